@@ -1,0 +1,7 @@
+"""``python -m reamer``."""
+
+import sys
+
+from reamer.cli import main
+
+sys.exit(main())

@@ -1,0 +1,122 @@
+"""The command line: serve, demo, check, schema."""
+
+from __future__ import annotations
+
+import argparse
+import dataclasses
+import json
+import os
+import sys
+from pathlib import Path
+
+from reamer.core.errors import PlanError
+
+EXIT_CLEAR, EXIT_FOUND, EXIT_UNREADABLE = 0, 1, 2
+
+
+def default_database() -> Path:
+    """Where plans are kept unless told otherwise."""
+    return Path(os.environ.get("REAMER_DATA", Path.home() / ".local" / "share" / "reamer")) / "plans.sqlite3"
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run one command; returns the exit code."""
+    parser = argparse.ArgumentParser(prog="reamer", description="Plan descents on retrievable ropes.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    serve = commands.add_parser("serve", help="start the application on 127.0.0.1")
+    serve.add_argument("--port", type=int, default=8420, help="port (default 8420)")
+    serve.add_argument("--database", type=Path, default=None, help="the SQLite file that holds the plans")
+    serve.add_argument("--demo", action="store_true", help="add the demonstration plan if there are no plans")
+    demo = commands.add_parser("demo", help="print a demonstration plan")
+    demo.add_argument("name", help="canyon")
+    check = commands.add_parser("check", help="assess a plan file: exit 0 no shortfall, 1 shortfall or not checked, "
+                                              "2 unreadable")
+    check.add_argument("plan", help="a plan file, or - for standard input")
+    check.add_argument("--json", action="store_true", help="print the whole assessment as JSON")
+    check.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the report")
+    commands.add_parser("schema", help="print the plan's JSON Schema")
+    args = parser.parse_args(argv)
+    try:
+        return {"serve": _serve, "demo": _demo, "check": _check, "schema": _schema}[args.command](args)
+    except PlanError as e:
+        print(f"reamer: {e}", file=sys.stderr)
+        return EXIT_UNREADABLE
+    except BrokenPipeError:
+        sys.stderr.close()
+        return EXIT_UNREADABLE
+
+
+def _serve(args: argparse.Namespace) -> int:
+    from waitress import create_server
+
+    from reamer.demos import DEMOS
+    from reamer.store.database import connect
+    from reamer.store.plans import Plans
+    from reamer.web import create_app
+    from reamer.web.settings import Settings
+
+    database = args.database or default_database()
+    database.parent.mkdir(parents=True, exist_ok=True)
+    app = create_app(Settings(database, args.port))
+    if args.demo:
+        conn = connect(database)
+        if not Plans(conn).list() and not Plans(conn).list(deleted=True):
+            for make in DEMOS.values():
+                Plans(conn).create(make(), "created from the demonstration")
+        conn.close()
+    try:
+        server = create_server(app, host="127.0.0.1", port=args.port, threads=8)
+    except OSError as e:
+        print(f"reamer: port {args.port} on 127.0.0.1 cannot be used: {e.strerror}; choose another with --port",
+              file=sys.stderr)
+        return EXIT_UNREADABLE
+    print(f"Reamer is at http://127.0.0.1:{args.port}  (plans in {database}; Ctrl-C stops it)", flush=True)
+    server.run()
+    return EXIT_CLEAR
+
+
+def _demo(args: argparse.Namespace) -> int:
+    from reamer.demos import DEMOS
+
+    if args.name not in DEMOS:
+        raise PlanError("name", f"no demonstration {args.name!r}; there are {', '.join(DEMOS)}")
+    print(DEMOS[args.name]().model_dump_json(indent=2))
+    return EXIT_CLEAR
+
+
+def _schema(_: argparse.Namespace) -> int:
+    from reamer.core.model import Plan
+
+    print(json.dumps(Plan.model_json_schema(), indent=2, ensure_ascii=False))
+    return EXIT_CLEAR
+
+
+def _read(path: str) -> bytes:
+    from reamer.core.reading import MOST_BYTES
+
+    try:
+        if path == "-":
+            return sys.stdin.buffer.read(MOST_BYTES + 1)
+        with open(path, "rb") as f:
+            return f.read(MOST_BYTES + 1)
+    except OSError as e:
+        raise PlanError("", f"{path}: {e.strerror}") from None
+
+
+def _check(args: argparse.Namespace) -> int:
+    from reamer.core.assess import assess
+    from reamer.core.reading import parse, read_plan
+    from reamer.formats.report import report
+
+    plan = read_plan(parse(_read(args.plan)))
+    assessment = assess(plan)
+    if args.json:
+        print(json.dumps(dataclasses.asdict(assessment), indent=2, ensure_ascii=False))
+    else:
+        print(report(plan, assessment, args.units))
+    found = assessment.tally["Shortfall"] + assessment.tally["Not checked"]
+    return EXIT_FOUND if found else EXIT_CLEAR
+
+
+if __name__ == "__main__":
+    sys.exit(main())

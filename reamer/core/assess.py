@@ -1,0 +1,271 @@
+"""The one front door: a plan in, everything there is to say about it out. Pure and deterministic."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from reamer.core.context import Context, context
+from reamer.core.findings import Finding, Findings, Severity, tally
+from reamer.core.model import Drop, Plan
+from reamer.core.polyline import Point
+from reamer.core.reach import Bounded, Reach, paths, reach
+from reamer.core.rope import real_length
+from reamer.core.say import Number, Sentence
+from reamer.core.section import Lines, Terrain, height_m, lines, terrain
+from reamer.core.strength import LoadPath, Part, load_path, rider_load
+from reamer.core.systems import SYSTEM_NAMES, answer, strands
+from reamer.core.working import Book, Term, Working
+
+NOT_COVERED = (
+    "whether the rope will pull, and which side to pull",
+    "how a block fits its ring, and whether a join slips",
+    "slings, tethers, devices and knots other than those named in the load path",
+    "redundancy, backups and who is held by what",
+    "releasable systems and moving water",
+    "rope wear over edges, rock fall, weather and flow",
+)
+VERDICT = "No shortfall found in what was checked."
+
+
+@dataclass(frozen=True, slots=True)
+class TerrainPoint:
+    """One point of the section and what it is: anchor, edge, shot or landing."""
+
+    x_m: float
+    z_m: float
+    kind: str
+    edge: str
+
+
+@dataclass(frozen=True, slots=True)
+class ContactView:
+    """Where the taut line bears on rock, how far it turns there and how sharp that edge is."""
+
+    x_m: float
+    z_m: float
+    turn: Number
+    edge: str
+    index: int
+
+
+@dataclass(frozen=True, slots=True)
+class Geometry:
+    """What there is to draw, in metres. ``missing`` names the figures without which it is not whole."""
+
+    terrain: tuple[TerrainPoint, ...]
+    missing: tuple[str, ...]
+    low: tuple[Point, ...]
+    high: tuple[Point, ...]
+    landing: str
+    post_radius_m: float | None
+    post_name: str
+    tie: tuple[Point, ...]
+    ring: Point | None
+    taut: tuple[Point, ...]
+    draped: tuple[Point, ...]
+    contacts: tuple[ContactView, ...]
+    recess: Number | None
+    edge_z_m: float | None
+    height: Number | None
+
+
+@dataclass(frozen=True, slots=True)
+class DropAssessment:
+    """One drop: what to draw, what to say first, reach and load path, findings worst first."""
+
+    id: str
+    name: str
+    number: int
+    height: Number | None
+    system: str
+    answer: Sentence
+    taut: Bounded | None
+    draped: Bounded | None
+    reach: tuple[Reach, ...]
+    parts: tuple[Part, ...]
+    angle: Number | None
+    cut: Number | None
+    geometry: Geometry
+    findings: tuple[Finding, ...]
+    tally: dict[Severity, int]
+
+
+@dataclass(frozen=True, slots=True)
+class RopeAssessment:
+    """A rope of the shed: its real length, low and high, or why it is unknown."""
+
+    id: str
+    low: Number | None
+    high: Number | None
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Assessment:
+    """The whole plan: its drops, its shed, findings about the whole, the tally of all, and what was not covered.
+
+    ``workings`` are by subject: a drop's id, or "" for the shed. They are left out where the caller asks for less.
+    """
+
+    drops: tuple[DropAssessment, ...]
+    ropes: tuple[RopeAssessment, ...]
+    findings: tuple[Finding, ...]
+    tally: dict[Severity, int]
+    total_height: Number
+    heights_unknown: int
+    verdict: str
+    not_covered: tuple[str, ...]
+    workings: dict[str, tuple[Working, ...]]
+
+
+def _geometry(made: dict[str, Terrain], by_bound: dict[str, Lines] | None, path: LoadPath | None, drop: Drop,
+              height: Number | None, book: Book) -> Geometry:
+    nominal = made["nominal"]
+    points = tuple(TerrainPoint(x, z, k, e) for (x, z), k, e in zip(nominal.points, nominal.kinds, nominal.edges))
+    post = path.wrap.radius_m if path and path.wrap else None
+    rig = drop.station.states[0].rig
+    named = rig.post if rig.kind == "wrap" else rig.anchor if rig.kind == "direct" else ""
+    name = next((f.name for f in drop.station.features if f.id == named), "")
+    both = () if nominal.missing else (made["low"].points, made["high"].points)
+    low, high = both if both else ((), ())
+    if by_bound is None:
+        return Geometry(points, nominal.missing, low, high, drop.landing.kind, post, name, (), None, (), (), (), None,
+                        None, height)
+    at = by_bound["nominal"]
+    contacts = []
+    for i, c in enumerate(at.taut.contacts):
+        turn = _turn(at.taut.points[i:i + 3], c.turn_rad, i + 1, book)
+        contacts.append(ContactView(c.x_m, c.z_m, turn, nominal.edges[c.index], c.index))
+    recess = Number(at.taut.recess_m, "length", "up") if at.taut.recess_m > 0 else None
+    return Geometry(points, nominal.missing, low, high, drop.landing.kind, post, name,
+                    at.tie, at.ring, at.taut.points, at.draped.points, tuple(contacts),
+                    recess, nominal.points[-1][1] + height.value if height else None, height)
+
+
+def _turn(points: tuple[Point, ...], value: float, n: int, book: Book) -> Number:
+    (x0, z0), (x1, z1), (x2, z2) = points
+    terms = [Term(symbol, name, length, "fine length", "section") for symbol, name, length in (
+        ("x1", "out, piece before", x1 - x0), ("y1", "down, piece before", z0 - z1),
+        ("x2", "out, piece after", x2 - x1), ("y2", "down, piece after", z1 - z2))]
+    return book.number(f"turn.{n}", f"turn at contact {n}", "atan2(x1, y1) - atan2(x2, y2)", terms, value, "angle")
+
+
+def assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, Book]:
+    """One drop of a plan.
+
+    ctx: the plan's context; index: the drop's place in the plan, from 0; drop: the drop, which may be a draft
+    returns: the assessment and its workings
+    Source: see the functions it calls.
+    """
+    book, found = Book(), Findings(drop.id)
+    state = drop.station.states[0]
+    at = ("drops", index, "station", "states", 0)
+    made = {b: terrain(drop.section, b) for b in ("low", "nominal", "high")}
+    by_bound = _lines(made, drop, found)
+    _edge_findings(made["nominal"], by_bound, found)
+    height = None
+    if not made["nominal"].missing:
+        height = _height(made["nominal"], book)
+    load = rider_load(ctx, found, book)
+    hanging = strands(state.system, ctx, found, book, (*at, "system"))
+    path = load_path(drop.station, hanging, load, ctx, found, book, (*at, "rig"))
+    reached: tuple[Reach, ...] = ()
+    lengths: dict[str, Bounded] = {}
+    if by_bound is not None:
+        lengths = paths(by_bound, book)
+        reached = reach(drop, hanging, by_bound, load, ctx, found, book, (*at, "system"))
+    findings = found.worst_first()
+    wrap = path.wrap
+    return DropAssessment(
+        drop.id, drop.name, index + 1, height, SYSTEM_NAMES[state.system.kind], answer(state.system, ctx),
+        lengths.get("taut"), lengths.get("draped"), reached, path.parts, wrap.angle if wrap else None,
+        wrap.cut if wrap else None, _geometry(made, by_bound, path, drop, height, book), findings, tally(findings)), book
+
+
+def _height(made: Terrain, book: Book) -> Number:
+    value = height_m(made)
+    low = made.points[-1][1]
+    return book.number("height", "height, edge to landing level", "z1 - z0",
+                       [Term("z1", "the edge's level", value + low, "fine length", "section"),
+                        Term("z0", "the landing's level", low, "fine length", "section")], value, "length")
+
+
+def _lines(made: dict[str, Terrain], drop: Drop, found: Findings) -> dict[str, Lines] | None:
+    missing = made["nominal"].missing
+    if missing:
+        found.add("section.unknown", "Not checked", "section", "The section is not whole",
+                  "Not measured: {missing}. Reach is not checked.", words={"missing": ", ".join(missing)})
+        return None
+    rig = drop.station.states[0].rig
+    gain = 0.0
+    if rig.kind != "none":
+        if rig.gain_m.kind == "unknown":
+            found.add("section.unknown", "Not checked", "section", "Where the ring hangs is unknown",
+                      "The reach of the tie is not entered. Reach is not checked.")
+            return None
+        gain = rig.gain_m.value
+    by_bound = {}
+    for bound, t in made.items():
+        got = lines(t, gain)
+        if got is None:
+            found.add("ring.beyond", "Shortfall", "ring", "The ring would hang at or below the landing",
+                      "The tie reaches {gain}; the whole path from the anchor is shorter.",
+                      numbers={"gain": Number(gain, "fine length")})
+            return None
+        by_bound[bound] = got
+    recess = by_bound["nominal"].taut.recess_m
+    if recess > 0:
+        found.add("section.recess", "Note", "section", "The landing lies {o} back under the last lip",
+                  "The rope hangs free below the lip; riders must be drawn in, and the rope counted is longer.",
+                  numbers={"o": Number(recess, "length", "up")})
+    return by_bound
+
+
+def _edge_findings(nominal: Terrain, by_bound: dict[str, Lines] | None, found: Findings) -> None:
+    if by_bound is None:
+        return
+    unknown = [c for c in by_bound["nominal"].taut.contacts if nominal.edges[c.index] == "unknown" and c.turn_rad > 0.0349]
+    if unknown:
+        found.add("edge.unknown", "Not checked", "edge", "How sharp the rock is where the rope bears is unknown",
+                  "{n} of the contacts nobody has looked at.", numbers={"n": Number(len(unknown), "count")})
+
+
+def assess(plan: Plan) -> Assessment:
+    """Everything there is to say about a plan.
+
+    plan: the plan
+    returns: the assessment, the same for the same plan
+    Source: see the functions it calls.
+    """
+    ctx = context(plan)
+    drops, workings = [], {}
+    for i, drop in enumerate(plan.drops):
+        done, book = assess_drop(ctx, i, drop)
+        drops.append(done)
+        workings[drop.id] = tuple(book.workings.values())
+    ropes, findings, shed_book = _whole(plan)
+    workings[""] = tuple(shed_book.workings.values())
+    heights = [d.height.value for d in drops if d.height]
+    all_findings = [f for d in drops for f in d.findings] + list(findings)
+    return Assessment(tuple(drops), ropes, findings, tally(all_findings), Number(sum(heights), "length"),
+                      len(drops) - len(heights), VERDICT, NOT_COVERED, workings)
+
+
+def _whole(plan: Plan) -> tuple[tuple[RopeAssessment, ...], tuple[Finding, ...], Book]:
+    """What is to be said of the plan as a whole: its shed and its party."""
+    book, found, ropes = Book(), Findings(""), []
+    if not plan.drops:
+        found.add("plan.empty", "Not checked", "plan", "The plan has no drops", "Add the first one.")
+    for rope in plan.shed.ropes:
+        length = real_length(rope, book)
+        if isinstance(length, tuple):
+            ropes.append(RopeAssessment(rope.id, length[0], length[1], ""))
+        else:
+            ropes.append(RopeAssessment(rope.id, None, None, length.why))
+    if not plan.party:
+        found.add("party.none", "Not checked", "party", "Nobody is in the party", "Loads are not checked.")
+    for person in plan.party:
+        if person.mass_kg.kind == "unknown":
+            found.add("person.unknown", "Not checked", f"person.{person.id}", "The weight of {name} is unknown",
+                      "Loads are not checked until it is entered.", words={"name": person.name})
+    return tuple(ropes), found.worst_first(), book

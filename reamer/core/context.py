@@ -1,0 +1,34 @@
+"""What every drop's assessment needs of the whole plan, looked up once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from reamer.core.model import Person, Plan, Ring, Rope, Webbing
+
+
+@dataclass(frozen=True, slots=True)
+class Context:
+    """The plan with its shed by id and its heaviest person; ``weight_unknown`` says why there is none."""
+
+    plan: Plan
+    ropes: dict[str, Rope]
+    webbing: dict[str, Webbing]
+    rings: dict[str, Ring]
+    heaviest: Person | None
+    weight_unknown: str
+
+
+def context(plan: Plan) -> Context:
+    """Gather a plan's context.
+
+    plan: the plan
+    returns: its context; one person of unknown weight makes the heaviest unknown [kg]
+    Source: none, look-ups.
+    """
+    known = [p for p in plan.party if p.mass_kg.kind == "known"]
+    unknown = [p.name for p in plan.party if p.mass_kg.kind == "unknown"]
+    why = f"the weight of {' and '.join(unknown)} is unknown" if unknown else "" if known else "nobody is in the party"
+    return Context(plan, {r.id: r for r in plan.shed.ropes}, {w.id: w for w in plan.shed.webbing},
+                   {r.id: r for r in plan.shed.rings},
+                   None if why else max(known, key=lambda p: p.mass_kg.value), why)

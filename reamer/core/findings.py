@@ -1,0 +1,124 @@
+"""Findings: what the assessment has to say, each with its severity, its numbers and, where there is one, its fix."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from reamer.core.say import Number, Sentence
+
+Severity = Literal["Shortfall", "Not checked", "Caution", "Note"]
+SEVERITIES: tuple[Severity, ...] = ("Shortfall", "Not checked", "Caution", "Note")
+
+# Stable codes and what each is about. docs/findings.md explains every one; a test holds the two together.
+CODES = {
+    "section.unknown": "a figure of the section is missing",
+    "section.recess": "the landing lies back under the last lip",
+    "edge.unknown": "how sharp an edge is nobody has said",
+    "ring.beyond": "the tie reaches to or past the landing",
+    "anchor.none": "no anchor is chosen",
+    "anchor.missing": "the rig names a part that is not there",
+    "anchor.unknown": "what the post or anchor holds is unknown",
+    "anchor.weak": "the post or anchor holds less than is asked of it",
+    "webbing.unknown": "what the webbing holds is unknown",
+    "webbing.weak": "the webbing holds less than is asked of it",
+    "webbing.angle": "the legs of the wrap stand wide",
+    "webbing.cut": "the shed has too little of this webbing",
+    "webbing.knot": "this knot does not hold in this webbing",
+    "webbing.thin": "the ring's bar is thinner than the webbing",
+    "ring.unknown": "the ring's rating is unknown",
+    "ring.weak": "the ring holds less than is asked of it",
+    "rope.unknown": "what the rope holds is unknown",
+    "rope.weak": "the rope holds less than is asked of it",
+    "rope.nominal": "the rope's length is the label's, never measured since it may have shrunk",
+    "rope.length": "the rope's length is unknown",
+    "block.unchecked": "the block's fit and hold are not checked",
+    "join.unchecked": "the join's slip under load is not checked",
+    "system.none": "no rope system is chosen",
+    "system.missing": "the system names a rope that is not in the shed",
+    "system.twice": "one rope is used twice at once",
+    "system.cord-ridden": "a pull cord is ridden",
+    "system.thin-through": "the thinner rope runs through the ring",
+    "system.middle": "how far the middle mark is off is unknown",
+    "system.ends": "a stopper names an end that does not hang here",
+    "reach.short": "a strand does not reach",
+    "reach.unknown": "whether a strand reaches is not checked",
+    "reach.water": "a strand over moving water is not checked",
+    "end.open": "an open end may hang above the landing",
+    "end.untie": "a stopper must come out before the pull",
+    "load.unknown": "the load on the station is unknown",
+    "person.unknown": "a person's weight is unknown",
+    "party.none": "nobody is in the party",
+    "plan.empty": "the plan has no drops",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Subject:
+    """What a finding is about: a drop's id ("" for the whole plan) and the part's key ("" for the whole drop)."""
+
+    drop: str
+    part: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Edit:
+    """One value to set in the plan: the path from its root, and the value."""
+
+    path: tuple[str | int, ...]
+    value: Any
+
+
+@dataclass(frozen=True, slots=True)
+class Fix:
+    """Edits that would settle a finding, in words; applied with one act and undone with one."""
+
+    label: Sentence
+    edits: tuple[Edit, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One thing to know: a stable code, how serious, about what, in words whose numbers lead to workings."""
+
+    code: str
+    severity: Severity
+    subject: Subject
+    title: Sentence
+    reason: Sentence
+    working: str = ""
+    fix: Fix | None = None
+
+    def __post_init__(self) -> None:
+        if self.code not in CODES:
+            raise KeyError(self.code)
+
+
+@dataclass(slots=True)
+class Findings:
+    """Where one drop's findings are gathered."""
+
+    drop: str
+    found: list[Finding] = field(default_factory=list)
+
+    def add(self, code: str, severity: Severity, part: str, title: str, reason: str, *,
+            numbers: dict[str, Number] | None = None, words: dict[str, str] | None = None, working: str = "",
+            fix: Fix | None = None) -> None:
+        """Add one finding; title and reason are templates over the same numbers and words."""
+        numbers, words = numbers or {}, words or {}
+        self.found.append(Finding(code, severity, Subject(self.drop, part), Sentence(title, numbers, words),
+                                  Sentence(reason, numbers, words), working, fix))
+
+    def worst_first(self) -> tuple[Finding, ...]:
+        """All, worst first, otherwise in the order of the work."""
+        return tuple(sorted(self.found, key=lambda f: SEVERITIES.index(f.severity)))
+
+
+def tally(findings: tuple[Finding, ...] | list[Finding]) -> dict[Severity, int]:
+    """How many findings there are of each severity.
+
+    findings: any
+    returns: severity -> count, every severity present
+    Source: none, counting.
+    """
+    return {s: sum(1 for f in findings if f.severity == s) for s in SEVERITIES}

@@ -1,0 +1,456 @@
+"""What a plan is. These models are the file format, the API's body and the source of the front end's types.
+
+Every measured number is a Figure: known, with its value and method, or unknown, with why. Values are in base
+units named in the field (``_m``, ``_mm``, ``_kn``, ``_kg``, ``_deg``). A strand is named by its rope's
+permanent end. Trees, blocks and bolts belong to the station; the tying belongs to one of its states.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections import Counter
+from collections.abc import Iterable
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints, model_validator
+from pydantic_core import PydanticCustomError
+
+from reamer.core import section as _section
+from reamer.core.errors import GeometryError
+
+FORMAT = 1
+MOST_DROPS = 200
+
+
+class M(BaseModel):
+    """Base of all: nothing unknown slips in, nothing changes after it is made, no NaN or infinity."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+
+
+Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+Text = Annotated[str, StringConstraints(max_length=4000)]
+Tri = Literal["yes", "no", "unknown"]
+Method = Literal["tape", "rangefinder", "known rope", "guidebook", "eye", "given"]
+Sharpness = Literal["rounded", "coarse", "sharp", "unknown"]
+
+
+class Error(M):
+    """A figure's own limit of error, instead of its method's: a share of the value, or a length in metres."""
+
+    kind: Literal["share", "length"]
+    value: Annotated[float, Field(ge=0, le=100)]
+
+
+class Known(M):
+    """A number somebody measured, was given or decided."""
+
+    kind: Literal["known"]
+    value: float
+    method: Method
+    error: Error | None = None
+    on: dt.date | None = None
+
+
+class Unknown(M):
+    """A number nobody knows yet, and why."""
+
+    kind: Literal["unknown"]
+    why: Annotated[str, StringConstraints(max_length=200)] = ""
+
+
+Figure = Annotated[Known | Unknown, Field(discriminator="kind")]
+
+
+def _within(low: float, high: float, unit: str, what: str, surveyed: bool = False):
+    """A validator that holds a figure inside the range a person could mean."""
+
+    def check(figure: Known | Unknown) -> Known | Unknown:
+        if figure.kind == "known":
+            if not low <= figure.value <= high:
+                raise PydanticCustomError("out_of_range", "{what} must lie from {low} to {high} {unit}, not {value}", {
+                    "what": what, "low": f"{low:g}", "high": f"{high:g}", "unit": unit, "value": f"{figure.value:g}"})
+            if surveyed and figure.method == "given":
+                raise PydanticCustomError("no_method", "{what} needs the method it was measured by: tape, "
+                                          "rangefinder, known rope, guidebook or eye", {"what": what})
+        return figure
+
+    return AfterValidator(check)
+
+
+Setback = Annotated[Figure, _within(0, 200, "m", "a set-back", True)]
+EdgeFall = Annotated[Figure, _within(-20, 100, "m", "the fall to the edge", True)]
+Height = Annotated[Figure, _within(0.5, 600, "m", "a drop's height", True)]
+Recess = Annotated[Figure, _within(0, 100, "m", "a recess", True)]
+Slope = Annotated[Figure, _within(0.05, 600, "m", "a slope distance", True)]
+Girth = Annotated[Figure, _within(0.05, 40, "m", "a girth", True)]
+FaceAngle = Annotated[Figure, _within(15, 90, "°", "a face angle")]
+Inclination = Annotated[Figure, _within(-170, 90, "°", "an inclination")]
+Gain = Annotated[Figure, _within(0.01, 60, "m", "the reach of the tie")]
+RopeLength = Annotated[Figure, _within(1, 600, "m", "a rope's length")]
+Diameter = Annotated[Figure, _within(4, 16, "mm", "a rope's diameter")]
+Elongation = Annotated[Figure, _within(0.1, 60, "%", "an elongation")]
+MiddleOff = Annotated[Figure, _within(0, 50, "m", "how far the middle mark is off")]
+RideLength = Annotated[Figure, _within(0.5, 600, "m", "the ride strand's length")]
+Mass = Annotated[Figure, _within(15, 250, "kg", "a person's weight with kit")]
+Thickness = Annotated[Figure, _within(0.5, 60, "mm", "a thickness")]
+Opening = Annotated[Figure, _within(5, 200, "mm", "an opening")]
+Stock = Annotated[Figure, _within(0, 1000, "m", "webbing in stock")]
+
+
+class Range(M):
+    """What something holds, low to high, and who says so or why."""
+
+    kind: Literal["range"]
+    low_kn: Annotated[float, Field(gt=0, le=1000)]
+    high_kn: Annotated[float, Field(gt=0, le=1000)]
+    source: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=300)]
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Range:
+        if self.low_kn > self.high_kn:
+            raise PydanticCustomError("range", "the low end {low} kN lies above the high end {high} kN",
+                                      {"low": f"{self.low_kn:g}", "high": f"{self.high_kn:g}"})
+        return self
+
+
+Capacity = Annotated[Range | Unknown, Field(discriminator="kind")]
+
+
+# The section of a drop
+
+class Quick(M):
+    """A drop in five figures: set-back, fall to the edge, height, face angle (90° plumb) and recess."""
+
+    kind: Literal["quick"]
+    setback_m: Setback
+    edge_fall_m: EdgeFall
+    height_m: Height
+    face_deg: FaceAngle
+    recess_m: Recess
+    edge: Sharpness = "unknown"
+
+
+class Shot(M):
+    """One leg of a survey: slope distance and inclination to the next point; −90° is plumb down, past it the rock
+    leans back under (an overhang)."""
+
+    id: Id
+    slope_m: Slope
+    incl_deg: Inclination
+    edge: Sharpness = "unknown"
+
+
+class Shots(M):
+    """A drop as survey shots in order, from the tie to the landing."""
+
+    kind: Literal["shots"]
+    shots: Annotated[tuple[Shot, ...], Field(min_length=1, max_length=100)]
+
+
+Section = Annotated[Quick | Shots, Field(discriminator="kind")]
+LandingKind = Literal["ledge", "ground", "pool", "wading", "moving water", "hanging stance"]
+
+
+class Landing(M):
+    """What is at the bottom."""
+
+    kind: LandingKind
+
+
+# The shed
+
+RopeKind = Literal["low-stretch", "dynamic single", "dynamic half", "dynamic twin", "pull cord"]
+Stripe = Literal["plain", "dashes", "dots", "bars", "twin line", "long dash"]
+Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
+
+
+class Damage(M):
+    """A damaged place that is tied out of use, and the rope that takes."""
+
+    at_m: Annotated[Figure, _within(0, 600, "m", "where the damage is")]
+    takes_m: Annotated[Figure, _within(0, 50, "m", "rope lost to the damage")]
+    note: Text = ""
+
+
+class Rope(M):
+    """A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never."""
+
+    id: Id
+    name: Name
+    kind: RopeKind
+    nominal_m: RopeLength
+    measured_m: RopeLength
+    wet_since_measured: Tri = "unknown"
+    diameter_mm: Diameter
+    fibre: Literal["nylon", "polyester", "HMPE", "aramid", "unknown"] = "unknown"
+    strength_kn: Capacity
+    elongation_pct: Elongation
+    middle_mark: bool = False
+    middle_off_m: MiddleOff
+    damage: Annotated[tuple[Damage, ...], Field(max_length=20)] = ()
+    colour: Colour = "#3c6e8f"
+    stripe: Stripe = "plain"
+
+
+class Webbing(M):
+    """Webbing to be cut. Strength is one strand's, unknotted."""
+
+    id: Id
+    name: Name
+    fibre: Literal["nylon", "polyester", "HMPE"]
+    thickness_mm: Thickness
+    strength_kn: Capacity
+    stock_m: Stock
+    colour: Colour = "#7a3b6b"
+
+
+class Ring(M):
+    """A connector that the rope passes through."""
+
+    id: Id
+    name: Name
+    thickness_mm: Thickness
+    opening_mm: Opening
+    rating_kn: Capacity
+
+
+class Shed(M):
+    """What the party may use on this plan."""
+
+    ropes: Annotated[tuple[Rope, ...], Field(max_length=60)] = ()
+    webbing: Annotated[tuple[Webbing, ...], Field(max_length=60)] = ()
+    rings: Annotated[tuple[Ring, ...], Field(max_length=60)] = ()
+
+
+class Person(M):
+    """Somebody in the party; weight with clothes, kit and a wet pack."""
+
+    id: Id
+    name: Name
+    role: Literal["guide", "second guide", "able", "novice"]
+    mass_kg: Mass
+
+
+# The station
+
+class Post(M):
+    """A tree, boulder, horn or pillar that webbing goes round. What it holds is the guide's own judgement."""
+
+    kind: Literal["post"]
+    id: Id
+    name: Name
+    what: Literal["tree", "boulder", "horn", "pillar"]
+    girth_m: Girth
+    surface: Literal["bark", "rock"]
+    holds: Capacity
+
+
+class Rated(M):
+    """An anchor whose strength is given, in kN, by somebody."""
+
+    kind: Literal["rated"]
+    id: Id
+    name: Name
+    holds: Capacity
+
+
+Feature = Annotated[Post | Rated, Field(discriminator="kind")]
+
+
+class Wrap(M):
+    """Webbing round a post with the ring on it. ``gain_m``: from the post's near face to the ring."""
+
+    kind: Literal["wrap"]
+    post: Id
+    pattern: Literal["simple wrap"]
+    webbing: Id
+    ring: Id
+    gain_m: Gain
+    bend_at: Literal["leg", "side", "back"]
+
+
+class Direct(M):
+    """A ring on a rated anchor."""
+
+    kind: Literal["direct"]
+    anchor: Id
+    ring: Id
+    gain_m: Gain
+
+
+class NoRig(M):
+    """No anchor chosen yet."""
+
+    kind: Literal["none"]
+
+
+Rig = Annotated[Wrap | Direct | NoRig, Field(discriminator="kind")]
+
+
+class EndRef(M):
+    """A strand's name for the whole descent: its rope and that rope's end."""
+
+    rope: Id
+    end: Literal["a", "b"]
+
+
+BlockKind = Literal["figure eight", "overhand", "butterfly", "clove hitch", "stone hitch"]
+
+
+class Doubled(M):
+    """One rope, its middle at the ring, both strands ridden."""
+
+    kind: Literal["doubled"]
+    rope: Id
+    middle_by: Literal["mark", "ends run together"]
+    pulled_end: Literal["a", "b"]
+    stoppers: Annotated[tuple[EndRef, ...], Field(max_length=4)] = ()
+
+
+class Joined(M):
+    """Two ropes tied together at the ring, both ridden. ``through`` runs through the ring; the join lies on
+    the side of ``other``, which is pulled. ``through_end`` and ``other_end`` are the ends that hang down."""
+
+    kind: Literal["joined"]
+    through: Id
+    through_end: Literal["a", "b"]
+    other: Id
+    other_end: Literal["a", "b"]
+    tails_m: Annotated[Figure, _within(0.02, 5, "m", "the join's tails")]
+    stoppers: Annotated[tuple[EndRef, ...], Field(max_length=4)] = ()
+
+
+class BlockedSame(M):
+    """One rope: a block against the ring, one strand ridden, the rest of the same rope pulled."""
+
+    kind: Literal["blocked, same rope"]
+    rope: Id
+    ridden_end: Literal["a", "b"]
+    ride_m: RideLength
+    block: BlockKind
+    carabiner: bool
+    stoppers: Annotated[tuple[EndRef, ...], Field(max_length=4)] = ()
+
+
+class BlockedCord(M):
+    """A rope blocked at the ring and ridden single, a cord joined above the block to pull it."""
+
+    kind: Literal["blocked, pull cord"]
+    rope: Id
+    ridden_end: Literal["a", "b"]
+    cord: Id
+    cord_end: Literal["a", "b"]
+    tails_m: Annotated[Figure, _within(0.02, 5, "m", "the join's tails")]
+    block: BlockKind
+    carabiner: bool
+    stoppers: Annotated[tuple[EndRef, ...], Field(max_length=4)] = ()
+
+
+class NoSystem(M):
+    """No rope system chosen yet."""
+
+    kind: Literal["none"]
+
+
+System = Annotated[Doubled | Joined | BlockedSame | BlockedCord | NoSystem, Field(discriminator="kind")]
+
+
+class State(M):
+    """One way the station is rigged, and whom it serves."""
+
+    id: Id
+    serves: Literal["all"]
+    rig: Rig
+    system: System
+
+
+class Station(M):
+    """What is there to tie to, how it is rigged, and whether what is tied gets wet."""
+
+    features: Annotated[tuple[Feature, ...], Field(max_length=20)] = ()
+    states: Annotated[tuple[State, ...], Field(min_length=1, max_length=1)]
+    wet: Tri = "unknown"
+    notes: Text = ""
+
+
+class Drop(M):
+    """One drop, from its station to its landing."""
+
+    id: Id
+    name: Name
+    section: Section
+    landing: Landing
+    station: Station
+    notes: Text = ""
+
+    @model_validator(mode="after")
+    def _meaningful(self) -> Drop:
+        try:
+            _section.check(self.section)
+        except GeometryError as e:
+            raise PydanticCustomError("section", "{why}", {"why": f"section: {e}"}) from None
+        _unique((f.id for f in self.station.features), "features", "id")
+        return self
+
+
+# Policies and the whole
+
+class PeakMargin(M):
+    """Low-end capacity at least 2.0 times the peak load."""
+
+    kind: Literal["peak"]
+
+
+class StaticRatio(M):
+    """Capacity at least ten times the static load."""
+
+    kind: Literal["static ratio"]
+
+
+class OwnMargin(M):
+    """Low-end capacity at least ``times`` the peak load."""
+
+    kind: Literal["own"]
+    times: Annotated[float, Field(ge=1, le=20)]
+
+
+Margin = Annotated[PeakMargin | StaticRatio | OwnMargin, Field(discriminator="kind")]
+
+
+class Policies(M):
+    """The guide's choices where practitioners disagree."""
+
+    margin: Margin = PeakMargin(kind="peak")
+
+
+def _unique(values: Iterable[str], where: str, what: str) -> None:
+    for value, n in Counter(values).items():
+        if n > 1:
+            raise PydanticCustomError("twice", "{where}: the {what} “{value}” stands there {n} times; each needs its own",
+                                      {"where": where, "what": what, "value": value, "n": n})
+
+
+class Plan(M):
+    """A whole descent on paper."""
+
+    format: Literal[1]
+    title: Name
+    place: Annotated[str, StringConstraints(max_length=120)] = ""
+    on: dt.date | None = None
+    notes: Text = ""
+    drops: Annotated[tuple[Drop, ...], Field(max_length=MOST_DROPS)] = ()
+    shed: Shed = Shed()
+    party: Annotated[tuple[Person, ...], Field(max_length=60)] = ()
+    policies: Policies = Policies()
+
+    @model_validator(mode="after")
+    def _named_apart(self) -> Plan:
+        for where, things in (("drops", self.drops), ("shed/ropes", self.shed.ropes),
+                              ("shed/webbing", self.shed.webbing), ("shed/rings", self.shed.rings),
+                              ("party", self.party)):
+            _unique((t.id for t in things), where, "id")
+            if where.startswith("shed") or where == "party":
+                _unique((t.name.casefold() for t in things), where, "name")
+        return self

@@ -1,0 +1,99 @@
+"""Figures of the trade as data: one JSON file a table, every row with its range and its source.
+
+A row is ``{key, name, low, high, unit, tag, source, note?}``. ``tag`` is STD, HB, P or J. The loader refuses
+a row without them. A look-up that misses raises TableError with the name asked for, never the nearest row.
+"""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+
+from reamer.core.errors import TableError
+
+TAGS = {"STD": "published standard", "HB": "handbook", "P": "common practice", "J": "our judgement"}
+NAMES = ("methods", "landings", "ropes", "knots", "materials", "loads")
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One value of a table: low to high in ``unit``, with its tag and source."""
+
+    key: str
+    name: str
+    low: float
+    high: float
+    unit: str
+    tag: str
+    source: str
+    note: str = ""
+
+    @property
+    def cited(self) -> str:
+        """Tag and source as a working shows them."""
+        return f"{self.tag}: {self.source}"
+
+
+@dataclass(frozen=True, slots=True)
+class Table:
+    """A table: its title, what it is about, and its rows by key."""
+
+    name: str
+    title: str
+    about: str
+    rows: dict[str, Row]
+
+
+@cache
+def table(name: str) -> Table:
+    """One table by its name.
+
+    name: file name without ending
+    returns: the table
+    raises: TableError if there is no such table or one of its rows breaks the rules
+    Source: the file itself; each row names its own.
+    """
+    if name not in NAMES:
+        raise TableError(f"no table {name!r}")
+    data = json.loads((Path(__file__).parent / f"{name}.json").read_text(encoding="utf-8"))
+    rows: dict[str, Row] = {}
+    for raw in data["rows"]:
+        try:
+            made = Row(**raw)
+        except TypeError as e:
+            raise TableError(f"{name}: row {raw.get('key')!r}: {e}") from None
+        if made.tag not in TAGS or not made.source or made.low > made.high or made.key in rows:
+            raise TableError(f"{name}: row {made.key!r} has a bad tag, source, range or a key used twice")
+        rows[made.key] = made
+    return Table(name, data["title"], data["about"], rows)
+
+
+@cache
+def row(name: str, key: str) -> Row:
+    """One row of one table.
+
+    name, key: the table's and the row's names
+    returns: the row
+    raises: TableError with the name asked for, if it is not there
+    Source: the row names its own.
+
+    >>> row("knots", "retention.ring bend.nylon").low
+    0.6
+    """
+    rows = table(name).rows
+    if key not in rows:
+        raise TableError(f"table {name} has no row {key!r}")
+    return rows[key]
+
+
+@cache
+def units() -> dict[str, dict]:
+    """How each quantity is shown: unit, factor and digits, metric and US.
+
+    returns: quantity -> {"si", "metric", "us"}
+    Source: units.json, exact definitions.
+    """
+    data = json.loads((Path(__file__).parent / "units.json").read_text(encoding="utf-8"))
+    return {k: v for k, v in data.items() if isinstance(v, dict)}

@@ -1,0 +1,64 @@
+"""Workings: for every number shown, the formula, its inputs with units, and where each came from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from reamer.core.say import Number, Quantity, Toward
+from reamer.core.tables import Row
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """One input of a formula: its symbol, what it is, its value in the quantity's base unit, and its source.
+
+    source: a table row's tag and source, how a figure was entered, or "" for a computed one, in which case
+    ``working`` is the key of the working that computed it.
+    """
+
+    symbol: str
+    name: str
+    value: float
+    quantity: Quantity
+    source: str = ""
+    working: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Working:
+    """A number's derivation. The formula is written so that it can be evaluated again from the terms alone:
+    ``+ - * / **``, ``sqrt sin cos asin atan2 exp min max``, ``pi`` and the terms' symbols; base units, angles in rad.
+    """
+
+    key: str
+    name: str
+    formula: str
+    terms: tuple[Term, ...]
+    value: float
+    quantity: Quantity
+    note: str = ""
+
+
+class Book:
+    """Where one drop's workings are gathered while it is assessed."""
+
+    __slots__ = ("workings",)
+
+    def __init__(self) -> None:
+        self.workings: dict[str, Working] = {}
+
+    def number(self, key: str, name: str, formula: str, terms: list[Term], value: float, quantity: Quantity,
+               toward: Toward = "near", note: str = "") -> Number:
+        """Record a working and return its number."""
+        self.workings[key] = Working(key, name, formula, tuple(terms), value, quantity, note)
+        return Number(value, quantity, toward, key)
+
+
+def from_row(symbol: str, row: Row, value: float, quantity: Quantity) -> Term:
+    """A term taken from a table row, with the row's name and source."""
+    return Term(symbol, row.name, value, quantity, row.cited)
+
+
+def computed(symbol: str, name: str, number: Number) -> Term:
+    """A term that another working computed."""
+    return Term(symbol, name, number.value, number.quantity, "", number.working)

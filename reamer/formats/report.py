@@ -1,0 +1,62 @@
+"""An assessment as plain text, in the words and figures of the screen."""
+
+from __future__ import annotations
+
+from reamer.core.assess import Assessment, DropAssessment
+from reamer.core.findings import Finding
+from reamer.core.model import Plan
+from reamer.core.say import UnitSystem, spoken, words
+
+CAUTION = ("This is arithmetic on what was entered. Rigging can kill: figures are typical values, real parts vary, age, "
+           "abrade and are mis-tied. Practise under a qualified instructor; local rules, makers' instructions and "
+           "licensed guides' practice come first; the person at the anchor decides.")
+
+
+def tally_words(tally: dict[str, int]) -> str:
+    """A tally as it is spoken: shortfalls and not checked always, the rest where there are any."""
+    def count(n: int, word: str) -> str:
+        return f"{n} {word}{'' if n == 1 or word == 'not checked' else 's'}"
+    said = [count(tally["Shortfall"], "shortfall"), count(tally["Not checked"], "not checked")]
+    said += [count(tally[s], s.lower()) for s in ("Caution", "Note") if tally[s]]
+    return " · ".join(said)
+
+
+def _finding(f: Finding, units: UnitSystem) -> list[str]:
+    lines = [f"  {f.severity.upper()}  {words(f.title, units)}", f"    {words(f.reason, units)}"]
+    if f.fix:
+        lines.append(f"    Fix: {words(f.fix.label, units)}")
+    return lines
+
+
+def _drop(d: DropAssessment, units: UnitSystem) -> list[str]:
+    height = spoken(d.height, units) if d.height else "height unknown"
+    lines = ["", f"{d.number}  {d.name}  {height}  –  {tally_words(d.tally)}", f"  {words(d.answer, units)}"]
+    for r in d.reach:
+        spare = f"spare {spoken(r.spare, units)}, need {spoken(r.need, units)}" if r.spare and r.need else f"not checked: {r.why}"
+        lines.append(f"  {r.name} {r.end.upper()} ({r.role}): {spare}")
+    for p in d.parts:
+        if p.low and p.high and p.required and p.times:
+            lines.append(f"  {p.name}: {spoken(p.low, units)} to {spoken(p.high, units)}, needs {spoken(p.required, units)}, "
+                         f"{spoken(p.times, units)} its peak{', weakest' if p.weakest else ''}")
+        else:
+            lines.append(f"  {p.name}: not checked{': ' + p.why if p.why else ''}")
+    for f in d.findings:
+        lines += _finding(f, units)
+    return lines
+
+
+def report(plan: Plan, a: Assessment, units: UnitSystem = "metric") -> str:
+    """The whole assessment as text."""
+    lines = [f"{plan.title}: {spoken(a.total_height, units)} in {len(a.drops)} drops  –  {tally_words(a.tally)}"]
+    for d in a.drops:
+        lines += _drop(d, units)
+    if a.findings:
+        lines += ["", "The plan as a whole"]
+        for f in a.findings:
+            lines += _finding(f, units)
+    lines.append("")
+    if not a.tally["Shortfall"]:
+        lines.append(a.verdict)
+    lines.append("Not looked at: " + "; ".join(a.not_covered) + ".")
+    lines.append(CAUTION)
+    return "\n".join(lines)

@@ -1,0 +1,186 @@
+"""Plans and their revisions. Every save, undo and redo adds a revision; none is changed or removed."""
+
+from __future__ import annotations
+
+import datetime as dt
+import json
+import secrets
+import sqlite3
+from dataclasses import dataclass
+
+from reamer.core.changes import describe_change
+from reamer.core.model import Plan
+from reamer.core.reading import read_plan
+from reamer.store.database import StoreError, transaction
+
+
+class NoSuchPlan(StoreError):
+    """No plan has this id."""
+
+
+class NothingToUndo(StoreError):
+    """There is no edit to undo or redo from here."""
+
+
+class StaleRevision(StoreError):
+    """The edit was made from a revision that is no longer the newest."""
+
+    def __init__(self, base: int, head: Head, since: list[RevisionRow]):
+        super().__init__(f"made from revision {base}, but the newest is {head.revision}")
+        self.base, self.head, self.since = base, head, since
+
+
+@dataclass(frozen=True, slots=True)
+class Head:
+    """A plan as it stands: newest revision, when and what it changed, and whether undo and redo have anywhere to go."""
+
+    id: str
+    revision: int
+    saved_at: str
+    what: str
+    can_undo: bool
+    can_redo: bool
+    plan: Plan
+
+
+@dataclass(frozen=True, slots=True)
+class RevisionRow:
+    """One revision in the history."""
+
+    number: int
+    kind: str
+    saved_at: str
+    what: str
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """A plan in the list or in the bin."""
+
+    id: str
+    title: str
+    revision: int
+    saved_at: str
+    what: str
+    deleted_at: str | None
+
+
+def _now() -> str:
+    return dt.datetime.now(dt.timezone.utc).isoformat(timespec="milliseconds").replace("+00:00", "Z")
+
+
+class Plans:
+    """The plans of one database."""
+
+    def __init__(self, conn: sqlite3.Connection):
+        self.conn = conn
+
+    def list(self, deleted: bool = False) -> list[Listed]:
+        """Plans in use, or those in the bin; newest save first."""
+        rows = self.conn.execute(
+            """
+            SELECT plan.id, plan.deleted_at, r.title, r.number, r.saved_at, r.what
+            FROM plan JOIN revision r ON r.plan_id = plan.id
+            WHERE (plan.deleted_at IS NOT NULL) = ?
+              AND r.number = (SELECT max(number) FROM revision WHERE plan_id = plan.id)
+            ORDER BY r.saved_at DESC, plan.id
+            """, (deleted,))
+        return [Listed(r["id"], r["title"], r["number"], r["saved_at"], r["what"], r["deleted_at"]) for r in rows]
+
+    def create(self, plan: Plan, what: str = "created") -> Head:
+        """A new plan with its first revision."""
+        plan_id = secrets.token_hex(6)
+        with transaction(self.conn):
+            self.conn.execute("INSERT INTO plan (id, created_at) VALUES (?, ?)", (plan_id, _now()))
+            self._insert(plan_id, 1, "edit", 1, None, what, plan.title, plan.model_dump_json())
+        return self.head(plan_id)
+
+    def head(self, plan_id: str) -> Head:
+        """The plan as it stands. Raises NoSuchPlan, also for one in the bin."""
+        row = self._head_row(plan_id)
+        position = row["position"]
+        body = self.conn.execute("SELECT body, parent FROM revision WHERE plan_id = ? AND number = ?",
+                                 (plan_id, position)).fetchone()
+        return Head(plan_id, row["number"], row["saved_at"], row["what"], body["parent"] is not None,
+                    self._child(plan_id, position) is not None, read_plan(json.loads(body["body"])))
+
+    def history(self, plan_id: str, limit: int = 100) -> list[RevisionRow]:
+        """Revisions, newest first."""
+        self._head_row(plan_id)
+        rows = self.conn.execute("SELECT number, kind, saved_at, what FROM revision WHERE plan_id = ? "
+                                 "ORDER BY number DESC LIMIT ?", (plan_id, limit))
+        return [RevisionRow(r["number"], r["kind"], r["saved_at"], r["what"]) for r in rows]
+
+    def save(self, plan_id: str, base: int, plan: Plan) -> Head:
+        """Save an edit made from revision ``base``. Raises StaleRevision if that is not the newest.
+
+        A save that changes nothing adds no revision."""
+        with transaction(self.conn):
+            head = self._at_base(plan_id, base)
+            if plan != head.plan:
+                position = self._head_row(plan_id)["position"]
+                self._insert(plan_id, head.revision + 1, "edit", head.revision + 1, position,
+                             describe_change(head.plan, plan), plan.title, plan.model_dump_json())
+        return self.head(plan_id)
+
+    def undo(self, plan_id: str, base: int) -> Head:
+        """Step back to what the newest edit was made from, as a new revision."""
+        return self._step(plan_id, base, "undo")
+
+    def redo(self, plan_id: str, base: int) -> Head:
+        """Step forward to the newest edit made from here, as a new revision."""
+        return self._step(plan_id, base, "redo")
+
+    def bin(self, plan_id: str) -> None:
+        """Put a plan in the bin."""
+        self._head_row(plan_id)
+        with transaction(self.conn):
+            self.conn.execute("UPDATE plan SET deleted_at = ? WHERE id = ?", (_now(), plan_id))
+
+    def restore(self, plan_id: str) -> None:
+        """Take a plan out of the bin."""
+        with transaction(self.conn):
+            done = self.conn.execute("UPDATE plan SET deleted_at = NULL WHERE id = ? AND deleted_at IS NOT NULL",
+                                     (plan_id,))
+            if done.rowcount == 0:
+                raise NoSuchPlan(plan_id)
+
+    def _step(self, plan_id: str, base: int, kind: str) -> Head:
+        with transaction(self.conn):
+            head = self._at_base(plan_id, base)
+            position = self._head_row(plan_id)["position"]
+            here = self.conn.execute("SELECT parent, what FROM revision WHERE plan_id = ? AND number = ?",
+                                     (plan_id, position)).fetchone()
+            target = here["parent"] if kind == "undo" else self._child(plan_id, position)
+            if target is None:
+                raise NothingToUndo(f"there is nothing to {kind}")
+            to = self.conn.execute("SELECT title, what FROM revision WHERE plan_id = ? AND number = ?",
+                                   (plan_id, target)).fetchone()
+            undone = here["what"] if kind == "undo" else to["what"]
+            self._insert(plan_id, head.revision + 1, kind, target, None, f"{kind}: {undone}"[:300], to["title"], None)
+        return self.head(plan_id)
+
+    def _at_base(self, plan_id: str, base: int) -> Head:
+        head = self.head(plan_id)
+        if head.revision != base:
+            raise StaleRevision(base, head, [r for r in self.history(plan_id) if r.number > base])
+        return head
+
+    def _head_row(self, plan_id: str) -> sqlite3.Row:
+        row = self.conn.execute(
+            "SELECT r.* FROM revision r JOIN plan ON plan.id = r.plan_id "
+            "WHERE plan.id = ? AND plan.deleted_at IS NULL ORDER BY r.number DESC LIMIT 1", (plan_id,)).fetchone()
+        if row is None:
+            raise NoSuchPlan(plan_id)
+        return row
+
+    def _child(self, plan_id: str, position: int) -> int | None:
+        return self.conn.execute("SELECT max(number) FROM revision WHERE plan_id = ? AND parent = ?",
+                                 (plan_id, position)).fetchone()[0]
+
+    def _insert(self, plan_id: str, number: int, kind: str, position: int, parent: int | None, what: str, title: str,
+                body: str | None) -> None:
+        self.conn.execute(
+            "INSERT INTO revision (plan_id, number, kind, position, parent, saved_at, what, title, body) "
+            "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            (plan_id, number, kind, position, parent, _now(), what, title, body))

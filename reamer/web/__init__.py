@@ -1,0 +1,41 @@
+"""The web application: a list of parts."""
+
+from __future__ import annotations
+
+from flask import Flask, Response, abort, send_from_directory
+
+from reamer.store.database import connect, migrate
+from reamer.web import guard, plans_api, problems
+from reamer.web.settings import Settings
+
+
+def create_app(settings: Settings) -> Flask:
+    """The application on one database. Importing builds nothing; this does."""
+    app = Flask("reamer", static_folder=None)
+    app.config["REAMER"] = settings
+    app.config["MAX_CONTENT_LENGTH"] = settings.body_limit_bytes
+    conn = connect(settings.database)
+    try:
+        migrate(conn)
+    finally:
+        conn.close()
+    problems.init_app(app)
+    guard.init_app(app, settings)
+    plans_api.init_app(app)
+    _front_end(app, settings)
+    return app
+
+
+def _front_end(app: Flask, settings: Settings) -> None:
+    """The built front end; any path that is not the API's and not a file opens the application."""
+
+    @app.get("/")
+    @app.get("/<path:path>")
+    def page(path: str = "index.html") -> Response:
+        if path.startswith("api/"):
+            abort(404, "There is no such resource.")
+        if (settings.static / path).is_file():
+            return send_from_directory(settings.static, path, max_age=31536000 if path.startswith("assets/") else 0)
+        if path.startswith("assets/") or not (settings.static / "index.html").is_file():
+            abort(404, "The front end is not built; run `make build`." if path == "index.html" else "No such file.")
+        return send_from_directory(settings.static, "index.html", max_age=0)

@@ -1,0 +1,92 @@
+"""Endpoints declared once: path, body and answer. From the same declaration come validation and the OpenAPI document."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from apispec import APISpec
+from flask import Blueprint, Response, request
+from pydantic import BaseModel, TypeAdapter, ValidationError
+
+from reamer import __version__
+from reamer.core.reading import all_errors, parse
+from reamer.web.problems import Invalid, Problem
+
+
+@dataclass(frozen=True, slots=True)
+class Endpoint:
+    """One operation of the API."""
+
+    method: str
+    path: str
+    name: str
+    summary: str
+    body: type[BaseModel] | None
+    returns: TypeAdapter | None
+
+
+REGISTRY: dict[str, Endpoint] = {}
+
+
+def endpoint(bp: Blueprint, method: str, path: str, returns: Any = None, body: type[BaseModel] | None = None):
+    """Declare a view: its body is validated before it is called, its answer is written by its declared type."""
+
+    def declare(view: Callable[..., Any]) -> Callable[..., Response]:
+        adapter = TypeAdapter(returns) if returns is not None else None
+        REGISTRY[view.__name__] = Endpoint(method, bp.url_prefix + path, view.__name__, (view.__doc__ or "").strip(),
+                                           body, adapter)
+
+        def run(**path_values: str) -> Response:
+            if body is not None:
+                data = parse(request.get_data())
+                try:
+                    path_values["body"] = body.model_validate(data)
+                except ValidationError as e:
+                    raise Invalid(all_errors(e, data)[:50]) from None
+            answer = view(**path_values)
+            if adapter is None:
+                return answer if isinstance(answer, Response) else Response(status=204)
+            return Response(adapter.dump_json(answer), content_type="application/json")
+
+        run.__name__ = view.__name__
+        bp.add_url_rule(path, view.__name__, run, methods=[method])
+        return view
+
+    return declare
+
+
+def openapi() -> dict[str, Any]:
+    """The OpenAPI document of every declared endpoint."""
+    spec = APISpec("Reamer", __version__, "3.1.0", info={"description": "The local API behind Reamer's screens."})
+    adapters: list[tuple[str, Any, TypeAdapter]] = [("problem", "serialization", TypeAdapter(Problem))]
+    for e in REGISTRY.values():
+        if e.body:
+            adapters.append((f"{e.name}.body", "serialization", TypeAdapter(e.body)))
+        if e.returns:
+            adapters.append((f"{e.name}.returns", "serialization", e.returns))
+    refs, definitions = TypeAdapter.json_schemas(adapters, ref_template="#/components/schemas/{model}")
+    for name, schema in definitions.get("$defs", {}).items():
+        spec.components.schema(name, schema)
+    for e in sorted(REGISTRY.values(), key=lambda e: (e.path, e.method)):
+        names = re.findall(r"<(?:\w+:)?(\w+)>", e.path)
+        operation: dict[str, Any] = {
+            "operationId": e.name, "summary": e.summary,
+            "parameters": [{"name": n, "in": "path", "required": True, "schema": {"type": "string"}} for n in names],
+            "responses": {"default": _content("A problem", refs["problem", "serialization"], "application/problem+json")},
+        }
+        if e.body:
+            operation["requestBody"] = {**_content("", refs[f"{e.name}.body", "serialization"]), "required": True}
+            del operation["requestBody"]["description"]
+        if e.returns:
+            operation["responses"]["200"] = _content("Done", refs[f"{e.name}.returns", "serialization"])
+        else:
+            operation["responses"]["204"] = {"description": "Done"}
+        spec.path(re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", e.path), operations={e.method.lower(): operation})
+    return spec.to_dict()
+
+
+def _content(description: str, schema: dict[str, Any], kind: str = "application/json") -> dict[str, Any]:
+    return {"description": description, "content": {kind: {"schema": schema}}}

@@ -1,0 +1,44 @@
+"""What stands before every request and on every response: Host, Origin and content policy."""
+
+from __future__ import annotations
+
+from flask import Flask, Response, request
+
+from reamer.web.problems import problem
+from reamer.web.settings import Settings
+
+POLICY = ("default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; "
+          "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+HEADERS = {
+    "Content-Security-Policy": POLICY,
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "no-referrer",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
+}
+
+
+def init_app(app: Flask, settings: Settings) -> None:
+    """Refuse foreign hosts and origins, and bodies that are not JSON; add the security headers."""
+    hosts = settings.allowed_hosts
+    origins = {f"http://{host}" for host in hosts}
+
+    @app.before_request
+    def check() -> Response | None:
+        if request.host not in hosts:
+            return problem(400, f"Host: {request.host!r} is not served here; use {hosts[0]}.")
+        origin = request.headers.get("Origin")
+        if (origin is not None and origin not in origins) or request.headers.get("Sec-Fetch-Site") == "cross-site":
+            return problem(403, "Origin: requests from other pages are refused.")
+        if request.method in ("POST", "PUT", "PATCH") and request.mimetype != "application/json":
+            return problem(415, "Content-Type: a body must be application/json.")
+        return None
+
+    @app.after_request
+    def headers(response: Response) -> Response:
+        for name, value in HEADERS.items():
+            response.headers[name] = value
+        if request.path.startswith("/api/"):
+            response.headers["Cache-Control"] = "no-store"
+        return response

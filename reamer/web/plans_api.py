@@ -1,0 +1,288 @@
+"""Plans over HTTP: list, open, save, undo, preview, workings, bin."""
+
+from __future__ import annotations
+
+import dataclasses
+import functools
+import json
+from typing import Annotated, Any, Literal
+
+from flask import Blueprint, Response, current_app, g
+from pydantic import BaseModel, ConfigDict, Field
+
+from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop
+from reamer.core.context import Context, context
+from reamer.core.errors import PlanError
+from reamer.core.model import Drop, Name, Plan
+from reamer.core.reading import read_plan
+from reamer.core.say import Number
+from reamer.core.working import Working
+from reamer.demos import DEMOS
+from reamer.store.database import connect
+from reamer.store.plans import Head, Plans, RevisionRow, StaleRevision
+from reamer.web.endpoints import endpoint, openapi
+
+bp = Blueprint("plans", __name__, url_prefix="/api")
+
+
+class Body(BaseModel):
+    """Base of request bodies."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class Empty(Body):
+    """Start with nothing but a title."""
+
+    kind: Literal["empty"]
+    title: Name
+
+
+class FromDemo(Body):
+    """Start with a demonstration plan."""
+
+    kind: Literal["demo"]
+    name: str
+
+
+class FromFile(Body):
+    """Start with a plan file's content."""
+
+    kind: Literal["file"]
+    plan: dict[str, Any]
+
+
+class CopyOf(Body):
+    """Start with a copy of another plan."""
+
+    kind: Literal["copy"]
+    of: str
+
+
+class CreateBody(Body):
+    """What a new plan starts from."""
+
+    source: Annotated[Empty | FromDemo | FromFile | CopyOf, Field(discriminator="kind")]
+
+
+class SaveBody(Body):
+    """An edited plan and the revision it was made from."""
+
+    revision: int
+    plan: Plan
+
+
+class StepBody(Body):
+    """The revision to step from."""
+
+    revision: int
+
+
+class RenameBody(Body):
+    """A new title and the revision it was made from."""
+
+    revision: int
+    title: Name
+
+
+class PreviewBody(Body):
+    """A drop as it would be, in the plan's saved revision."""
+
+    revision: int
+    index: int = Field(ge=0)
+    drop: Drop
+
+
+class PlanView(BaseModel):
+    """A plan as it stands, with its assessment."""
+
+    id: str
+    revision: int
+    saved_at: str
+    what: str
+    can_undo: bool
+    can_redo: bool
+    plan: Plan
+    assessment: Assessment
+
+
+class ListedPlan(BaseModel):
+    """A plan in the list or the bin."""
+
+    id: str
+    title: str
+    place: str
+    on: str | None
+    revision: int
+    saved_at: str
+    what: str
+    deleted_at: str | None
+    drops: int
+    total_height: Number
+    shortfalls: int
+    not_checked: int
+
+
+def init_app(app: Any) -> None:
+    """Wire the plans into the app: one connection a request, plans of past revisions kept parsed."""
+
+    @functools.lru_cache(maxsize=64)
+    def assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
+        head = plans().head(plan_id)
+        if head.revision != revision:
+            raise StaleRevision(revision, head, [])
+        return context(head.plan), assess(head.plan)
+
+    app.extensions["assessed"] = assessed
+
+    @app.teardown_appcontext
+    def close(_: BaseException | None) -> None:
+        conn = g.pop("conn", None)
+        if conn is not None:
+            conn.close()
+
+    app.register_blueprint(bp)
+
+
+def plans() -> Plans:
+    """The store, on this request's own connection."""
+    if "conn" not in g:
+        g.conn = connect(current_app.config["REAMER"].database)
+    return Plans(g.conn)
+
+
+def _assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
+    return current_app.extensions["assessed"](plan_id, revision)
+
+
+def _view(head: Head) -> PlanView:
+    _, assessment = _assessed(head.id, head.revision)
+    return PlanView.model_construct(
+        id=head.id, revision=head.revision, saved_at=head.saved_at, what=head.what, can_undo=head.can_undo,
+        can_redo=head.can_redo, plan=head.plan, assessment=dataclasses.replace(assessment, workings={}))
+
+
+def _listed(deleted: bool) -> list[ListedPlan]:
+    made = []
+    for row in plans().list(deleted):
+        if deleted:
+            made.append(ListedPlan(**dataclasses.asdict(row), place="", on=None, drops=0, total_height=Number(0, "length"),
+                                   shortfalls=0, not_checked=0))
+            continue
+        ctx, a = _assessed(row.id, row.revision)
+        made.append(ListedPlan(**dataclasses.asdict(row), place=ctx.plan.place, on=str(ctx.plan.on) if ctx.plan.on else None,
+                               drops=len(a.drops), total_height=a.total_height, shortfalls=a.tally["Shortfall"],
+                               not_checked=a.tally["Not checked"]))
+    return made
+
+
+@endpoint(bp, "GET", "/plans", list[ListedPlan])
+def list_plans() -> list[ListedPlan]:
+    """Plans in use, newest save first."""
+    return _listed(False)
+
+
+@endpoint(bp, "GET", "/bin", list[ListedPlan])
+def list_bin() -> list[ListedPlan]:
+    """Plans in the bin."""
+    return _listed(True)
+
+
+@endpoint(bp, "POST", "/plans", PlanView, CreateBody)
+def create_plan(body: CreateBody) -> PlanView:
+    """Make a plan: empty, from a demonstration, from a file, or as a copy."""
+    source = body.source
+    if source.kind == "empty":
+        return _view(plans().create(Plan(format=1, title=source.title)))
+    if source.kind == "demo":
+        if source.name not in DEMOS:
+            raise PlanError("source/name", f"no demonstration {source.name[:40]!r}; there are {', '.join(DEMOS)}")
+        return _view(plans().create(DEMOS[source.name](), "created from the demonstration"))
+    if source.kind == "file":
+        return _view(plans().create(read_plan(source.plan), "opened from a file"))
+    plan = plans().head(source.of).plan
+    return _view(plans().create(plan.model_copy(update={"title": f"{plan.title[:72]} (copy)"}), f"copied from {plan.title}"))
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>", PlanView)
+def open_plan(plan_id: str) -> PlanView:
+    """A plan as it stands, with its assessment."""
+    return _view(plans().head(plan_id))
+
+
+@endpoint(bp, "PUT", "/plans/<plan_id>", PlanView, SaveBody)
+def save_plan(plan_id: str, body: SaveBody) -> PlanView:
+    """Save an edit as a new revision; 409 if it was made from an old one."""
+    return _view(plans().save(plan_id, body.revision, body.plan))
+
+
+@endpoint(bp, "PATCH", "/plans/<plan_id>", PlanView, RenameBody)
+def rename_plan(plan_id: str, body: RenameBody) -> PlanView:
+    """Give a plan another title, as a new revision."""
+    plan = plans().head(plan_id).plan
+    return _view(plans().save(plan_id, body.revision, plan.model_copy(update={"title": body.title})))
+
+
+@endpoint(bp, "DELETE", "/plans/<plan_id>")
+def bin_plan(plan_id: str) -> None:
+    """Put a plan in the bin."""
+    plans().bin(plan_id)
+
+
+@endpoint(bp, "POST", "/bin/<plan_id>/restore", PlanView, Body)
+def restore_plan(plan_id: str, body: Body) -> PlanView:
+    """Take a plan out of the bin."""
+    plans().restore(plan_id)
+    return _view(plans().head(plan_id))
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/undo", PlanView, StepBody)
+def undo(plan_id: str, body: StepBody) -> PlanView:
+    """Step back one edit."""
+    return _view(plans().undo(plan_id, body.revision))
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/redo", PlanView, StepBody)
+def redo(plan_id: str, body: StepBody) -> PlanView:
+    """Step forward one edit."""
+    return _view(plans().redo(plan_id, body.revision))
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions", list[RevisionRow])
+def list_revisions(plan_id: str) -> list[RevisionRow]:
+    """What was saved and when, newest first."""
+    return plans().history(plan_id)
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/preview", DropAssessment, PreviewBody)
+def preview_drop(plan_id: str, body: PreviewBody) -> DropAssessment:
+    """One drop as it would be, assessed in the plan's saved revision; nothing is saved."""
+    ctx, _ = _assessed(plan_id, body.revision)
+    if body.index >= len(ctx.plan.drops):
+        raise PlanError("index", f"the plan has {len(ctx.plan.drops)} drops")
+    return assess_drop(ctx, body.index, body.drop)[0]
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/workings/<subject>", list[Working])
+def list_workings(plan_id: str, revision: int, subject: str) -> list[Working]:
+    """The workings behind one drop's numbers, or the shed's (``shed``)."""
+    _, assessment = _assessed(plan_id, revision)
+    key = "" if subject == "shed" else subject
+    if key not in assessment.workings:
+        raise PlanError("subject", f"no drop {subject[:40]!r} in this plan")
+    return list(assessment.workings[key])
+
+
+@bp.get("/plans/<plan_id>/file")
+def plan_file(plan_id: str) -> Response:
+    """The plan as a file."""
+    plan = plans().head(plan_id).plan
+    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in plan.title.lower()).strip("-") or "plan"
+    return Response(plan.model_dump_json(indent=2), content_type="application/json",
+                    headers={"Content-Disposition": f'attachment; filename="{name}.reamer.json"'})
+
+
+@bp.get("/openapi.json")
+def openapi_document() -> Response:
+    """The OpenAPI document."""
+    return Response(json.dumps(openapi()), content_type="application/json")

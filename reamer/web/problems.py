@@ -1,0 +1,92 @@
+"""Every failure leaves as one shape: RFC 9457 problem details, with the fields that are wrong."""
+
+from __future__ import annotations
+
+import json
+import logging
+from dataclasses import asdict
+from http import HTTPStatus
+
+from flask import Flask, Response
+from pydantic import BaseModel
+from werkzeug.exceptions import HTTPException
+
+from reamer.core.errors import PlanError
+from reamer.store.plans import NoSuchPlan, NothingToUndo, StaleRevision
+
+
+class FieldError(BaseModel):
+    """One field that is wrong, by its path in the plan, and what is wrong with it."""
+
+    field: str
+    message: str
+
+
+class SinceRow(BaseModel):
+    """A revision saved since the one an edit was made from."""
+
+    number: int
+    kind: str
+    saved_at: str
+    what: str
+
+
+class Problem(BaseModel):
+    """RFC 9457 problem details. ``errors`` name fields; a conflict adds the newest revision and what was saved since."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    errors: list[FieldError] = []
+    revision: int | None = None
+    since: list[SinceRow] = []
+
+
+class Invalid(Exception):
+    """A request body in which one or more fields are wrong."""
+
+    def __init__(self, errors: list[PlanError]):
+        super().__init__(str(errors[0]))
+        self.errors = errors
+
+
+def problem(status: int, detail: str, errors: list[PlanError] | None = None, **more: object) -> Response:
+    """A problem response."""
+    body = Problem(title=HTTPStatus(status).phrase, status=status, detail=detail,
+                   errors=[FieldError(field=e.field, message=e.message) for e in errors or []], **more)
+    return Response(json.dumps(body.model_dump()), status, content_type="application/problem+json")
+
+
+def init_app(app: Flask) -> None:
+    """Register one handler for each kind of failure."""
+
+    @app.errorhandler(Invalid)
+    def invalid(e: Invalid) -> Response:
+        return problem(422, str(e.errors[0]), e.errors)
+
+    @app.errorhandler(PlanError)
+    def plan_error(e: PlanError) -> Response:
+        return problem(422, str(e), [e])
+
+    @app.errorhandler(NoSuchPlan)
+    def no_plan(_: NoSuchPlan) -> Response:
+        return problem(404, "There is no such plan; it may be in the bin.")
+
+    @app.errorhandler(NothingToUndo)
+    def nothing(e: NothingToUndo) -> Response:
+        return problem(409, f"{e}.".capitalize())
+
+    @app.errorhandler(StaleRevision)
+    def stale(e: StaleRevision) -> Response:
+        return problem(409, f"This edit was made from revision {e.base}; the newest is {e.head.revision}.",
+                       revision=e.head.revision, since=[SinceRow(**asdict(r)) for r in e.since])
+
+    @app.errorhandler(HTTPException)
+    def http(e: HTTPException) -> Response:
+        return problem(e.code or 500, e.description or "")
+
+    @app.errorhandler(Exception)
+    def unexpected(e: Exception) -> Response:
+        logging.getLogger("reamer").exception("unexpected failure", exc_info=e)
+        return problem(500, "Something failed inside Reamer. Nothing was saved.")
