@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from reamer.core.context import Context, context
 from reamer.core.findings import Finding, Findings, Severity, tally
@@ -39,10 +40,11 @@ class TerrainPoint:
 
 @dataclass(frozen=True, slots=True)
 class ContactView:
-    """Where the taut line bears on rock, how far it turns there and how sharp that edge is."""
+    """Where the taut line bears on rock, how far it turns there and how sharp it is; the edge is where it turns most."""
 
     x_m: float
     z_m: float
+    kind: Literal["edge", "contact"]
     turn: Number
     edge: str
     index: int
@@ -133,9 +135,10 @@ def _geometry(made: dict[str, Terrain], by_bound: dict[str, Lines] | None, path:
                         None, height)
     at = by_bound["nominal"]
     contacts = []
+    most = max((c.turn_rad for c in at.taut.contacts), default=0.0)
     for i, c in enumerate(at.taut.contacts):
         turn = _turn(at.taut.points[i:i + 3], c.turn_rad, i + 1, book)
-        contacts.append(ContactView(c.x_m, c.z_m, turn, nominal.edges[c.index], c.index))
+        contacts.append(ContactView(c.x_m, c.z_m, "edge" if c.turn_rad == most else "contact", turn, nominal.edges[c.index], c.index))
     recess = Number(at.taut.recess_m, "length", "up") if at.taut.recess_m > 0 else None
     return Geometry(points, nominal.missing, low, high, drop.landing.kind, post, name,
                     at.tie, at.ring, at.taut.points, at.draped.points, tuple(contacts),

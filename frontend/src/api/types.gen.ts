@@ -281,13 +281,18 @@ export interface components {
         };
         /**
          * ContactView
-         * @description Where the taut line bears on rock, how far it turns there and how sharp that edge is.
+         * @description Where the taut line bears on rock, how far it turns there and how sharp it is; the edge is where it turns most.
          */
         ContactView: {
             /** X M */
             x_m: number;
             /** Z M */
             z_m: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "edge" | "contact";
             turn: components["schemas"]["Number"];
             /** Edge */
             edge: string;

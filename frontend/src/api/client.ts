@@ -1,0 +1,50 @@
+// One place that talks to the server. A failure is a Refusal that carries the problem's own words.
+import type { CreateBody, Drop, DropAssessment, ListedPlan, Plan, PlanView, Problem, RevisionRow, Working } from "./types.gen";
+
+export class Refusal extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail);
+  }
+}
+
+async function call<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      signal: signal ?? null,
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
+    });
+  } catch (e) {
+    if (e instanceof DOMException && e.name === "AbortError") throw e;
+    throw new Refusal({ type: "about:blank", title: "No answer", status: 0, detail: "Reamer's server does not answer.", errors: [], revision: null, since: [] });
+  }
+  if (response.status === 204) return undefined as T;
+  const data: unknown = await response.json().catch(() => null);
+  if (!response.ok) {
+    const problem = (data ?? {}) as Partial<Problem>;
+    throw new Refusal({
+      type: "about:blank", title: problem.title ?? "Refused", status: response.status,
+      detail: problem.detail ?? `The server answered ${response.status}.`,
+      errors: problem.errors ?? [], revision: problem.revision ?? null, since: problem.since ?? [],
+    });
+  }
+  return data as T;
+}
+
+export const api = {
+  plans: () => call<ListedPlan[]>("GET", "/plans"),
+  bin: () => call<ListedPlan[]>("GET", "/bin"),
+  create: (source: CreateBody["source"]) => call<PlanView>("POST", "/plans", { source } satisfies CreateBody),
+  open: (id: string) => call<PlanView>("GET", `/plans/${id}`),
+  save: (id: string, revision: number, plan: Plan) => call<PlanView>("PUT", `/plans/${id}`, { revision, plan }),
+  rename: (id: string, revision: number, title: string) => call<PlanView>("PATCH", `/plans/${id}`, { revision, title }),
+  remove: (id: string) => call<void>("DELETE", `/plans/${id}`),
+  restore: (id: string) => call<PlanView>("POST", `/bin/${id}/restore`, {}),
+  step: (id: string, which: "undo" | "redo", revision: number) => call<PlanView>("POST", `/plans/${id}/${which}`, { revision }),
+  revisions: (id: string) => call<RevisionRow[]>("GET", `/plans/${id}/revisions`),
+  preview: (id: string, revision: number, index: number, drop: Drop) =>
+    call<DropAssessment>("POST", `/plans/${id}/preview`, { revision, index, drop }),
+  workings: (id: string, revision: number, subject: string) =>
+    call<Working[]>("GET", `/plans/${id}/revisions/${revision}/workings/${subject}`),
+};

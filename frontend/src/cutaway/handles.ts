@@ -1,0 +1,100 @@
+// From a pointer's movement in metres to a proposed edit of the drop. No rule of the job here: the core judges it.
+import { known } from "../state/edits";
+import type { Drop, Figure, Geometry, Point } from "../state/model";
+import { along } from "./shape";
+
+export interface Handle {
+  id: string;
+  label: string;
+  at: Point;
+  /** The drop with this handle moved by dx out and dz up from where the drop has it. */
+  move: (drop: Drop, dx: number, dz: number) => Drop;
+  /** Which terrain point stays where it is on screen while this one is dragged. */
+  still?: number;
+}
+
+const cm = (x: number): number => Math.round(x * 100) / 100;
+const eye = (x: number): Figure => known(cm(x), "eye");
+const value = (f: Figure): number => (f.kind === "known" ? f.value : 0);
+const DEG = 180 / Math.PI;
+
+function moveShot(drop: Drop, index: number, dx: number, dz: number): Drop {
+  if (drop.section.kind !== "shots") return drop;
+  const shots = drop.section.shots.map((s, i) => {
+    if (i !== index || s.slope_m.kind === "unknown" || s.incl_deg.kind === "unknown") return s;
+    const a = s.incl_deg.value / DEG;
+    const x = s.slope_m.value * Math.cos(a) + dx;
+    const z = s.slope_m.value * Math.sin(a) + dz;
+    return { ...s, slope_m: eye(Math.hypot(x, z)), incl_deg: known(Math.round(Math.atan2(z, x) * DEG * 10) / 10, "given") };
+  });
+  return { ...drop, section: { ...drop.section, shots } };
+}
+
+function moveEdge(drop: Drop, dx: number, dz: number): Drop {
+  if (drop.section.kind !== "quick") return drop;
+  const s = drop.section;
+  return {
+    ...drop, section: {
+      ...s,
+      setback_m: dx ? eye(Math.max(0, value(s.setback_m) + dx)) : s.setback_m,
+      edge_fall_m: dz ? eye(value(s.edge_fall_m) - dz) : s.edge_fall_m,
+    },
+  };
+}
+
+function moveLanding(drop: Drop, dx: number, dz: number): Drop {
+  if (drop.section.kind !== "quick") return drop;
+  const s = drop.section;
+  const h = value(s.height_m) - dz;
+  const face = value(s.face_deg);
+  const out = (face >= 90 ? 0 : value(s.height_m) / Math.tan(face / DEG)) - value(s.recess_m) + dx;
+  const sideways = dx === 0 ? {} : out < -0.005
+    ? { recess_m: eye(-out), face_deg: known(90, "given") }
+    : { recess_m: eye(0), face_deg: known(out < 0.005 ? 90 : Math.round(Math.atan2(h, out) * DEG * 10) / 10, "given") };
+  return { ...drop, section: { ...s, height_m: dz ? eye(h) : s.height_m, ...sideways } };
+}
+
+function gainFigure(drop: Drop): Figure | null {
+  const rig = drop.station.states[0]?.rig;
+  return rig && rig.kind !== "none" ? rig.gain_m : null;
+}
+
+function setGain(drop: Drop, gain: number): Drop {
+  const [state] = drop.station.states;
+  if (!state || state.rig.kind === "none") return drop;
+  const rig = { ...state.rig, gain_m: known(Math.max(0.05, cm(gain)), "given") };
+  return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
+}
+
+/** Every point that can be dragged in this drop's drawing. */
+export function handles(g: Geometry, drop: Drop): Handle[] {
+  const made: Handle[] = [];
+  const point = (i: number): Point => [g.terrain[i]!.x_m, g.terrain[i]!.z_m];
+  const shots = drop.section.kind === "shots";
+  if (g.terrain.length > 1) {
+    made.push({
+      id: "post", label: "anchor", at: [0, 0], still: 1,
+      move: (d, dx, dz) => (d.section.kind === "shots" ? moveShot(d, 0, -dx, -dz) : moveEdge(d, -dx, -dz)),
+    });
+  }
+  g.terrain.forEach((t, i) => {
+    if (i === 0) return;
+    if (shots) {
+      made.push({ id: `shot-${i}`, label: i === g.terrain.length - 1 ? `shot ${i}, landing` : `shot ${i}`, at: point(i), move: (d, dx, dz) => moveShot(d, i - 1, dx, dz) });
+    } else if (t.kind === "edge") {
+      made.push({ id: "edge", label: "edge", at: point(i), move: moveEdge });
+    } else {
+      made.push({ id: "landing", label: "landing", at: point(i), move: moveLanding });
+    }
+  });
+  const gain = gainFigure(drop);
+  if (g.ring && gain?.kind === "known") {
+    const ring = g.ring;
+    const line: Point[] = [...g.tie, ...g.taut.slice(1)];
+    made.push({
+      id: "ring", label: "ring", at: ring,
+      move: (d, dx, dz) => setGain(d, along(line, [ring[0] + dx, ring[1] + dz])),
+    });
+  }
+  return made;
+}

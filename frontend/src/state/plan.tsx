@@ -1,0 +1,209 @@
+// The open plan: what the server holds, edits on their way, the draft under the pointer, conflicts.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { createContext, type ReactNode, useCallback, useContext, useMemo, useRef, useState } from "react";
+import { api, Refusal } from "../api/client";
+import { replaceDrop, resolved, type PlanEdit } from "./edits";
+import type { Drop, DropAssessment, Plan, PlanView, Problem } from "./model";
+
+export type Saving = { kind: "saved" } | { kind: "saving" } | { kind: "unsent"; problem: Problem };
+export interface Draft {
+  drop: Drop;
+  answer: DropAssessment;
+}
+interface Session {
+  view: PlanView;
+  /** The plan with edits that are still on their way. */
+  plan: Plan;
+  saving: Saving;
+  refused: Problem | null;
+  conflict: { problem: Problem; edits: PlanEdit[] } | null;
+  draft: Draft | null;
+  edit: (...edits: PlanEdit[]) => void;
+  retry: () => void;
+  step: (which: "undo" | "redo") => void;
+  settle: (how: "theirs" | "mine" | "copy") => Promise<PlanView | null>;
+  dismiss: () => void;
+  propose: (drop: Drop, index: number) => void;
+  commit: () => void;
+  cancel: () => void;
+}
+
+const Context = createContext<Session | null>(null);
+
+function asProblem(e: unknown): Problem {
+  if (e instanceof Refusal) return e.problem;
+  throw e;
+}
+
+export function PlanProvider({ id, children, loading, failed }: {
+  id: string; children: ReactNode; loading: ReactNode; failed: (p: Problem) => ReactNode;
+}) {
+  const client = useQueryClient();
+  const key = useMemo(() => ["plan", id] as const, [id]);
+  const query = useQuery({ queryKey: key, queryFn: () => api.open(id), staleTime: Infinity, retry: false });
+  const pending = useRef<PlanEdit[]>([]);
+  const busy = useRef(false);
+  const [flying, setFlying] = useState<readonly PlanEdit[]>([]);
+  const [saving, setSaving] = useState<Saving>({ kind: "saved" });
+  const [refused, setRefused] = useState<Problem | null>(null);
+  const [conflict, setConflict] = useState<Session["conflict"]>(null);
+  const [draft, setDraft] = useState<Draft | null>(null);
+  const wanted = useRef<{ drop: Drop; index: number } | null>(null);
+  const newest = useRef<Drop | null>(null);
+  const asking = useRef(false);
+  const held = useRef(0);
+
+  const current = useCallback(() => client.getQueryData<PlanView>(key), [client, key]);
+  const accept = useCallback((view: PlanView) => client.setQueryData<PlanView>(key, view), [client, key]);
+
+  const flush = useCallback(async () => {
+    if (busy.current) return;
+    busy.current = true;
+    while (pending.current.length > 0) {
+      const base = current();
+      if (!base) break;
+      const edits = pending.current;
+      pending.current = [];
+      setFlying(edits);
+      setSaving({ kind: "saving" });
+      try {
+        accept(await api.save(id, base.revision, edits.reduce((p, e) => e(p), base.plan)));
+        setSaving({ kind: "saved" });
+      } catch (e) {
+        const problem = asProblem(e);
+        if (problem.status === 409) setConflict({ problem, edits });
+        else if (problem.status === 0 || problem.status >= 500) {
+          pending.current = [...edits, ...pending.current];
+          setSaving({ kind: "unsent", problem });
+          busy.current = false;
+          return; // the edits stay in sight and wait for a retry
+        } else {
+          setRefused(problem);
+          setSaving({ kind: "saved" });
+        }
+      }
+      setFlying([]);
+      setDraft(null);
+    }
+    busy.current = false;
+  }, [accept, current, id]);
+
+  const edit = useCallback((...edits: PlanEdit[]) => {
+    setRefused(null);
+    pending.current.push(...edits);
+    setFlying((f) => [...f, ...edits]);
+    void flush();
+  }, [flush]);
+
+  const step = useCallback(async (which: "undo" | "redo") => {
+    const base = current();
+    if (!base || busy.current || !(which === "undo" ? base.can_undo : base.can_redo)) return;
+    busy.current = true;
+    setRefused(null);
+    setSaving({ kind: "saving" });
+    try {
+      accept(await api.step(id, which, base.revision));
+      setSaving({ kind: "saved" });
+    } catch (e) {
+      const problem = asProblem(e);
+      setSaving({ kind: "saved" });
+      if (problem.status === 409) setConflict({ problem, edits: [] });
+      else setRefused(problem);
+    }
+    busy.current = false;
+    void flush();
+  }, [accept, current, flush, id]);
+
+  const settle = useCallback(async (how: "theirs" | "mine" | "copy") => {
+    if (!conflict) return null;
+    const mine = current();
+    try {
+      if (how === "copy" && mine) {
+        const plan = conflict.edits.reduce((p, e) => e(p), mine.plan);
+        const copy = await api.create({ kind: "file", plan: { ...plan, title: `${plan.title.slice(0, 66)} (my version)` } });
+        setConflict(null);
+        return copy;
+      }
+      accept(await api.open(id));
+      setConflict(null);
+      setDraft(null);
+      if (how === "mine") edit(...conflict.edits);
+    } catch (e) {
+      setRefused(asProblem(e));
+    }
+    return null;
+  }, [accept, conflict, current, edit, id]);
+
+  // One request is in flight; the newest position wins; a draft always holds an answer with the drop it belongs to.
+  const ask = useCallback(async () => {
+    if (asking.current) return;
+    asking.current = true;
+    while (wanted.current) {
+      const { drop, index } = wanted.current;
+      const turn = held.current;
+      wanted.current = null;
+      const base = current();
+      if (!base) break;
+      try {
+        const answer = await api.preview(id, base.revision, index, drop);
+        if (turn === held.current) {
+          setDraft({ drop, answer });
+          setRefused(null);
+        }
+      } catch (e) {
+        const problem = asProblem(e);
+        if (turn === held.current) setRefused(problem);
+      }
+    }
+    asking.current = false;
+  }, [current, id]);
+
+  const propose = useCallback((drop: Drop, index: number) => {
+    newest.current = drop;
+    wanted.current = { drop, index };
+    void ask();
+  }, [ask]);
+
+  const commit = useCallback(() => {
+    // What is saved is the newest position asked for; if it is refused the saved plan stays.
+    const drop = newest.current;
+    newest.current = wanted.current = null;
+    held.current++;
+    if (drop) edit(replaceDrop(drop));
+  }, [edit]);
+  const cancel = useCallback(() => {
+    newest.current = wanted.current = null;
+    held.current++;
+    setDraft(null);
+    setRefused(null);
+  }, []);
+  const dismiss = useCallback(() => setRefused(null), []);
+  const retry = useCallback(() => void flush(), [flush]);
+
+  const view = query.data;
+  const plan = useMemo(() => (view ? flying.reduce((p, e) => e(p), view.plan) : null), [view, flying]);
+  const session = useMemo<Session | null>(() => view && plan ? {
+    view, plan, saving, refused, conflict, draft, edit, retry, step: (w) => void step(w), settle, dismiss, propose, commit, cancel,
+  } : null, [view, plan, saving, refused, conflict, draft, edit, retry, step, settle, dismiss, propose, commit, cancel]);
+  if (query.error) return failed(asProblem(query.error));
+  if (!session) return loading;
+  return <Context.Provider value={session}>{children}</Context.Provider>;
+}
+
+export function useSession(): Session {
+  const session = useContext(Context);
+  if (!session) throw new Error("useSession outside PlanProvider");
+  return session;
+}
+
+/** The message for one field, if the last edit was refused because of it. */
+export function useFieldError(path: readonly (string | number)[]): string | null {
+  const { refused, plan } = useSession();
+  if (!refused) return null;
+  const at = resolved(plan, path);
+  const hit = refused.errors?.find((e) => {
+    const field = e.field.replace(/^plan\//, "").replace(/^drop\//, "");
+    return field === at || field.startsWith(`${at}/`);
+  });
+  return hit ? hit.message : null;
+}

@@ -1,0 +1,120 @@
+// All plans: open, make, copy, rename, put in the bin and take out again.
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api } from "../../api/client";
+import type { CreateBody, ListedPlan } from "../../api/types.gen";
+import { usePrefs } from "../../state/prefs";
+import { CAUTION } from "../../ui/Dialogs";
+import { Num } from "../../ui/Num";
+
+function when(iso: string): string {
+  return new Date(iso).toLocaleString([], { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", hour12: false });
+}
+
+export function PlanList() {
+  const client = useQueryClient();
+  const go = useNavigate();
+  const prefs = usePrefs();
+  const plans = useQuery({ queryKey: ["plans"], queryFn: api.plans, retry: false });
+  const bin = useQuery({ queryKey: ["bin"], queryFn: api.bin, retry: false });
+  const file = useRef<HTMLInputElement>(null);
+  const [title, setTitle] = useState("");
+  const [message, setMessage] = useState<string | null>(null);
+  const refresh = () => Promise.all([client.invalidateQueries({ queryKey: ["plans"] }), client.invalidateQueries({ queryKey: ["bin"] })]);
+  const act = useMutation({
+    mutationFn: (run: () => Promise<unknown>) => run(),
+    onMutate: () => setMessage(null),
+    onError: (e) => setMessage(e.message),
+    onSettled: refresh,
+  });
+  const create = (source: CreateBody["source"], open = true) =>
+    act.mutate(async () => { const made = await api.create(source); if (open) go(`/plans/${made.id}/${made.plan.drops?.length ? "rig" : "survey"}`); });
+  const read = async (chosen: File) => {
+    if (chosen.size > 2_000_000) return setMessage(`${chosen.name} has ${chosen.size.toLocaleString("en")} bytes; a plan has at most 2,000,000`);
+    try {
+      const plan: unknown = JSON.parse(await chosen.text());
+      if (typeof plan !== "object" || plan === null || Array.isArray(plan)) return setMessage(`${chosen.name}: a plan is a JSON object`);
+      create({ kind: "file", plan: plan as Record<string, unknown> });
+    } catch {
+      setMessage(`${chosen.name} is not JSON`);
+    }
+  };
+  return (
+    <div className="flex min-h-full flex-col bg-base-200">
+      <header className="flex h-[46px] shrink-0 items-center gap-4 bg-neutral px-5 text-neutral-content">
+        <span className="text-[17px] font-bold">Reamer</span>
+        <span className="grow opacity-80">plans</span>
+        <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipUnits}>{prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}</button>
+        <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipTheme}>{prefs.theme === "day" ? "headlamp theme" : "day theme"}</button>
+      </header>
+      <div className="mx-auto w-full max-w-5xl grow px-5 py-6">
+        <form className="mb-5 flex flex-wrap items-end gap-3" onSubmit={(e) => { e.preventDefault(); if (title.trim()) create({ kind: "empty", title: title.trim() }); }}>
+          <label className="grow"><span className="quiet block text-xs">new plan</span>
+            <input className="field h-9 w-full" aria-label="title of a new plan" placeholder="name of the descent" value={title} maxLength={80} onChange={(e) => setTitle(e.target.value)} />
+          </label>
+          <button type="submit" className="act h-9" disabled={!title.trim()}>Start it</button>
+          <button type="button" className="act h-9" onClick={() => file.current?.click()}>Open a plan file</button>
+          <button type="button" className="act h-9" onClick={() => create({ kind: "demo", name: "canyon" })}>Demonstration canyon</button>
+          <input ref={file} type="file" accept=".json,application/json" className="hidden" aria-label="plan file" onChange={(e) => { const f = e.target.files?.[0]; if (f) void read(f); e.target.value = ""; }} />
+        </form>
+        {message && <p role="alert" className="sev-Shortfall mb-4 rounded border border-error bg-base-100 px-3 py-2">{message}</p>}
+        {plans.isPending && <p className="quiet">Reading the plans…</p>}
+        {plans.error && <p role="alert" className="sev-Shortfall">{plans.error.message} <button type="button" className="act ml-2" onClick={() => void plans.refetch()}>Try again</button></p>}
+        {plans.data?.length === 0 && (
+          <div className="rounded border border-dashed border-[var(--leader)] p-8 text-center">
+            <p className="text-lg font-semibold">No plans yet</p>
+            <p className="quiet mt-1">Name a descent and start it, or look round in the demonstration canyon.</p>
+          </div>
+        )}
+        <ul aria-label="plans">{plans.data?.map((p) => <PlanRow key={p.id} p={p} run={(f) => act.mutate(f)} create={create} />)}</ul>
+        {bin.data && bin.data.length > 0 && (
+          <details className="mt-8">
+            <summary className="quiet cursor-pointer">Bin, {bin.data.length} plan{bin.data.length === 1 ? "" : "s"}</summary>
+            <ul aria-label="bin">
+              {bin.data.map((p) => (
+                <li key={p.id} className="rule-b flex items-center gap-4 py-2">
+                  <span className="grow">{p.title} <span className="quiet text-xs">put here {p.deleted_at ? when(p.deleted_at) : ""}</span></span>
+                  <button type="button" className="act" onClick={() => act.mutate(() => api.restore(p.id))}>Take out</button>
+                </li>
+              ))}
+            </ul>
+          </details>
+        )}
+      </div>
+      <footer className="quiet mx-auto w-full max-w-5xl px-5 pb-5 text-xs">{CAUTION}</footer>
+    </div>
+  );
+}
+
+function PlanRow({ p, run, create }: { p: ListedPlan; run: (f: () => Promise<unknown>) => void; create: (s: CreateBody["source"], open?: boolean) => void }) {
+  const [naming, setNaming] = useState<string | null>(null);
+  return (
+    <li className="mb-2 grid grid-cols-[1fr_auto] items-center gap-x-4 gap-y-1 rounded border border-[var(--rule)] bg-base-100 px-4 py-3">
+      <div className="min-w-0">
+        {naming === null
+          ? <Link to={`/plans/${p.id}/${p.drops ? "rig" : "survey"}`} className="text-lg font-bold hover:underline">{p.title}</Link>
+          : (
+            <form className="flex gap-2" onSubmit={(e) => { e.preventDefault(); if (naming.trim()) { run(() => api.rename(p.id, p.revision, naming.trim())); setNaming(null); } }}>
+              <input className="field w-72" aria-label="new title" autoFocus value={naming} maxLength={80} onChange={(e) => setNaming(e.target.value)} onKeyDown={(e) => e.key === "Escape" && setNaming(null)} />
+              <button type="submit" className="act">Rename</button>
+            </form>
+          )}
+        <div className="text-[13px]">
+          {p.place && <span>{p.place} · </span>}{p.on && <span>{p.on} · </span>}
+          {p.drops ? <><Num n={p.total_height} /> in {p.drops} drop{p.drops === 1 ? "" : "s"} · </> : <span className="quiet">no drops · </span>}
+          <span className={p.shortfalls ? "sev-Shortfall font-bold" : "quiet"}>{p.shortfalls} shortfall{p.shortfalls === 1 ? "" : "s"}</span>
+          <span className="quiet"> · </span>
+          <span className={p.not_checked ? "sev-Not-checked font-bold" : "quiet"}>{p.not_checked} not checked</span>
+        </div>
+        <div className="quiet truncate text-xs">revision {p.revision}, {when(p.saved_at)}: {p.what}</div>
+      </div>
+      <div className="flex flex-wrap justify-end gap-1">
+        <button type="button" className="act plain" onClick={() => setNaming(p.title)}>Rename</button>
+        <button type="button" className="act plain" onClick={() => create({ kind: "copy", of: p.id }, false)}>Copy</button>
+        <a className="act plain" href={`/api/plans/${p.id}/file`} download>Save as file</a>
+        <button type="button" className="act plain sev-Shortfall" onClick={() => run(() => api.remove(p.id))}>Bin</button>
+      </div>
+    </li>
+  );
+}

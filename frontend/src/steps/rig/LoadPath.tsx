@@ -1,0 +1,70 @@
+// Rock to rider: every part's range on one scale against what is asked of it; the weakest named in words.
+import type { Part } from "../../state/model";
+import { usePrefs } from "../../state/prefs";
+import { Num } from "../../ui/Num";
+import { shown } from "../../say";
+
+const TICKS_KN = [1, 2, 5, 10, 20, 50];
+const TICKS_LBF = [200, 500, 1000, 2000, 5000, 10000];
+const LOW = 0.8;
+const HIGH = 60;
+
+function at(kn: number): number {
+  return Math.min(100, Math.max(0, (Math.log(kn / LOW) / Math.log(HIGH / LOW)) * 100));
+}
+
+export function LoadPath({ parts, policy }: { parts: readonly Part[]; policy: string }) {
+  const { units } = usePrefs();
+  const unit = shown("force", units);
+  const ticks = units === "metric" ? TICKS_KN.map((t) => ({ kn: t, text: `${t}` })) : TICKS_LBF.map((t) => ({ kn: t / unit.factor, text: t.toLocaleString("en") }));
+  if (parts.length === 0) return <p className="quiet py-4">No anchor is chosen, so there is no load path yet. Choose one under “Tied to”.</p>;
+  const grid = "grid grid-cols-[minmax(150px,1fr)_minmax(180px,1.35fr)_112px_56px] items-center gap-x-3";
+  return (
+    <section aria-label="rock to rider">
+      <div className={`${grid} quiet text-xs`}>
+        <span>{policy}</span>
+        <div className="relative h-4">
+          {ticks.map((t) => <span key={t.text} className="absolute -translate-x-1/2" style={{ left: `${at(t.kn)}%` }}>{t.text}</span>)}
+        </div>
+        <span className="text-right">{unit.unit}, low–high</span>
+        <span className="text-right">of peak</span>
+      </div>
+      {parts.map((p) => {
+        const short = p.verdict === "Shortfall";
+        return (
+          <div key={p.key} className={`${grid} rule-t min-h-[27px] text-[13px]`} data-part={p.key}>
+            <span className={`truncate ${short ? "sev-Shortfall font-bold" : ""}`} title={p.name}>{p.name}</span>
+            <div className="relative h-[15px]" aria-hidden="true">
+              {ticks.map((t) => <span key={t.text} className="absolute -top-1.5 bottom-[-6px] w-px bg-[var(--rule)]" style={{ left: `${at(t.kn)}%` }} />)}
+              {p.low && p.high && (
+                <>
+                  <span className="absolute top-[3px] h-[9px] bg-[var(--bar-rest)]" style={{ left: 0, width: `${at(p.high.value)}%` }} />
+                  <span className={`absolute top-[3px] h-[9px] ${short ? "bg-error" : "bg-[var(--bar)]"}`} style={{ left: 0, width: `${at(p.low.value)}%` }} />
+                </>
+              )}
+              {!p.low && <span className="absolute inset-x-0 top-[3px] h-[9px] border border-dashed border-info" />}
+              {p.required && <span className="absolute top-0 h-[15px] w-[3px] -translate-x-1/2 bg-accent" style={{ left: `${at(p.required.value)}%` }} />}
+            </div>
+            {p.low && p.high ? (
+              <span className="text-right whitespace-nowrap">
+                <Bare n={p.low} /><span className="quiet">–</span><Bare n={p.high} />
+              </span>
+            ) : <span className="sev-Not-checked text-right font-semibold" title={p.why}>not checked</span>}
+            <span className="text-right">{p.times ? <Num n={p.times} /> : ""}</span>
+            {(p.weakest || short) && (
+              <span className="col-span-4 -mt-0.5 mb-1 text-xs">
+                {p.weakest && <span className="font-bold">weakest of the parts that are known</span>}
+                {p.required && <span className="quiet">{p.weakest ? " · " : ""}asked of it <Num n={p.required} className="!font-normal" /></span>}
+              </span>
+            )}
+          </div>
+        );
+      })}
+    </section>
+  );
+}
+
+/** A number whose unit stands in the column's heading. */
+function Bare({ n }: { n: NonNullable<Part["low"]> }) {
+  return <span className="[&_.font-normal]:hidden"><Num n={n} /></span>;
+}

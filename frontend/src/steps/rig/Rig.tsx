@@ -1,0 +1,48 @@
+// Rig: the cutaway over the load path, the anchor and the rope system.
+import { useEffect, useState } from "react";
+import { Cutaway } from "../../cutaway/Cutaway";
+import type { Drop, DropAssessment } from "../../state/model";
+import { useSession } from "../../state/plan";
+import { typing } from "../../ui/keys";
+import { Anchor } from "./Anchor";
+import { LoadPath } from "./LoadPath";
+import { Ropes } from "./Ropes";
+
+const TABS = [{ key: "path", name: "Rock to rider", letter: "r" }, { key: "anchor", name: "Tied to", letter: "w" }, { key: "ropes", name: "Rope system", letter: "s" }] as const;
+type Tab = (typeof TABS)[number]["key"];
+
+export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAssessment }) {
+  const { plan } = useSession();
+  const unrigged = drop.station.states[0]!.rig.kind === "none";
+  const [tab, setTab] = useState<Tab>(unrigged ? "anchor" : "path");
+  useEffect(() => { if (unrigged) setTab("anchor"); }, [drop.id]); // eslint-disable-line
+  useEffect(() => {
+    const listen = (e: KeyboardEvent) => {
+      if (typing(e.target) || e.ctrlKey || e.metaKey || e.altKey || document.querySelector("dialog[open]")) return;
+      const t = TABS.find((x) => x.letter === e.key);
+      if (t) setTab(t.key);
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, []);
+  const margin = plan.policies?.margin ?? { kind: "peak" as const };
+  const policy = margin.kind === "peak" ? "amber: 2.0 × its peak" : margin.kind === "static ratio" ? "amber: 10 × its static load" : `amber: ${margin.times} × its peak`;
+  return (
+    <div className="flex h-full flex-col">
+      <div className="min-h-0 grow"><Cutaway a={a} drop={drop} index={index} /></div>
+      <div className="flex h-[248px] shrink-0 flex-col border-t border-[var(--rule)] bg-base-100">
+        <div className="rule-b flex gap-1 px-3" role="tablist">
+          {TABS.map((t) => (
+            <button key={t.key} type="button" role="tab" aria-selected={tab === t.key} title={`${t.name} (${t.letter.toUpperCase()})`} onClick={() => setTab(t.key)}
+              className={`cursor-pointer px-2.5 py-1.5 ${tab === t.key ? "border-b-[3px] border-accent font-bold" : "quiet hover:text-base-content"}`}>{t.name}</button>
+          ))}
+        </div>
+        <div className="min-h-0 grow overflow-y-auto px-4 py-2">
+          {tab === "path" && <LoadPath parts={a.parts} policy={policy} />}
+          {tab === "anchor" && <Anchor drop={drop} />}
+          {tab === "ropes" && <Ropes drop={drop} />}
+        </div>
+      </div>
+    </div>
+  );
+}

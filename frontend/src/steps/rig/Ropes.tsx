@@ -1,0 +1,133 @@
+// The rope system: which ropes, which end is ridden and pulled, the block, the stoppers.
+import { known, setAt } from "../../state/edits";
+import type { Drop, EndRef, Plan, Rope, System } from "../../state/model";
+import { useSession } from "../../state/plan";
+import { ChoiceField, Choose, FigureField, type Path, SurveyField } from "../../ui/fields";
+import { Swatch } from "../Right";
+
+const KINDS = [
+  { value: "none", label: "not chosen yet" }, { value: "doubled", label: "doubled rope" }, { value: "joined", label: "two ropes joined" },
+  { value: "blocked, same rope", label: "single strand, block on the same rope" }, { value: "blocked, pull cord", label: "single strand with pull cord" },
+];
+const BLOCKS = ["figure eight", "overhand", "butterfly", "clove hitch", "stone hitch"];
+const ENDS = [{ value: "a", label: "A" }, { value: "b", label: "B" }];
+
+function systemOf(kind: string, plan: Plan, old: System): System {
+  const ropes = (plan.shed.ropes ?? []).filter((r) => r.kind !== "pull cord");
+  const cords = (plan.shed.ropes ?? []).filter((r) => r.kind === "pull cord");
+  const first = old.kind === "doubled" || old.kind === "blocked, same rope" || old.kind === "blocked, pull cord" ? old.rope : old.kind === "joined" ? old.through : ropes[0]?.id ?? "none";
+  const thick = (id: string) => { const d = plan.shed.ropes?.find((r) => r.id === id)?.diameter_mm; return d?.kind === "known" ? d.value : 0; };
+  switch (kind) {
+    case "doubled":
+      return { kind, rope: first, middle_by: "mark", pulled_end: "b", stoppers: [{ rope: first, end: "a" }, { rope: first, end: "b" }] };
+    case "joined": {
+      const second = ropes.find((r) => r.id !== first)?.id ?? "none";
+      const [through, other] = thick(second) > thick(first) ? [second, first] : [first, second];
+      return { kind, through, through_end: "b", other, other_end: "b", tails_m: known(0.3, "given"), stoppers: [{ rope: through, end: "b" }, { rope: other, end: "b" }] };
+    }
+    case "blocked, same rope":
+      return { kind, rope: first, ridden_end: "b", ride_m: { kind: "unknown", why: "not decided" }, block: "figure eight", carabiner: true, stoppers: [{ rope: first, end: "b" }] };
+    case "blocked, pull cord":
+      return { kind, rope: first, ridden_end: "b", cord: cords[0]?.id ?? "none", cord_end: "b", tails_m: known(0.3, "given"), block: "figure eight", carabiner: true, stoppers: [{ rope: first, end: "b" }] };
+    default:
+      return { kind: "none" };
+  }
+}
+
+function RopeChoice({ label, path, value, only, system, systemAt }: { label: string; path: Path; value: string; only?: "rope" | "cord"; system: System; systemAt: Path }) {
+  const { plan, edit } = useSession();
+  const ropes = (plan.shed.ropes ?? []).filter((r: Rope) => !only || (r.kind === "pull cord") === (only === "cord"));
+  // Stoppers go with the place of the rope they were tied in.
+  const change = (id: string) => {
+    const stoppers = system.kind === "none" ? [] : (system.stoppers ?? []).map((s) => (s.rope === value ? { ...s, rope: id } : s));
+    edit(setAt(path, id), setAt([...systemAt, "stoppers"], stoppers));
+  };
+  return (
+    <span className="flex min-w-0 items-end gap-1.5">
+      <Choose label={label} value={value} choices={ropes.map((r: Rope) => ({ value: r.id, label: r.name }))} onChange={change} className="grow" />
+      <span className="mb-2"><Swatch rope={plan.shed.ropes?.find((r) => r.id === value)} /></span>
+    </span>
+  );
+}
+
+function Stoppers({ system, at, strands }: { system: Exclude<System, { kind: "none" }>; at: Path; strands: readonly EndRef[] }) {
+  const { plan, edit } = useSession();
+  const stoppers = system.stoppers ?? [];
+  const has = (e: EndRef) => stoppers.some((s) => s.rope === e.rope && s.end === e.end);
+  return (
+    <fieldset className="col-span-4 flex flex-wrap items-center gap-x-5">
+      <legend className="quiet float-left mr-4 text-xs">stopper in</legend>
+      {strands.map((e) => (
+        <label key={`${e.rope}-${e.end}`} className="flex items-center gap-1.5">
+          <input type="checkbox" className="size-4 accent-[var(--color-accent)]" checked={has(e)}
+            onChange={() => edit(setAt([...at, "stoppers"], has(e) ? stoppers.filter((s) => s.rope !== e.rope || s.end !== e.end) : [...stoppers, e]))} />
+          {plan.shed.ropes?.find((r) => r.id === e.rope)?.name ?? "missing rope"}, end {e.end.toUpperCase()}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+export function Ropes({ drop }: { drop: Drop }) {
+  const { plan, edit } = useSession();
+  const at: Path = ["drops", `#${drop.id}`, "station", "states", 0, "system"];
+  const s = drop.station.states[0]!.system;
+  const other = (e: "a" | "b"): "a" | "b" => (e === "a" ? "b" : "a");
+  const rope = (label: string, field: string, value: string, only?: "rope" | "cord") => <RopeChoice label={label} path={[...at, field]} value={value} system={s} systemAt={at} {...(only ? { only } : {})} />;
+  return (
+    <div className="grid grid-cols-4 gap-x-4 gap-y-2">
+      <Choose label="rope system" value={s.kind} choices={KINDS} onChange={(k) => edit(setAt(at, systemOf(k, plan, s)))} className="col-span-2" />
+      {s.kind === "doubled" && (
+        <>
+          {rope("rope", "rope", s.rope)}
+          <ChoiceField label="end pulled" path={[...at, "pulled_end"]} value={s.pulled_end} choices={ENDS} />
+          <ChoiceField label="middle found by" path={[...at, "middle_by"]} value={s.middle_by} choices={[{ value: "mark", label: "its mark" }, { value: "ends run together", label: "running both ends" }]} />
+          <Stoppers system={s} at={at} strands={[{ rope: s.rope, end: "a" }, { rope: s.rope, end: "b" }]} />
+        </>
+      )}
+      {s.kind === "joined" && (
+        <>
+          {rope("through the ring", "through", s.through)}
+          {rope("other rope, pulled", "other", s.other)}
+          <ChoiceField label="hanging end, through" path={[...at, "through_end"]} value={s.through_end} choices={ENDS} />
+          <ChoiceField label="hanging end, other" path={[...at, "other_end"]} value={s.other_end} choices={ENDS} />
+          <FigureField label="tails of the join, each" path={[...at, "tails_m"]} figure={s.tails_m} quantity="fine length" why="not decided" />
+          <Stoppers system={s} at={at} strands={[{ rope: s.through, end: s.through_end }, { rope: s.other, end: s.other_end }]} />
+        </>
+      )}
+      {s.kind === "blocked, same rope" && (
+        <>
+          {rope("rope", "rope", s.rope)}
+          <ChoiceField label="end ridden" path={[...at, "ridden_end"]} value={s.ridden_end} choices={ENDS} />
+          <SurveyField label="rope given to the ride strand" path={[...at, "ride_m"]} figure={s.ride_m} quantity="length" why="not decided" className="col-span-2" />
+          <Block s={s} at={at} />
+          <Stoppers system={s} at={at} strands={[{ rope: s.rope, end: s.ridden_end }, { rope: s.rope, end: other(s.ridden_end) }]} />
+        </>
+      )}
+      {s.kind === "blocked, pull cord" && (
+        <>
+          {rope("rope, ridden", "rope", s.rope)}
+          {rope("pull cord", "cord", s.cord)}
+          <ChoiceField label="end ridden" path={[...at, "ridden_end"]} value={s.ridden_end} choices={ENDS} />
+          <FigureField label="tails of the join, each" path={[...at, "tails_m"]} figure={s.tails_m} quantity="fine length" why="not decided" />
+          <Block s={s} at={at} />
+          <Stoppers system={s} at={at} strands={[{ rope: s.rope, end: s.ridden_end }, { rope: s.cord, end: s.cord_end }]} />
+        </>
+      )}
+      {(plan.shed.ropes ?? []).length === 0 && <p className="sev-Not-checked col-span-4 text-xs">There is no rope in the shed yet.</p>}
+    </div>
+  );
+}
+
+function Block({ s, at }: { s: Extract<System, { block: unknown }>; at: Path }) {
+  const { edit } = useSession();
+  return (
+    <>
+      <ChoiceField label="block" path={[...at, "block"]} value={s.block} choices={BLOCKS} />
+      <label className="flex items-center gap-1.5 self-end pb-1.5">
+        <input type="checkbox" className="size-4 accent-[var(--color-accent)]" checked={s.carabiner} onChange={(e) => edit(setAt([...at, "carabiner"], e.target.checked))} />
+        carabiner in it
+      </label>
+    </>
+  );
+}

@@ -1,0 +1,107 @@
+// Survey: the section of one drop, in five figures or as shots, with how each was measured; and what is at the bottom.
+import { Plus, Trash2 } from "lucide-react";
+import { Cutaway } from "../../cutaway/Cutaway";
+import { freshId, known, setAt, unknown } from "../../state/edits";
+import type { Drop, DropAssessment, Figure, Quick, Shots } from "../../state/model";
+import { useFieldError, useSession } from "../../state/plan";
+import { ChoiceField, Choose, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
+import { DropActs } from "../../ui/Frame";
+
+export const SHARPNESS = ["rounded", "coarse", "sharp", "unknown"];
+const LANDINGS = [
+  { value: "ledge", label: "ledge" }, { value: "ground", label: "ground" }, { value: "pool", label: "still pool" },
+  { value: "wading", label: "wading water" }, { value: "moving water", label: "moving water" }, { value: "hanging stance", label: "hanging stance" },
+];
+
+/** The same section in the other form, as far as its figures are known; methods stay with their lengths. */
+function asShots(q: Quick): Shots {
+  const ok = (f: Figure): number | null => (f.kind === "known" ? f.value : null);
+  const [setback, fall, height, face, recess] = [ok(q.setback_m), ok(q.edge_fall_m), ok(q.height_m), ok(q.face_deg), ok(q.recess_m)];
+  const method = (f: Figure) => (f.kind === "known" ? f.method : "eye");
+  const leg = (x: number, z: number, f: Figure) => ({
+    slope_m: known(Math.round(Math.hypot(x, z) * 100) / 100, method(f)), incl_deg: known(Math.round((Math.atan2(z, x) * 1800) / Math.PI) / 10, "given"),
+  });
+  const first = setback === null || fall === null ? { slope_m: unknown("not measured"), incl_deg: unknown("not measured") } : leg(setback, -fall, q.setback_m);
+  const out = height === null || face === null || recess === null ? null : (face >= 90 ? 0 : height / Math.tan((face * Math.PI) / 180)) - recess;
+  const second = out === null || height === null ? { slope_m: unknown("not measured"), incl_deg: unknown("not measured") } : leg(out, -height, q.height_m);
+  const shots = [{ id: "s1", edge: q.edge, ...first }, { id: "s2", edge: "rounded" as const, ...second }];
+  return { kind: "shots", shots: setback === 0 && fall === 0 ? shots.slice(1) : shots };
+}
+
+const BLANK_QUICK: Quick = {
+  kind: "quick", setback_m: unknown("not measured"), edge_fall_m: known(0, "eye"), height_m: unknown("not measured"),
+  face_deg: known(90, "given"), recess_m: known(0, "eye"), edge: "unknown",
+};
+
+export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropAssessment }) {
+  const { edit } = useSession();
+  const at: Path = ["drops", `#${drop.id}`];
+  const section = drop.section;
+  const whole = useFieldError(at);
+  return (
+    <div className="flex h-full flex-col">
+      <div className="min-h-0 grow"><Cutaway a={a} drop={drop} index={index} /></div>
+      <div className="h-[248px] shrink-0 overflow-y-auto border-t border-[var(--rule)] bg-base-100 px-4 py-3">
+        <div className="mb-2 flex items-end gap-3">
+          <TextField label="name of the drop" path={[...at, "name"]} value={drop.name} className="w-44" />
+          <ChoiceField label="landing" path={[...at, "landing", "kind"]} value={drop.landing.kind} choices={LANDINGS} className="w-36" />
+          <ChoiceField label="the rig gets wet" path={[...at, "station", "wet"]} value={drop.station.wet ?? "unknown"} choices={["yes", "no", "unknown"]} className="w-32" />
+          <Choose
+            label="section entered" className="w-40" value={section.kind}
+            choices={[{ value: "quick", label: "in five figures" }, { value: "shots", label: "as shots" }]}
+            onChange={(k) => edit(setAt([...at, "section"], k === "shots" && section.kind === "quick" ? asShots(section) : BLANK_QUICK))}
+          />
+          <span className="grow" />
+          <DropActs drop={drop} index={index} />
+        </div>
+        {section.kind === "quick" ? <QuickForm s={section} at={[...at, "section"]} /> : <ShotsForm s={section} at={[...at, "section"]} />}
+        {whole && <p role="alert" className="sev-Shortfall mt-1 text-xs">{whole}</p>}
+      </div>
+    </div>
+  );
+}
+
+function QuickForm({ s, at }: { s: Quick; at: Path }) {
+  return (
+    <div className="grid grid-cols-3 gap-x-4 gap-y-2">
+      <SurveyField label="set-back, anchor to edge" path={[...at, "setback_m"]} figure={s.setback_m} quantity="length" why="not measured" />
+      <SurveyField label="height, edge to landing" path={[...at, "height_m"]} figure={s.height_m} quantity="length" why="not measured" />
+      <SurveyField label="ground falls, ring to edge" path={[...at, "edge_fall_m"]} figure={s.edge_fall_m} quantity="length" why="not measured" />
+      <FigureField label="face angle, 90° is plumb" path={[...at, "face_deg"]} figure={s.face_deg} quantity="degrees" why="not measured" />
+      <SurveyField label="overhang, landing back under the edge" path={[...at, "recess_m"]} figure={s.recess_m} quantity="length" why="not measured" />
+      <ChoiceField label="the edge is" path={[...at, "edge"]} value={s.edge ?? "unknown"} choices={SHARPNESS} />
+    </div>
+  );
+}
+
+function ShotsForm({ s, at }: { s: Shots; at: Path }) {
+  const { edit } = useSession();
+  const shots = s.shots;
+  const add = () => edit(setAt([...at, "shots"], [...shots, { id: freshId("s", shots), slope_m: unknown("not measured"), incl_deg: unknown("not measured"), edge: "unknown" }]));
+  const remove = (id: string) => edit(setAt([...at, "shots"], shots.filter((x) => x.id !== id)));
+  return (
+    <div>
+      <div className="quiet grid grid-cols-[2rem_13.5rem_8rem_8rem_2rem] gap-x-3 text-xs">
+        <span>shot</span><span>slope distance, measured by</span><span>inclination</span><span>rock at its end</span><span />
+      </div>
+      {shots.map((shot, i) => (
+        <div key={shot.id} className="grid grid-cols-[2rem_13.5rem_8rem_8rem_2rem] items-center gap-x-3 py-0.5">
+          <span className="num">{i + 1}</span>
+          <Bare><SurveyField label={`shot ${i + 1}, slope distance`} path={[...at, "shots", `#${shot.id}`, "slope_m"]} figure={shot.slope_m} quantity="length" why="not measured" /></Bare>
+          <Bare><FigureField label={`shot ${i + 1}, inclination`} path={[...at, "shots", `#${shot.id}`, "incl_deg"]} figure={shot.incl_deg} quantity="degrees" why="not measured" /></Bare>
+          <Bare><ChoiceField label={`shot ${i + 1}, rock at its end`} path={[...at, "shots", `#${shot.id}`, "edge"]} value={shot.edge ?? "unknown"} choices={SHARPNESS} /></Bare>
+          <button type="button" className="act plain px-1" aria-label={`remove shot ${i + 1}`} disabled={shots.length === 1} onClick={() => remove(shot.id)}><Trash2 size={15} /></button>
+        </div>
+      ))}
+      <div className="mt-1 flex items-center gap-3">
+        <button type="button" className="act" onClick={add}><Plus size={14} className="inline" /> Shot</button>
+        <span className="quiet text-xs">From the tie to the landing, in order. −90° is plumb down; past it, −97° for instance, the rock leans back under.</span>
+      </div>
+    </div>
+  );
+}
+
+/** A field in a table whose heading stands in for its label. */
+function Bare({ children }: { children: React.ReactNode }) {
+  return <div className="[&_span.block]:hidden [&_span[role=alert]]:!block">{children}</div>;
+}

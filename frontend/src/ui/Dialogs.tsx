@@ -1,0 +1,83 @@
+// What stands over everything: the caution, the shortcuts, a conflict to settle.
+import { type ReactNode, useEffect, useRef } from "react";
+import { useSession } from "../state/plan";
+import { usePrefs } from "../state/prefs";
+import { SHORTCUTS } from "./keys";
+
+export const CAUTION =
+  "This is arithmetic on what was entered. Rigging can kill: figures are typical values, real parts vary, age, abrade and are mis-tied. Practise under a qualified instructor; local rules, land managers, standards, makers' instructions and licensed guides' practice come first; the person at the anchor decides.";
+
+export function Dialog({ title, children, onClose }: { title: string; children: ReactNode; onClose?: () => void }) {
+  const ref = useRef<HTMLDialogElement>(null);
+  useEffect(() => {
+    const el = ref.current;
+    if (el && !el.open) el.showModal();
+    return () => el?.close();
+  }, []);
+  return (
+    <dialog ref={ref} className="modal" aria-label={title} onCancel={(e) => { e.preventDefault(); onClose?.(); }}>
+      <div className="modal-box max-w-xl rounded-md border border-[var(--rule)] bg-base-100 p-6">
+        <h2 className="mb-3 text-lg font-bold">{title}</h2>
+        {children}
+      </div>
+    </dialog>
+  );
+}
+
+export function FirstCaution() {
+  const { cautionRead, readCaution } = usePrefs();
+  if (cautionRead) return null;
+  return (
+    <Dialog title="Before you plan with this">
+      <p>{CAUTION}</p>
+      <p className="mt-3">
+        A verdict uses the low end of what a part holds and the high end of what is asked of it. What is unknown is shown as
+        “not checked”, never taken as good. A plan in which no shortfall is found has not been found good: Reamer has only
+        found nothing wrong in what it looked at, and it says what it did not look at.
+      </p>
+      <button type="button" className="act mt-5" autoFocus onClick={readCaution}>I have read this</button>
+    </Dialog>
+  );
+}
+
+export function Help({ onClose }: { onClose: () => void }) {
+  return (
+    <Dialog title="Keys" onClose={onClose}>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1.5">
+        {SHORTCUTS.map((s) => (
+          <div key={s.keys} className="contents">
+            <dt className="font-semibold whitespace-nowrap">{s.keys}</dt>
+            <dd>{s.does}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="quiet rule-t mt-4 pt-3">
+        In the drawing, both strands are set side by side by a fixed amount so that both are seen; each rope has its own colour and stripe. A filled dot at
+        an end is a stopper, a short bar an open end, a broken ring where that end hangs with the heaviest rider on it. A broken line below the
+        landing is where the landing lies if the survey is off by its whole error. White dots are where the taut rope bears on rock.
+      </p>
+      <p className="quiet mt-3">Any number with a dotted line under the pointer opens its working. {CAUTION}</p>
+      <button type="button" className="act mt-4" autoFocus onClick={onClose}>Close</button>
+    </Dialog>
+  );
+}
+
+export function Conflict({ onCopied }: { onCopied: (id: string) => void }) {
+  const { conflict, settle } = useSession();
+  if (!conflict) return null;
+  const { problem, edits } = conflict;
+  const act = (how: "theirs" | "mine" | "copy") => void settle(how).then((copy) => copy && onCopied(copy.id));
+  return (
+    <Dialog title="This plan was changed somewhere else">
+      <p>{problem.detail} Nothing was overwritten. Saved since:</p>
+      <ul className="my-2 list-disc pl-5">
+        {(problem.since ?? []).map((r) => <li key={r.number}>revision {r.number}: {r.what}</li>)}
+      </ul>
+      <div className="mt-4 flex flex-wrap gap-2">
+        <button type="button" className="act" autoFocus onClick={() => act("theirs")}>{edits.length ? "Drop my edit, show the newest" : "Show the newest"}</button>
+        {edits.length > 0 && <button type="button" className="act" onClick={() => act("mine")}>Make my edit on the newest</button>}
+        {edits.length > 0 && <button type="button" className="act" onClick={() => act("copy")}>Keep mine as another plan</button>}
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,210 @@
+// Fields that hold a plan's values: a number with its unit and method, a choice, a name. Each saves when it is left.
+import { type ReactNode, useEffect, useId, useState } from "react";
+import { shown, type Quantity } from "../say";
+import { known, setAt, unknown } from "../state/edits";
+import { type Capacity, type Figure, type Method, SURVEY_METHODS } from "../state/model";
+import { useFieldError, useSession } from "../state/plan";
+import { usePrefs } from "../state/prefs";
+
+export type Path = readonly (string | number)[];
+
+/** What may be typed after a number, as a factor to the base unit of its quantity. */
+const TYPED: Record<string, Record<string, number>> = {
+  m: { m: 1, cm: 0.01, ft: 0.3048, "'": 0.3048, in: 0.0254 },
+  mm: { mm: 1, cm: 10, in: 25.4 },
+  kN: { kn: 1, n: 0.001, dan: 0.01, lbf: 0.0044482216152605, lb: 0.0044482216152605 },
+  kg: { kg: 1, lb: 0.45359237 },
+  "°": { "°": 1, deg: 1 },
+  "%": { "%": 1 },
+};
+const BASE: Partial<Record<Quantity, string>> = {
+  length: "m", "fine length": "m", diameter: "mm", force: "kN", mass: "kg", degrees: "°", percent: "%",
+};
+
+/** A typed number in the quantity's base unit, or null if it is not one. A unit may follow the number. */
+export function parseTyped(text: string, quantity: Quantity, factor: number): number | null {
+  const m = /^\s*([+\-−]?\d*[.,]?\d+(?:[eE][+-]?\d+)?)\s*([a-zA-Z°%']*)\s*$/.exec(text);
+  if (!m) return null;
+  const value = Number(m[1]!.replace("−", "-").replace(",", "."));
+  if (!Number.isFinite(value)) return null;
+  if (!m[2]) return value / factor;
+  const typed = TYPED[BASE[quantity] ?? ""]?.[m[2].toLowerCase()];
+  return typed === undefined ? null : value * typed;
+}
+
+function plain(value: number, factor: number, digits: number): string {
+  const shownValue = value * factor;
+  const text = shownValue.toFixed(Math.max(digits, 2)).replace(/\.?0+$/, "");
+  return text === "" || text === "-0" ? "0" : text.replace("-", "−");
+}
+
+export function Labelled({ label, children, error, className = "" }: { label: string; children: ReactNode; error?: string | null; className?: string }) {
+  return (
+    <label className={`block min-w-0 ${className}`}>
+      <span className="quiet block truncate text-xs">{label}</span>
+      {children}
+      {error && <span role="alert" className="sev-Shortfall block text-xs">{error}</span>}
+    </label>
+  );
+}
+
+/** A text input that keeps what is typed until it is left or Enter is pressed; Escape takes it back. */
+export function Typed({ value, onCommit, label, className = "", bad = false, placeholder = "", list }: {
+  value: string; onCommit: (text: string) => void; label: string; className?: string; bad?: boolean; placeholder?: string; list?: string;
+}) {
+  const [text, setText] = useState(value);
+  const [touched, setTouched] = useState(false);
+  useEffect(() => { if (!bad) { setText(value); setTouched(false); } }, [value, bad]);
+  const leave = () => { if (touched) { setTouched(false); if (text !== value || bad) onCommit(text); } };
+  return (
+    <input
+      className={`field ${bad ? "bad" : ""} ${className}`} aria-label={label} aria-invalid={bad} value={text} placeholder={placeholder} list={list}
+      onChange={(e) => { setText(e.target.value); setTouched(true); }} onBlur={leave}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") leave();
+        if (e.key === "Escape") { setText(value); setTouched(false); e.stopPropagation(); }
+      }}
+    />
+  );
+}
+
+/** One measured number. Empty means unknown; a surveyed one has its method beside it. */
+export function FigureField({ label, path, figure, quantity, methods, why = "not entered", className = "" }: {
+  label: string; path: Path; figure: Figure; quantity: Quantity; methods?: readonly Method[]; why?: string; className?: string;
+}) {
+  const { edit } = useSession();
+  const { units } = usePrefs();
+  const unit = shown(quantity, units);
+  const refused = useFieldError(path);
+  const [misread, setMisread] = useState<string | null>(null);
+  const [method, setMethod] = useState<Method>(methods?.[0] ?? "given");
+  useEffect(() => { if (figure.kind === "known") setMethod(figure.method); }, [figure]);
+  const error = misread ?? refused;
+  const commit = (text: string) => {
+    if (text.trim() === "") {
+      setMisread(null);
+      edit(setAt(path, unknown(why)));
+      return;
+    }
+    const value = parseTyped(text, quantity, unit.factor);
+    if (value === null) {
+      setMisread(`“${text.slice(0, 20)}” is not a number in ${unit.unit || "figures"}`);
+      return;
+    }
+    setMisread(null);
+    edit(setAt(path, known(value, method)));
+  };
+  const value = figure.kind === "known" ? plain(figure.value, unit.factor, unit.digits) : "";
+  return (
+    <div className={`min-w-0 ${className}`}>
+      <span className="quiet block truncate text-xs">{label}</span>
+      <span className="flex min-w-0 items-center gap-1">
+        <span className="relative min-w-0 grow">
+          <Typed label={label} value={value} onCommit={commit} bad={error !== null} placeholder="unknown" className="num w-full pr-8 text-right" />
+          <span className="quiet pointer-events-none absolute top-1/2 right-1.5 -translate-y-1/2 text-xs">{unit.unit}</span>
+        </span>
+        {methods && (
+          <select
+            className="field quiet w-[88px] shrink-0 text-xs" aria-label={`${label}, measured by`} value={method}
+            onChange={(e) => {
+              const next = e.target.value as Method;
+              setMethod(next);
+              if (figure.kind === "known") edit(setAt(path, { ...figure, method: next, error: null }));
+            }}
+          >
+            {methods.map((m) => <option key={m} value={m}>{m}</option>)}
+          </select>
+        )}
+      </span>
+      {error && <span role="alert" className="sev-Shortfall block text-xs">{error}</span>}
+    </div>
+  );
+}
+
+export function SurveyField(props: Omit<Parameters<typeof FigureField>[0], "methods">) {
+  return <FigureField {...props} methods={SURVEY_METHODS} />;
+}
+
+/** What something holds: low, high and who says so. All three or unknown. */
+export function CapacityField({ label, path, capacity, className = "", sources }: {
+  label: string; path: Path; capacity: Capacity; className?: string; sources?: readonly string[];
+}) {
+  const { edit } = useSession();
+  const { units } = usePrefs();
+  const unit = shown("force", units);
+  const refused = useFieldError(path);
+  const id = useId();
+  const known_ = capacity.kind === "range";
+  const base = known_ ? { low: plain(capacity.low_kn, unit.factor, unit.digits), high: plain(capacity.high_kn, unit.factor, unit.digits), source: capacity.source } : { low: "", high: "", source: "" };
+  const [text, setText] = useState(base);
+  const [misread, setMisread] = useState<string | null>(null);
+  const stamp = JSON.stringify([capacity, units]);
+  useEffect(() => { setText(base); setMisread(null); }, [stamp]); // eslint-disable-line
+  const commit = (next: typeof base) => {
+    setText(next);
+    const blank = next.low.trim() === "" && next.high.trim() === "";
+    if (blank) {
+      setMisread(null);
+      if (known_) edit(setAt(path, unknown(next.source || "not entered")));
+      return;
+    }
+    const low = parseTyped(next.low.trim() || next.high, "force", unit.factor);
+    const high = parseTyped(next.high.trim() || next.low, "force", unit.factor);
+    if (low === null || high === null) return setMisread("low and high are numbers");
+    if (next.source.trim() === "") return setMisread("say who judged it, or why: until then it is unknown");
+    setMisread(null);
+    edit(setAt(path, { kind: "range", low_kn: low, high_kn: high, source: next.source.trim() }));
+  };
+  const error = misread ?? refused;
+  return (
+    <div className={`min-w-0 ${className}`}>
+      <span className="quiet block truncate text-xs">{label}</span>
+      <span className="flex items-center gap-1">
+        <Typed label={`${label}, low`} value={text.low} bad={error !== null} placeholder="low" className="num w-16 text-right" onCommit={(v) => commit({ ...text, low: v })} />
+        <span className="quiet">–</span>
+        <Typed label={`${label}, high`} value={text.high} bad={error !== null} placeholder="high" className="num w-16 text-right" onCommit={(v) => commit({ ...text, high: v })} />
+        <span className="quiet text-xs">{unit.unit}</span>
+        <Typed label={`${label}, who says so`} value={text.source} bad={error !== null} placeholder="who says so, or why" className="min-w-0 grow" onCommit={(v) => commit({ ...text, source: v })} {...(sources ? { list: id } : {})} />
+        {sources && <datalist id={id}>{sources.map((s) => <option key={s} value={s} />)}</datalist>}
+      </span>
+      {error && <span role="alert" className="sev-Shortfall block text-xs">{error}</span>}
+    </div>
+  );
+}
+
+export function TextField({ label, path, value, className = "" }: { label: string; path: Path; value: string; className?: string }) {
+  const { edit } = useSession();
+  const error = useFieldError(path);
+  return (
+    <Labelled label={label} error={error} className={className}>
+      <Typed label={label} value={value} bad={error !== null} className="w-full" onCommit={(v) => edit(setAt(path, v))} />
+    </Labelled>
+  );
+}
+
+export interface Choice {
+  value: string;
+  label: string;
+}
+
+export function Choose({ label, value, choices, onChange, className = "", error = null }: {
+  label: string; value: string; choices: readonly (Choice | string)[]; onChange: (value: string) => void; className?: string; error?: string | null;
+}) {
+  const all = choices.map((c) => (typeof c === "string" ? { value: c, label: c } : c));
+  return (
+    <Labelled label={label} className={className} error={error}>
+      <select className="field w-full" aria-label={label} value={value} onChange={(e) => onChange(e.target.value)}>
+        {!all.some((c) => c.value === value) && <option value={value}>{value === "" ? "choose…" : "missing"}</option>}
+        {all.map((c) => <option key={c.value} value={c.value}>{c.label}</option>)}
+      </select>
+    </Labelled>
+  );
+}
+
+export function ChoiceField({ label, path, value, choices, className = "" }: {
+  label: string; path: Path; value: string; choices: readonly (Choice | string)[]; className?: string;
+}) {
+  const { edit } = useSession();
+  const error = useFieldError(path);
+  return <Choose label={label} value={value} choices={choices} className={className} error={error} onChange={(v) => edit(setAt(path, v))} />;
+}
