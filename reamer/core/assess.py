@@ -176,7 +176,7 @@ def assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, B
     lengths: dict[str, Bounded] = {}
     if by_bound is not None:
         lengths = paths(by_bound, book)
-        reached = reach(drop, hanging, by_bound, load, ctx, found, book, (*at, "system"))
+        reached = reach(drop, hanging, by_bound, lengths, load, ctx, found, book, (*at, "system"))
     findings = found.worst_first()
     wrap = path.wrap
     return DropAssessment(

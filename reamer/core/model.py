@@ -8,7 +8,6 @@ permanent end. Trees, blocks and bolts belong to the station; the tying belongs 
 from __future__ import annotations
 
 import datetime as dt
-from collections import Counter
 from collections.abc import Iterable
 from typing import Annotated, Literal
 
@@ -390,8 +389,8 @@ class Drop(M):
         try:
             _section.check(self.section)
         except GeometryError as e:
-            raise PydanticCustomError("section", "{why}", {"why": f"section: {e}"}) from None
-        _unique((f.id for f in self.station.features), "features", "id")
+            raise PydanticCustomError("section", "{why}", {"where": "section", "why": str(e)}) from None
+        _unique((f.id for f in self.station.features), "station/features", "id")
         return self
 
 
@@ -426,10 +425,12 @@ class Policies(M):
 
 
 def _unique(values: Iterable[str], where: str, what: str) -> None:
-    for value, n in Counter(values).items():
-        if n > 1:
-            raise PydanticCustomError("twice", "{where}: the {what} “{value}” stands there {n} times; each needs its own",
-                                      {"where": where, "what": what, "value": value, "n": n})
+    seen: set[str] = set()
+    for i, value in enumerate(values):
+        if value in seen:
+            raise PydanticCustomError("twice", "the {what} “{value}” is taken; each needs its own",
+                                      {"where": f"{where}/{i}/{what}", "what": what, "value": value})
+        seen.add(value)
 
 
 class Plan(M):

@@ -139,16 +139,15 @@ def _ends(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tuple[
                       terms, "L + min(L, path)*eps*q*W/(M*g/1000)", book, path)
 
 
-def reach(drop: Drop, hanging: list[Strand], by_bound: dict[str, Lines], load: Load, ctx: Context, found: Findings,
-          book: Book, at: tuple[str | int, ...]) -> tuple[Reach, ...]:
+def reach(drop: Drop, hanging: list[Strand], by_bound: dict[str, Lines], lengths: dict[str, Bounded], load: Load,
+          ctx: Context, found: Findings, book: Book, at: tuple[str | int, ...]) -> tuple[Reach, ...]:
     """Every strand's reach, with the findings about it.
 
-    drop: the drop; hanging: its strands; by_bound: lines for low, nominal and high; load: the rider
+    drop: the drop; hanging: its strands; by_bound: lines for low, nominal and high; lengths: theirs [m]; load: the rider
     ctx: the plan's context; found, book: where findings and workings go; at: path of the system, for fixes
     returns: one Reach a strand [m]
     Source: P, common practice, no source; allowances J.
     """
-    lengths = paths(by_bound, book)
     water = drop.landing.kind == "moving water"
     if water:
         found.add("reach.water", "Not checked", "reach", "Rope length over moving water is not checked",
@@ -175,7 +174,7 @@ def reach(drop: Drop, hanging: list[Strand], by_bound: dict[str, Lines], load: L
         made.append(item)
         if not water:
             _reach_findings(item, s, ctx, lengths, found, at, drop)
-            _end_findings(item, s, lengths, drop, found, at)
+            _end_findings(item, s, lengths, drop, hanging, found, at)
     return tuple(made)
 
 
@@ -238,8 +237,8 @@ def _longer_rope(s: Strand, ctx: Context, lengths: dict[str, Bounded], drop: Dro
     return min(fits, key=lambda f: f[:2])[2] if fits else None
 
 
-def _end_findings(item: Reach, s: Strand, lengths: dict[str, Bounded], drop: Drop, found: Findings,
-                  at: tuple) -> None:
+def _end_findings(item: Reach, s: Strand, lengths: dict[str, Bounded], drop: Drop, hanging: list[Strand],
+                  found: Findings, at: tuple) -> None:
     key = f"end.{s.rope.id}-{s.end}"
     words = {"rope": s.rope.name, "end": s.end.upper()}
     stoppers = drop.station.states[0].system.stoppers
@@ -252,11 +251,12 @@ def _end_findings(item: Reach, s: Strand, lengths: dict[str, Bounded], drop: Dro
         return
     longest = max(b.high.value for b in lengths.values())
     if item.low.value < longest:
-        refs = [{"rope": r.rope, "end": r.end} for r in stoppers] + [{"rope": s.rope.id, "end": s.end}]
+        refs = [r.model_dump(mode="json") for r in stoppers]
+        refs += [{"rope": h.rope.id, "end": h.end} for h in hanging if "ride" in h.role and not h.knotted]
         found.add("end.open", "Shortfall", key, "End {end} of {rope} is open and may hang above the landing",
                   "It has {low}; the path may be {path}. Knot it.",
                   numbers={"low": item.low, "path": Number(longest, "length", "up")}, words=words,
-                  fix=Fix(Sentence("Plan a stopper in it"), (Edit((*at, "stoppers"), refs),)))
+                  fix=Fix(Sentence("Plan a stopper in every open end that is ridden"), (Edit((*at, "stoppers"), refs),)))
 
 
 def _travels_up(s: Strand, drop: Drop) -> bool:

@@ -51,7 +51,11 @@ def all_errors(e: ValidationError, data: Any) -> list[PlanError]:
     returns: the errors, at least one
     Source: none, text only.
     """
-    return [PlanError(field_of(x["loc"], data), x["msg"]) for x in e.errors(include_url=False, include_input=False)]
+    def field(x: Any) -> str:
+        # A rule over a whole says in its context which part of it is meant.
+        return "/".join(filter(None, (field_of(x["loc"], data), x.get("ctx", {}).get("where"))))
+
+    return [PlanError(field(x), x["msg"]) for x in e.errors(include_url=False, include_input=False)]
 
 
 def read_model(kind: type[T], data: Any) -> T:

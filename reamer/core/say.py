@@ -19,7 +19,7 @@ UnitSystem = Literal["metric", "us"]
 Toward = Literal["near", "down", "up"]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Number:
     """A value in the quantity's base unit, which way its last shown digit is rounded, and its working's key.
 

@@ -8,7 +8,8 @@ from reamer.core.say import Number, Quantity, Toward
 from reamer.core.tables import Row
 
 
-@dataclass(frozen=True, slots=True)
+# Terms, workings and numbers are made by the thousand: frozen dataclasses take three times as long to make.
+@dataclass(slots=True)
 class Term:
     """One input of a formula: its symbol, what it is, its value in the quantity's base unit, and its source.
 
@@ -24,7 +25,7 @@ class Term:
     working: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Working:
     """A number's derivation. The formula is written so that it can be evaluated again from the terms alone:
     ``+ - * / **``, ``sqrt sin cos asin atan2 exp min max``, ``pi`` and the terms' symbols; base units, angles in rad.
@@ -55,10 +56,21 @@ class Book:
 
 
 def from_row(symbol: str, row: Row, value: float, quantity: Quantity) -> Term:
-    """A term taken from a table row, with the row's name and source."""
+    """A term taken from a table row, with the row's name and source.
+
+    symbol: as in the formula; row: the row; value: the end of its range that is used [quantity's base unit]
+    quantity: what it is
+    returns: the term
+    Source: the row names its own.
+    """
     return Term(symbol, row.name, value, quantity, row.cited)
 
 
 def computed(symbol: str, name: str, number: Number) -> Term:
-    """A term that another working computed."""
+    """A term that another working computed.
+
+    symbol: as in the formula; name: what it is; number: the computed number [its quantity's base unit]
+    returns: the term, leading to that working
+    Source: the other working.
+    """
     return Term(symbol, name, number.value, number.quantity, "", number.working)

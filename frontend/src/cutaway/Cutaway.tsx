@@ -356,7 +356,7 @@ function moveRing(drop: Drop, by: number): Drop {
 function HandleMark({ h, at, held, drag }: { h: Handle; at: Point; held: boolean; drag: Drag }) {
   return (
     <g className={`handle ${held ? "held" : ""}`} tabIndex={0} role="button" aria-label={`${h.label}: drag, or move with the arrow keys`} data-handle={h.id}
-      transform={`translate(${at[0].toFixed(2)} ${at[1].toFixed(2)})`} onPointerDown={(e) => drag.down(h, e)} onKeyDown={(e) => drag.key(h, e)} onBlur={drag.blur}>
+      transform={`translate(${(at[0] + (h.nudge ?? 0)).toFixed(2)} ${at[1].toFixed(2)})`} onPointerDown={(e) => drag.down(h, e)} onKeyDown={(e) => drag.key(h, e)} onBlur={drag.blur}>
       <circle r={12} fill="transparent" />
       <circle className="dot" r={8} fill="var(--color-accent)" fillOpacity={0.35} stroke="var(--color-accent)" strokeWidth={2} />
     </g>

@@ -1,4 +1,5 @@
 // The drawing of one drop's section, in any view: rock, void, water, anchor, tie, ring, contacts, strands, ends.
+import { useMemo } from "react";
 import type { Drop, DropAssessment, Point, Rope, Webbing } from "../state/model";
 import { cut, offset, path } from "./shape";
 import { type Size, sx, sy, toScreen, type View } from "./view";
@@ -26,15 +27,15 @@ export function RopeLine({ points, rope, id }: { points: readonly Point[]; rope:
   );
 }
 
-function strata(view: View, size: Size): string {
+function strata(ox: number, oy: number, size: Size): string {
   const rows: string[] = [];
   const step = 24;
-  const phase = ((view.oy % step) + step) % step;
+  const phase = ((oy % step) + step) % step;
   for (let y = phase - step; y < size.height + step; y += step) {
     let d = `M-40 ${y.toFixed(1)}`;
-    const row = Math.round((y - view.oy) / step);
+    const row = Math.round((y - oy) / step);
     for (let x = -40; x < size.width + 80; x += 40) {
-      const lift = 3.2 * Math.sin((x - view.ox) / 47 + row * 1.9) + 1.6 * Math.sin((x - view.ox) / 19 + row);
+      const lift = 3.2 * Math.sin((x - ox) / 47 + row * 1.9) + 1.6 * Math.sin((x - ox) / 19 + row);
       d += `Q${x + 20} ${(y - lift).toFixed(1)} ${x + 40} ${y.toFixed(1)}`;
     }
     rows.push(d);
@@ -117,6 +118,7 @@ export function Scene({ a, drop, ropes, webbing, view, size, id }: {
   const rig = drop.station.states[0]?.rig;
   const web = webbing.find((w) => rig?.kind === "wrap" && w.id === rig.webbing);
   const rockPath = path(rock, true);
+  const layers = useMemo(() => strata(view.ox, view.oy, size), [view.ox, view.oy, size]);
   const water = landing && ["pool", "moving water", "wading"].includes(g.landing);
   return (
     <g>
@@ -126,7 +128,7 @@ export function Scene({ a, drop, ropes, webbing, view, size, id }: {
       </defs>
       {water && <Water at={landing} kind={g.landing} id={id} />}
       <path d={rockPath} fill="var(--rock)" />
-      <path d={strata(view, size)} fill="none" stroke="var(--strata)" strokeWidth={1} clipPath={`url(#rock-${id})`} />
+      <path d={layers} fill="none" stroke="var(--strata)" strokeWidth={1} clipPath={`url(#rock-${id})`} />
       <path d={rockPath} fill="none" stroke="var(--rock-edge)" strokeWidth={1.6} />
       {g.landing === "hanging stance" && landing && <path d={`M${landing[0]} ${landing[1]}h26`} stroke="var(--rock-edge)" strokeWidth={5} />}
       <Post drop={drop} a={a} view={view} webbing={web} />

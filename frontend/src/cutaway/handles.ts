@@ -9,6 +9,8 @@ export interface Handle {
   at: Point;
   /** The drop with this handle moved by dx out and dz up from where the drop has it. */
   move: (drop: Drop, dx: number, dz: number) => Drop;
+  /** Pixels to the side, so that the anchor's handle and a ring close to it can both be taken. */
+  nudge?: number;
   /** Which terrain point stays where it is on screen while this one is dragged. */
   still?: number;
 }
@@ -73,7 +75,7 @@ export function handles(g: Geometry, drop: Drop): Handle[] {
   const shots = drop.section.kind === "shots";
   if (g.terrain.length > 1) {
     made.push({
-      id: "post", label: "anchor", at: [0, 0], still: 1,
+      id: "post", label: "anchor", at: [-(g.post_radius_m ?? 0), 0], nudge: -12, still: 1,
       move: (d, dx, dz) => (d.section.kind === "shots" ? moveShot(d, 0, -dx, -dz) : moveEdge(d, -dx, -dz)),
     });
   }

@@ -19,7 +19,7 @@ NAMES = ("methods", "landings", "ropes", "knots", "materials", "loads")
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One value of a table: low to high in ``unit``, with its tag and source."""
+    """One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows them."""
 
     key: str
     name: str
@@ -29,11 +29,7 @@ class Row:
     tag: str
     source: str
     note: str = ""
-
-    @property
-    def cited(self) -> str:
-        """Tag and source as a working shows them."""
-        return f"{self.tag}: {self.source}"
+    cited: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +57,7 @@ def table(name: str) -> Table:
     rows: dict[str, Row] = {}
     for raw in data["rows"]:
         try:
-            made = Row(**raw)
+            made = Row(**raw, cited=f"{raw.get('tag')}: {raw.get('source')}")
         except TypeError as e:
             raise TableError(f"{name}: row {raw.get('key')!r}: {e}") from None
         if made.tag not in TAGS or not made.source or made.low > made.high or made.key in rows:

@@ -1,0 +1,102 @@
+"""Figures, not verdicts: ``make bench``. How long an assessment, a preview, a drag and a first load take here."""
+
+from __future__ import annotations
+
+import gzip
+import statistics
+import time
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from reamer.cli import tune_memory
+from reamer.core.assess import assess, assess_drop
+from reamer.core.context import context
+from reamer.core.model import Plan
+from reamer.demos import canyon
+from reamer.web.settings import STATIC
+from tests.browser.harness import ARGUMENTS, CHROMIUM, Server
+
+DRAG = """
+async ({ moves, handle, out }) => {
+  const el = document.querySelector(`[data-handle="${handle}"]`);
+  const box = el.getBoundingClientRect();
+  const from = [box.left + box.width / 2, box.top + box.height / 2];
+  const painted = () => new Promise((done) => requestAnimationFrame(() => { const c = new MessageChannel(); c.port1.onmessage = () => done(performance.now()); c.port2.postMessage(0); }));
+  const took = [];
+  for (let i = 1; i <= moves; i++) {
+    const way = 12 + 2 * (i % 40);
+    const was = el.getAttribute("transform");
+    const changed = new Promise((done) => { const o = new MutationObserver(() => { if (el.getAttribute("transform") !== was) { o.disconnect(); done(); } }); o.observe(el, { attributes: true }); });
+    const start = performance.now();
+    el.dispatchEvent(new PointerEvent("pointermove", { clientX: from[0] + out * way, clientY: from[1] + way / 4, bubbles: true }));
+    await changed;
+    took.push((await painted()) - start);
+    await new Promise((done) => setTimeout(done, 8));
+  }
+  return took;
+}
+"""
+
+
+def of_drops(n: int) -> Plan:
+    """The demonstration with n drops."""
+    plan = canyon()
+    drops = tuple(plan.drops[i % 9].model_copy(update={"id": f"d{i + 1}"}) for i in range(n))
+    return plan.model_copy(update={"drops": drops})
+
+
+def best_ms(run, times: int = 15) -> float:
+    """Median time of one run in milliseconds."""
+    took = []
+    for _ in range(times):
+        start = time.perf_counter()
+        run()
+        took.append((time.perf_counter() - start) * 1000)
+    return statistics.median(took)
+
+
+def drag(page: Page, handle: str) -> list[float]:
+    """Times from a pointer's move to the paint of that position's own answer [ms]."""
+    box = page.locator(f'[data-handle="{handle}"]').bounding_box()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    took = page.evaluate(DRAG, {"moves": 200, "handle": handle, "out": -1 if handle == "post" else 1})
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    return sorted(took)
+
+
+def main() -> None:
+    """Print every figure."""
+    tune_memory()
+    small, large = of_drops(12), of_drops(120)
+    t12, t120 = best_ms(lambda: assess(small)), best_ms(lambda: assess(large), 5)
+    print(f"assess, 12 drops    {t12:7.1f} ms   (bar 25)")
+    print(f"assess, 120 drops   {t120:7.1f} ms   {t120 / t12:.1f} times as long (bar 10)")
+    ctx = context(small)
+    print(f"one drop            {best_ms(lambda: assess_drop(ctx, 2, small.drops[2])):7.2f} ms")
+    scripts = sum(len(gzip.compress(p.read_bytes())) for p in Path(STATIC).glob("assets/*.js"))
+    print(f"first load, script  {scripts / 1000:7.1f} kB compressed (bar 180)")
+    server = Server()
+    with sync_playwright() as driver:
+        browser = driver.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.add_init_script("localStorage.setItem('caution', 'read')")
+        plan_id = server.add(small)
+        start = time.perf_counter()
+        page.goto(f"{server.address}/plans/{plan_id}/survey/d5")
+        page.locator("[data-handle]").first.wait_for()
+        print(f"open a plan, cold   {(time.perf_counter() - start) * 1000:7.0f} ms")
+        for drop, handle in (("d5", "edge"), ("d3", "shot-4"), ("d5", "ring"), ("d5", "post")):
+            page.goto(f"{server.address}/plans/{plan_id}/rig/{drop}")
+            page.locator(f'[data-handle="{handle}"]').wait_for()
+            page.wait_for_timeout(300)
+            took = drag(page, handle)
+            print(f"drag {handle:<8} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95 {took[190]:5.1f} ms (bar 50)")
+        browser.close()
+    server.close()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,97 @@
+"""A real server and a real browser for the tests that drive the interface."""
+
+from __future__ import annotations
+
+import socket
+import tempfile
+import threading
+import unittest
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+from waitress import create_server
+
+from reamer.core.model import Plan
+from reamer.demos import canyon
+from reamer.store.database import connect
+from reamer.store.plans import Plans
+from reamer.web import create_app
+from reamer.web.settings import Settings
+
+CHROMIUM = "/usr/bin/chromium"
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+
+
+class Server:
+    """Reamer on a free port with a database of its own."""
+
+    def __init__(self) -> None:
+        self.folder = tempfile.TemporaryDirectory()
+        with socket.socket() as s:
+            s.bind(("127.0.0.1", 0))
+            self.port = s.getsockname()[1]
+        self.database = Path(self.folder.name) / "t.sqlite3"
+        self.server = create_server(create_app(Settings(self.database, self.port)), host="127.0.0.1", port=self.port, threads=8)
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        self.address = f"http://127.0.0.1:{self.port}"
+
+    def add(self, plan: Plan) -> str:
+        conn = connect(self.database)
+        try:
+            return Plans(conn).create(plan).id
+        finally:
+            conn.close()
+
+    def plan(self, plan_id: str) -> Plan:
+        conn = connect(self.database)
+        try:
+            return Plans(conn).head(plan_id).plan
+        finally:
+            conn.close()
+
+    def close(self) -> None:
+        self.server.close()
+        self.thread.join(5)
+        self.folder.cleanup()
+
+
+class Browsing(unittest.TestCase):
+    """One server and one browser for the class; a fresh page, and the demo plan, for each test."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.server = Server()
+        cls.addClassCleanup(cls.server.close)
+        cls.driver = sync_playwright().start()
+        cls.addClassCleanup(cls.driver.stop)
+        cls.browser = cls.driver.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        cls.addClassCleanup(cls.browser.close)
+
+    def page_of(self, units: str = "metric", theme: str = "day", caution: str = "read", width: int = 1280, height: int = 800) -> Page:
+        context = self.browser.new_context(viewport={"width": width, "height": height})
+        self.addCleanup(context.close)
+        context.add_init_script(f"for (const [k, v] of [['caution', '{caution}'], ['theme', '{theme}'], ['units', '{units}']])"
+                                " if (localStorage.getItem(k) === null) localStorage.setItem(k, v)")
+        page = context.new_page()
+        page.set_default_timeout(15_000)
+        self.faults: list[str] = []
+        page.on("pageerror", lambda e: self.faults.append(str(e)))
+        page.on("console", lambda m: self.faults.append(m.text) if m.type == "error" and "status of 4" not in m.text else None)
+        self.addCleanup(lambda: self.assertEqual(self.faults, []))
+        return page
+
+    def setUp(self) -> None:
+        self.page = self.page_of()
+        self.id = self.server.add(canyon())
+
+    def open(self, step: str, drop: str = "", page: Page | None = None, plan: str = "") -> None:
+        page = page or self.page
+        page.goto(f"{self.server.address}/plans/{plan or self.id}/{step}/{drop}")
+        page.get_by_test_id("tally").or_(page.get_by_role("region", name="Ropes")).or_(page.get_by_text("no drops yet")).first.wait_for()
+
+    def saved(self, revision: int, page: Page | None = None) -> None:
+        (page or self.page).get_by_text(f"· revision {revision}", exact=True).wait_for()
+
+    def tally(self, page: Page | None = None) -> str:
+        return (page or self.page).get_by_test_id("tally").inner_text()

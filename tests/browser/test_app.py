@@ -1,0 +1,373 @@
+"""The interface as a guide uses it: open, see, drag, fix, undo, reload, build from nothing, settle a conflict."""
+
+import json
+import math
+import re
+import tempfile
+import unittest
+from pathlib import Path
+
+from hypothesis import HealthCheck, Phase, given, settings
+
+from reamer.core.assess import assess
+from reamer.core.errors import PlanError
+from reamer.core.reading import read_plan
+from reamer.demos import canyon
+from reamer.formats.report import report
+from tests.browser.harness import Browsing
+from tests.builders import descents, doubled, known, plan_of
+
+
+class Demo(Browsing):
+    def centre(self, name):
+        box = self.page.locator(f'[data-handle="{name}"]').bounding_box()
+        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+    def drag(self, name, dx, dy, release=True):
+        x, y = self.centre(name)
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        for i in range(1, 9):
+            self.page.mouse.move(x + dx * i / 8, y + dy * i / 8)
+        if release:
+            self.page.mouse.up()
+
+    def test_planted_shortfalls_are_in_sight_and_the_short_rope_is_fixed_kept_and_undone(self):
+        self.open("rig", "d3")
+        self.assertIn("1 shortfall", self.tally())
+        finding = self.page.locator('[data-code="reach.short"]')
+        self.assertIn("Green 35 does not reach", finding.inner_text())
+        finding.get_by_role("button", name="Use Slate 50 instead").click()
+        self.saved(2)
+        self.assertEqual(self.page.locator('[data-code="reach.short"]').count(), 0)
+        self.assertIn("Ride Slate 50 alone", self.page.get_by_test_id("answer").inner_text())
+        self.page.reload()
+        self.saved(2)
+        self.assertIn("0 shortfalls", self.tally())
+        self.page.keyboard.press("Control+z")
+        self.saved(3)
+        self.page.locator('[data-code="reach.short"]').wait_for()
+        self.assertEqual(self.server.plan(self.id), canyon())
+        self.page.keyboard.press("Control+Shift+Z")
+        self.saved(4)
+        self.assertIn("0 shortfalls", self.tally())
+
+    def test_dragging_the_edge_moves_number_and_drawing_and_is_one_revision(self):
+        self.open("survey", "d5")
+        field = self.page.get_by_label("set-back, anchor to edge", exact=True)
+        before, rope = field.input_value(), self.page.locator('[data-rope] path').first.get_attribute("d")
+        self.drag("edge", -30, 0, release=False)
+        self.page.wait_for_function("v => document.querySelector('[aria-label=\"set-back, anchor to edge\"]').value !== v", arg=before)
+        during = self.page.locator('[data-rope] path').first.get_attribute("d")
+        self.assertNotEqual(rope, during)
+        self.page.mouse.up()
+        self.saved(2)
+        figure = self.server.plan(self.id).drops[4].section.setback_m
+        self.assertEqual(figure.method, "eye")
+        self.assertLess(figure.value, float(before))
+        self.assertEqual(field.input_value(), f"{figure.value:g}")
+        self.assertEqual(self.server.plan(self.id).drops[4].section.edge_fall_m, canyon().drops[4].section.edge_fall_m)
+
+    def test_escape_takes_a_drag_back(self):
+        self.open("survey", "d5")
+        before = self.page.get_by_label("set-back, anchor to edge", exact=True).input_value()
+        self.drag("edge", -40, 0, release=False)
+        self.page.keyboard.press("Escape")
+        self.page.mouse.up()
+        self.page.wait_for_timeout(300)
+        self.assertEqual(self.page.get_by_label("set-back, anchor to edge", exact=True).input_value(), before)
+        self.assertEqual(self.server.plan(self.id), canyon())
+
+    def test_every_handle_moves_its_own_figure_by_keys(self):
+        def shots(p):
+            return [s.slope_m.value for s in p.drops[2].section.shots]
+        self.open("survey", "d3")
+        for n, handle in enumerate(("post", "shot-2", "shot-7", "ring"), 2):
+            before = self.server.plan(self.id)
+            self.page.locator(f'[data-handle="{handle}"]').focus()
+            self.page.keyboard.press("ArrowRight")
+            self.page.keyboard.press("Shift+ArrowRight")
+            self.saved(n)
+            after = self.server.plan(self.id)
+            with self.subTest(handle):
+                if handle == "ring":
+                    moved = after.drops[2].station.states[0].rig.gain_m.value - before.drops[2].station.states[0].rig.gain_m.value
+                    self.assertAlmostEqual(moved, 1.1)
+                else:
+                    changed = [i for i, (a, b) in enumerate(zip(shots(before), shots(after))) if a != b]
+                    self.assertEqual(changed, [0 if handle == "post" else int(handle[5:]) - 1])
+
+    def test_a_drag_to_nonsense_is_refused_in_words_and_changes_nothing(self):
+        self.open("survey", "d4")
+        self.drag("landing", 0, -700)
+        self.page.get_by_role("alert").filter(has_text="Not saved").wait_for()
+        self.assertEqual(self.server.plan(self.id), canyon())
+
+    def test_screen_says_what_the_command_line_says(self):
+        """Every finding and every verdict on the load path, in both systems of units."""
+        for units in ("metric", "us"):
+            page = self.page_of(units=units)
+            printed = re.sub(r"\s+", " ", report(canyon(), assess(canyon()), units))
+            for drop in canyon().drops:
+                self.open("rig", drop.id, page)
+                page.get_by_role("heading", name=drop.name).wait_for()
+                texts = page.locator("ol[aria-label=findings] li > div:nth-child(2), ol[aria-label=findings] li > div:nth-child(3)").all_inner_texts()
+                self.assertTrue(texts)
+                for text in [*texts, page.get_by_test_id("answer").inner_text()]:
+                    self.assertIn(re.sub(r"\s+", " ", text).strip(), printed)
+                for row in page.locator("table[aria-label=reach] tbody tr").all():
+                    name, spare, need = (re.sub(r"\s+", " ", t).strip() for t in row.locator("td").all_inner_texts())
+                    self.assertIn(f"spare {spare}, need {need}", printed, name)
+
+    def test_a_number_opens_its_working_down_to_the_sources(self):
+        self.open("rig", "d3")
+        self.page.locator('[data-code="reach.short"]').get_by_role("button", name="38.5 m").click()
+        self.page.get_by_test_id("working-formula").wait_for()
+        self.assertEqual(self.page.get_by_test_id("working-value").inner_text(), "38.5 m")
+        panel = self.page.get_by_role("region", name="Working")
+        self.assertIn("our judgement", panel.inner_text())
+        panel.locator("dl button").first.click()
+        self.page.get_by_text("upper bound, high bound").or_(self.page.get_by_text("taut line, high bound")).or_(
+            self.page.get_by_text("draped line, high bound")).first.wait_for()
+        self.page.keyboard.press("Escape")
+        self.assertEqual(self.page.get_by_role("region", name="Working").count(), 0)
+
+    def test_keys(self):
+        self.open("rig", "d3")
+        self.page.keyboard.press("j")
+        self.page.get_by_role("heading", name="Sill").wait_for()
+        self.page.keyboard.press("k")
+        self.page.keyboard.press("k")
+        self.page.get_by_role("heading", name="Churn").wait_for()
+        self.page.keyboard.press("1")
+        self.page.get_by_label("name of the drop").wait_for()
+        self.page.keyboard.press("m")
+        self.page.get_by_role("heading", name="Churn · 39.2 ft").wait_for()
+        self.page.keyboard.press("t")
+        self.page.locator('html[data-theme="headlamp"]').wait_for()
+        self.page.keyboard.press("?")
+        self.page.get_by_role("dialog", name="Keys").wait_for()
+        self.page.keyboard.press("Escape")
+        self.page.get_by_role("dialog", name="Keys").wait_for(state="detached")
+
+    def test_fields_take_other_units_and_refuse_nonsense(self):
+        self.open("survey", "d1")
+        height = self.page.get_by_label("height, edge to landing", exact=True)
+        height.fill("30 ft")
+        height.press("Enter")
+        self.saved(2)
+        self.assertAlmostEqual(self.server.plan(self.id).drops[0].section.height_m.value, 9.144)
+        height.fill("tall")
+        height.press("Enter")
+        self.page.get_by_text("is not a number in m").wait_for()
+        height.fill("5000")
+        height.press("Enter")
+        self.page.get_by_role("alert").filter(has_text="from 0.5 to 600 m").first.wait_for()
+        self.assertAlmostEqual(self.server.plan(self.id).drops[0].section.height_m.value, 9.144)
+        height.fill("")
+        height.press("Enter")
+        self.saved(3)
+        self.page.get_by_text("Not measured yet").wait_for()
+        self.page.locator('[data-code="section.unknown"]').wait_for()
+
+    def test_first_run_shows_the_caution(self):
+        page = self.page_of(caution="unread")
+        page.goto(self.server.address)
+        page.get_by_role("dialog", name="Before you plan with this").get_by_role("button").click()
+        page.reload()
+        page.get_by_role("list", name="plans").wait_for()
+        self.assertEqual(page.get_by_role("dialog").count(), 0)
+
+    def test_conflict_is_explained_and_settled_three_ways(self):
+        for n, (button, title) in enumerate((("Drop my edit", "Fernlid Slot"), ("Make my edit", "Fernlid Slot"), ("Keep mine", "Fernlid Slot (my version)"))):
+            with self.subTest(button):
+                plan_id = self.server.add(canyon())
+                mine, theirs = self.page_of(), self.page_of()
+                for page in (mine, theirs):
+                    self.open("survey", "d1", page, plan_id)
+                for page, label, text in ((theirs, "name of the drop", "Theirs"), (mine, "height, edge to landing", "7")):
+                    field = page.get_by_label(label, exact=True)
+                    field.fill(text)
+                    field.press("Enter")
+                    if page is theirs:
+                        self.saved(2, theirs)
+                dialog = mine.get_by_role("dialog", name="This plan was changed somewhere else")
+                self.assertIn("name Lintel → Theirs", dialog.inner_text())
+                dialog.get_by_role("button", name=button).click()
+                dialog.wait_for(state="detached")
+                mine.locator("header").get_by_text(title, exact=False).wait_for()
+                self.saved((2, 3, 1)[n], mine)
+                drop = self.server.plan(plan_id).drops[0]
+                self.assertEqual((drop.name, drop.section.height_m.value), ("Theirs", 7 if n == 1 else 8))
+
+
+class FromNothing(Browsing):
+    def test_three_drops_from_an_empty_list_with_pointer_and_keys(self):
+        page = self.page
+        page.goto(self.server.address)
+        page.get_by_label("title of a new plan").fill("Three Steps")
+        page.keyboard.press("Enter")
+        page.get_by_text("This plan has no drops yet").wait_for()
+
+        def put(label, text):
+            field = page.get_by_label(label, exact=True)
+            field.fill(text)
+            field.press("Enter")
+
+        page.keyboard.press("2")
+        page.get_by_role("button", name="add to Ropes").click()
+        for label, text in (("nominal length, on its label", "60"), ("measured length", "59"), ("diameter", "9"), ("elongation, 50 to 150 kg", "3")):
+            put(label, text)
+        page.get_by_label("wet since it was measured").select_option("no")
+        put("breaking strength on its label, unknotted, who says so", "label")
+        put("breaking strength on its label, unknotted, low", "20")
+        page.get_by_label("has a middle mark").check()
+        put("middle mark off by", "0")
+        page.get_by_role("button", name="add to Webbing").click()
+        put("how much there is", "30")
+        page.get_by_role("button", name="add to Rings").click()
+        put("thickness of its bar", "10")
+        put("rating, long axis; with no rating it is unknown, who says so", "stamped")
+        put("rating, long axis; with no rating it is unknown, low", "25")
+        page.get_by_role("button", name="add to People").click()
+        put("weight with clothes, kit and wet pack", "85")
+        for n, (setback, height) in enumerate((("1.5", "9"), ("2", "14"), ("1", "7")), 1):
+            page.keyboard.press("Escape")
+            page.get_by_role("button", name=re.compile("Add a drop")).click()
+            page.get_by_text("Not measured yet").wait_for()
+            put("set-back, anchor to edge", setback)
+            put("height, edge to landing", height)
+            page.get_by_label("the edge is").select_option("rounded")
+            page.get_by_label("the rig gets wet").select_option("no")
+            page.get_by_role("button", name="Rig", exact=False).first.click()
+            page.get_by_label("tied to", exact=True).select_option("wrap")
+            put("girth", "1.3")
+            put("what the post itself holds: your own judgement, low and high, and why, who says so", "wedged")
+            put("what the post itself holds: your own judgement, low and high, and why, low", "12")
+            put("what the post itself holds: your own judgement, low and high, and why, high", "18")
+            page.get_by_role("tab", name="Rope system").click()
+            if n == 1:
+                page.get_by_label("rope system", exact=True).select_option("doubled")
+            page.wait_for_function("() => document.querySelector('[data-testid=tally]').innerText.startsWith('0 shortfalls · 0 not checked')")
+        page.get_by_test_id("verdict").wait_for()
+        plan_id = page.url.split("/plans/")[1].split("/")[0]
+        a = assess(self.server.plan(plan_id))
+        self.assertEqual((len(a.drops), a.tally["Shortfall"], a.tally["Not checked"]), (3, 0, 0))
+
+    def test_every_system_can_be_chosen_and_shots_entered(self):
+        self.open("rig", "d2")
+        self.page.get_by_role("tab", name="Rope system").click()
+        for n, (kind, answer) in enumerate((("joined", "Ride both strands. Pull"), ("blocked, same rope", "alone. Pull end A"),
+                                            ("blocked, pull cord", "Pull Orange cord 60"), ("none", "No rope system chosen yet")), 2):
+            self.page.get_by_label("rope system", exact=True).select_option(kind)
+            self.saved(n)
+            self.assertIn(answer, self.page.get_by_test_id("answer").inner_text())
+        self.open("survey", "d1")
+        self.page.get_by_label("section entered").select_option("shots")
+        self.page.get_by_label("shot 2, slope distance", exact=True).wait_for()
+        seen = self.server.plan(self.id).drops[0].section
+        self.assertEqual((seen.kind, len(seen.shots)), ("shots", 2))
+
+
+class List(Browsing):
+    def test_rename_copy_bin_restore_and_files(self):
+        page = self.page
+        page.goto(self.server.address)
+        row = page.get_by_role("list", name="plans").locator("li").filter(has=page.locator(f'a[href="/plans/{self.id}/rig"]'))
+        row.get_by_role("button", name="Rename").click()
+        page.get_by_label("new title").fill("Fernlid by night")
+        page.keyboard.press("Enter")
+        page.get_by_role("link", name="Fernlid by night", exact=True).wait_for()
+        row.get_by_role("button", name="Copy").click()
+        page.get_by_role("link", name="Fernlid by night (copy)").wait_for()
+        with page.expect_download() as out:
+            row.get_by_role("link", name="Save as file").click()
+        text = Path(out.value.path()).read_text()
+        self.assertEqual(read_plan(json.loads(text)).title, "Fernlid by night")
+        row.get_by_role("button", name="Bin").click()
+        page.get_by_role("link", name="Fernlid by night", exact=True).wait_for(state="detached")
+        page.locator("summary").click()
+        page.get_by_role("list", name="bin").get_by_role("button", name="Take out").first.click()
+        page.get_by_role("link", name="Fernlid by night", exact=True).wait_for()
+        with tempfile.TemporaryDirectory() as folder:
+            for name, body, says in (("bad.json", "{", "not JSON"), ("old.json", '{"format": 0}', "reads format 1"),
+                                     ("odd.json", text.replace('"format": 1,', '"format": 1, "odd": 1,'), "odd: Extra inputs")):
+                path = Path(folder) / name
+                path.write_text(body)
+                page.get_by_label("plan file").set_input_files(path)
+                page.get_by_role("alert").filter(has_text=says).wait_for()
+            path.write_text(text)
+            page.get_by_label("plan file").set_input_files(path)
+            page.get_by_test_id("answer").wait_for()
+
+
+class Labels(Browsing):
+    """Labels are never on top of each other, nor outside the drawing, on the demo and on random sections."""
+
+    def apart(self, page):
+        boxes = page.evaluate("""() => [...document.querySelectorAll('[data-label]')].map(e => {
+            const r = e.getBoundingClientRect(); return [e.dataset.label, r.left, r.top, r.right, r.bottom]; })""")
+        frame = page.get_by_test_id("cutaway").bounding_box()
+        self.assertGreaterEqual(len(boxes), 3)
+        for i, (name, left, top, right, bottom) in enumerate(boxes):
+            self.assertTrue(frame["x"] <= left and right <= frame["x"] + frame["width"] + 1, f"{name} leaves the drawing: {left}-{right}")
+            self.assertTrue(frame["y"] <= top and bottom <= frame["y"] + frame["height"] + 1, f"{name} leaves the drawing")
+            for other, l2, t2, r2, b2 in boxes[i + 1:]:
+                self.assertFalse(left < r2 - 0.5 and l2 < right - 0.5 and top < b2 - 0.5 and t2 < bottom - 0.5, f"{name} lies on {other}")
+
+    def test_demo(self):
+        for units in ("metric", "us"):
+            page = self.page_of(units=units)
+            for drop in canyon().drops:
+                self.open("survey", drop.id, page)
+                page.get_by_role("heading", name=drop.name).wait_for()
+                self.apart(page)
+
+    def test_random_sections(self):
+        drops = []
+
+        @given(descents())
+        @settings(max_examples=40, deadline=None, database=None, derandomize=True, phases=[Phase.generate], suppress_health_check=list(HealthCheck))
+        def gather(points):
+            shots = [{"id": f"s{i}", "slope_m": known(math.hypot(x2 - x1, z2 - z1), "guidebook"), "edge": "coarse",
+                      "incl_deg": known(math.degrees(math.atan2(z2 - z1, x2 - x1)))}
+                     for i, ((x1, z1), (x2, z2)) in enumerate(zip(points, points[1:]))]
+            data = plan_of(doubled(), section={"kind": "shots", "shots": shots})
+            try:
+                plan = read_plan(data)
+            except PlanError:
+                return
+            if len(plan.drops[0].section.shots) > 1 and assess(plan).drops[0].geometry.ring:
+                drops.append({**data["drops"][0], "id": f"d{len(drops) + 1}", "name": f"Random {len(drops) + 1}"})
+
+        gather()
+        data = plan_of(doubled())
+        data["drops"] = drops[:20]
+        self.assertGreaterEqual(len(data["drops"]), 10)
+        plan_id = self.server.add(read_plan(data))
+        self.open("survey", "d1", plan=plan_id)
+        for drop in data["drops"]:
+            self.page.get_by_role("heading", name=re.compile(rf"· {drop['name']}( ·|$)")).wait_for()
+            with self.subTest(drop["name"]):
+                self.apart(self.page)
+            self.page.keyboard.press("j")
+
+
+class Strip(Browsing):
+    def test_forty_stations_still_read_and_the_one_in_view_is_never_hidden(self):
+        data = json.loads(canyon().model_dump_json())
+        data["drops"] = [{**data["drops"][i % 9], "id": f"d{i + 1}", "name": f"Step {i + 1}"} for i in range(40)]
+        plan_id = self.server.add(read_plan(data))
+        self.open("rig", "d33", plan=plan_id)
+        self.page.get_by_role("heading", name="33 · Step 33").wait_for()
+        stops = self.page.evaluate("""() => [...document.querySelectorAll('[data-stop]')].map(e => {
+            const r = e.getBoundingClientRect(); return [r.top, r.bottom]; })""")
+        self.assertEqual(len(stops), 40)
+        for (_, bottom), (top, _) in zip(stops, stops[1:]):
+            self.assertLessEqual(bottom, top + 0.5)
+        box = self.page.locator('[data-stop="d33"]').bounding_box()
+        self.assertTrue(46 <= box["y"] and box["y"] + box["height"] <= 800)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,130 @@
+"""The rules of the house: purity, docstrings, tables, words, lock files, documents."""
+
+import ast
+import doctest
+import importlib
+import inspect
+import json
+import pkgutil
+import re
+import subprocess
+import unittest
+from pathlib import Path
+
+import reamer.core
+from reamer.core import findings, tables
+from reamer.core.errors import TableError
+
+ROOT = Path(__file__).parents[2]
+MODULES = [importlib.import_module(m.name) for m in pkgutil.walk_packages(reamer.core.__path__, "reamer.core.")]
+TRACKED = [ROOT / f for f in subprocess.run(["git", "ls-files", "-co", "--exclude-standard"], cwd=ROOT, capture_output=True,
+                                            text=True, check=True).stdout.split("\n") if f and (ROOT / f).is_file()]
+
+
+def load_tests(loader, tests, pattern):
+    for module in MODULES:
+        tests.addTests(doctest.DocTestSuite(module))
+    return tests
+
+
+class Purity(unittest.TestCase):
+    def test_core_imports_nothing_but_the_core(self):
+        allowed = {"__future__", "math", "json", "re", "dataclasses", "typing", "collections", "functools", "pathlib", "datetime",
+                   "pydantic", "pydantic_core", "reamer"}
+        for module in MODULES:
+            tree = ast.parse(Path(module.__file__).read_text())
+            for node in ast.walk(tree):
+                names = [a.name for a in node.names] if isinstance(node, ast.Import) else \
+                    [node.module] if isinstance(node, ast.ImportFrom) else []
+                for name in names:
+                    self.assertIn(name.split(".")[0], allowed, module.__name__)
+                    if name.startswith("reamer"):
+                        self.assertTrue(name.startswith("reamer.core"), f"{module.__name__} takes {name}")
+                if isinstance(node, ast.Attribute):
+                    self.assertNotIn(node.attr, {"now", "today", "utcnow"}, module.__name__)
+
+
+class Docstrings(unittest.TestCase):
+    def test_public_functions_name_their_arguments_result_and_source(self):
+        for module in MODULES:
+            for name, f in inspect.getmembers(module, inspect.isfunction):
+                if name.startswith("_") or f.__module__ != module.__name__:
+                    continue
+                doc = inspect.getdoc(f) or ""
+                with self.subTest(f"{module.__name__}.{name}"):
+                    self.assertIn("Source:", doc)
+                    self.assertIn("returns:", doc)
+                    for argument in inspect.signature(f).parameters:
+                        self.assertRegex(doc, rf"\b{argument}\b")
+
+    def test_public_classes_say_what_they_are(self):
+        for module in MODULES:
+            for name, c in inspect.getmembers(module, inspect.isclass):
+                if c.__module__ == module.__name__ and not name.startswith("_"):
+                    self.assertTrue((c.__doc__ or "").strip() and "(" not in c.__doc__[:len(name) + 1], f"{module.__name__}.{name}")
+
+
+class Tables(unittest.TestCase):
+    def test_every_row_has_range_unit_tag_and_source(self):
+        for name in tables.NAMES:
+            for row in tables.table(name).rows.values():
+                with self.subTest(f"{name}: {row.key}"):
+                    self.assertLessEqual(row.low, row.high)
+                    self.assertTrue(row.unit and row.source and row.name)
+                    if row.tag == "P":
+                        self.assertIn("no source", row.source)
+                    if row.tag == "J":
+                        self.assertRegex(row.source, "^our judgement: .+")
+                    if row.tag in ("STD", "HB"):
+                        self.assertIn("from memory", row.source)
+
+    def test_a_miss_is_an_error_with_the_name_asked_for(self):
+        with self.assertRaisesRegex(TableError, "retention.granny"):
+            tables.row("knots", "retention.granny")
+        with self.assertRaisesRegex(TableError, "no table 'nothing'"):
+            tables.table("nothing")
+
+
+class Documents(unittest.TestCase):
+    def test_every_finding_code_is_documented_and_used(self):
+        text = (ROOT / "docs/findings.md").read_text()
+        code = "\n".join(Path(m.__file__).read_text() for m in MODULES if m is not findings)
+        for c in findings.CODES:
+            self.assertIn(f"`{c}`", text)
+            family, kind = c.split(".")
+            self.assertTrue(f'"{c}"' in code or f'{{family}}.{kind}' in code, c)
+
+    def test_every_screenshot_is_linked(self):
+        readme = (ROOT / "README.md").read_text()
+        shots = sorted(p.name for p in (ROOT / "docs/screenshots").glob("*.png"))
+        self.assertTrue(0 < len(shots) < 20)
+        for name in shots:
+            self.assertIn(name, readme)
+
+    def test_every_command_is_in_the_readme(self):
+        readme = (ROOT / "README.md").read_text()
+        for command in ("make demo", "make test", "reamer serve", "reamer demo", "reamer check", "reamer schema"):
+            self.assertIn(command, readme)
+
+
+class Words(unittest.TestCase):
+    def test_the_interface_never_says_safe(self):
+        for f in TRACKED:
+            if f.suffix in (".tsx", ".ts", ".py", ".json", ".html") and "tests" not in f.parts and "package" not in f.name:
+                self.assertNotRegex(f.read_text(), r"(?i)\bsafe(ly|ty)?\b|OK to go", str(f))
+
+    def test_lock_files_hold_no_registry_address(self):
+        for name in ("requirements.lock", "requirements-test.lock", "frontend/package-lock.json"):
+            text = (ROOT / name).read_text()
+            self.assertNotRegex(text, r"https?://[^\"\s]*(registry|pypi|npmjs|simple)", name)
+        lock = json.loads((ROOT / "frontend/package-lock.json").read_text())
+        self.assertFalse([k for k, v in lock["packages"].items() if "resolved" in v])
+
+    def test_pins_are_exact(self):
+        for name in ("requirements.lock", "requirements-test.lock"):
+            for line in (ROOT / name).read_text().splitlines():
+                if line.strip() and not line.strip().startswith("#"):
+                    self.assertRegex(line, r"^[\w.\-]+(\[\w+\])?==[\w.]+")
+        package = json.loads((ROOT / "frontend/package.json").read_text())
+        for version in {**package["dependencies"], **package["devDependencies"]}.values():
+            self.assertTrue(re.match(r"^\d", version), version)

@@ -1,0 +1,123 @@
+"""The rope's lines against a geometry library, an independent shortest path, and laws."""
+
+import itertools
+import math
+import unittest
+
+import networkx
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+from shapely import LineString, MultiPoint, Polygon
+
+from reamer.core.polyline import crossing, draped_line, length_m, taut_line
+from tests.builders import descents
+
+SECTION = [(0.0, 0.0), (3.0, -0.3), (3.6, -4.0), (5.0, -22.0), (5.0, -30.0)]
+LEDGED = [(0.0, 0.0), (1.0, -0.2), (1.5, -12.0), (6.0, -13.0), (6.5, -28.0)]
+
+
+def rock(points):
+    """The rock under a terrain as a polygon, for an independent view of what a rope may not cross."""
+    deep = min(z for _, z in points) - 50
+    left = min(x for x, _ in points) - 50
+    return Polygon([*points, (points[-1][0], deep), (left, deep), (left, points[0][1])])
+
+
+def shortest_path(points):
+    """Shortest way from the first point to the last that does not enter the rock: visibility graph and Dijkstra."""
+    inside = rock(points).buffer(-1e-6)
+    graph = networkx.Graph()
+    for (i, a), (j, b) in itertools.combinations(enumerate(points), 2):
+        if not LineString([a, b]).intersects(inside):
+            graph.add_edge(i, j, weight=math.dist(a, b))
+    return networkx.dijkstra_path_length(graph, 0, len(points) - 1)
+
+
+class CheckValues(unittest.TestCase):
+    """Worked sections; common practice, no source."""
+
+    def test_section_of_thirty_metres(self):
+        line = taut_line(SECTION)
+        self.assertAlmostEqual(line.length_m, 32.82, 2)
+        self.assertEqual([round(math.degrees(c.turn_rad), 1) for c in line.contacts], [75.1, 4.8, 4.4])
+
+    def test_taut_and_draped_over_a_mid_ledge(self):
+        self.assertAlmostEqual(taut_line(LEDGED).length_m, 29.77, 2)
+        self.assertAlmostEqual(draped_line(LEDGED).length_m, 32.45, 2)
+
+    def test_ring_extended_over_the_edge_leaves_the_edge_alone(self):
+        line = taut_line(SECTION, (3.2, -0.9), 1)
+        self.assertEqual([c.index for c in line.contacts], [2, 3])
+
+    def test_recessed_landing_hangs_plumb_and_adds_the_slant(self):
+        line = taut_line([(0, 0), (2, 0), (1, -6), (-1, -12)])
+        self.assertEqual(line.points, ((0, 0), (2, 0), (2, -12)))
+        self.assertAlmostEqual(line.recess_m, 3.0)
+        self.assertAlmostEqual(line.length_m, 2 + math.hypot(12, 3))
+        self.assertAlmostEqual(math.degrees(line.contacts[0].turn_rad), 90.0)
+
+    def test_draped_falls_from_a_lip_to_the_ledge_below_and_follows_it(self):
+        line = draped_line([(0, 0), (3, 0), (1, -5), (4, -8), (4, -10)])
+        self.assertIn((3.0, -7.0), line.points)
+        self.assertAlmostEqual(line.length_m, 3 + 7 + math.hypot(1, 1) + 2)
+
+    def test_free_ring_drops_to_the_surface_first(self):
+        self.assertEqual(draped_line(LEDGED, (4.0, -5.0), 1, on_surface=False).points[1][0], 4.0)
+
+    def test_crossings(self):
+        self.assertIsNone(crossing(SECTION))
+        self.assertEqual(crossing([(0, 0), (4, 0), (4, -4), (2, 2)]), (0, 2))
+        self.assertEqual(crossing([(0, 0), (4, -4), (2, -2)]), (0, 1))
+
+
+class AgainstLibraries(unittest.TestCase):
+    @given(descents(overhangs=False))
+    @settings(max_examples=150, deadline=None)
+    def test_hull_where_the_terrain_never_leans_back(self, points):
+        """On a terrain that only goes out and down the taut line is the upper chain of the convex hull."""
+        hull = MultiPoint([*points, (points[0][0] - 1, points[-1][1] - 1)]).convex_hull
+        ring = list(hull.exterior.coords)
+        on_chain = [p for p in points if any(math.dist(p, q) < 1e-9 for q in ring)]
+        self.assertAlmostEqual(taut_line(points).length_m, length_m(on_chain), 6)
+
+    @given(descents())
+    @settings(max_examples=150, deadline=None)
+    def test_shortest_path_where_rock_overhangs_and_juts_out_again(self, points):
+        assume(crossing(points) is None)
+        line = taut_line(points)
+        assume(line.recess_m == 0)  # a rope to a recessed landing hangs free and is not the shortest way
+        self.assertAlmostEqual(line.length_m, shortest_path(points), 5)
+
+
+class Laws(unittest.TestCase):
+    @given(descents(), st.data())
+    @settings(max_examples=200, deadline=None)
+    def test_adding_rock_never_shortens_the_taut_line(self, points, data):
+        assume(crossing(points) is None and len(points) > 2)
+        i = data.draw(st.integers(1, len(points) - 2))
+        (x, z), out = points[i], data.draw(st.floats(0.0, 3.0))
+        more = [*points[:i], (x + out, z), *points[i + 1:]]
+        assume(crossing(more) is None)
+        self.assertGreaterEqual(taut_line(more).length_m, taut_line(points).length_m - 1e-9)
+
+    @given(descents())
+    @settings(max_examples=200, deadline=None)
+    def test_line_lies_on_the_air_side_and_never_shorter_than_straight(self, points):
+        assume(crossing(points) is None)
+        line = taut_line(points)
+        inside = rock(points).buffer(-1e-6)
+        for a, b in zip(line.points, line.points[1:]):
+            self.assertFalse(LineString([a, b]).intersects(inside), (a, b))
+        self.assertGreaterEqual(line.length_m, math.dist(points[0], points[-1]) - 1e-9)
+        for c in line.contacts:
+            self.assertGreaterEqual(c.turn_rad, -1e-9)
+
+    @given(descents())
+    @settings(max_examples=200, deadline=None)
+    def test_draped_is_never_shorter_than_taut(self, points):
+        assume(crossing(points) is None and taut_line(points).recess_m == 0)
+        self.assertGreaterEqual(draped_line(points).length_m, taut_line(points).length_m - 1e-6)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,110 @@
+"""Terrain from either entry, its bounds, the ring's place, and what is refused."""
+
+import math
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from reamer.core.errors import GeometryError, PlanError
+from reamer.core.model import Error, Known, Quick, Shots
+from reamer.core.reading import read_model
+from reamer.core.section import check, height_m, limits_m, lines, terrain
+from tests.builders import known, plan, quick, unknown
+
+
+def shots(*legs):
+    return read_model(Shots, {"kind": "shots", "shots": [
+        {"id": f"s{i}", "slope_m": known(s, "tape"), "incl_deg": known(a), "edge": "rounded"} for i, (s, a) in enumerate(legs)]})
+
+
+class Entry(unittest.TestCase):
+    def test_both_entries_of_one_drop_give_one_terrain(self):
+        made = terrain(read_model(Quick, quick(3, 0.5, 20, "tape", "sharp", 80)))
+        out = 20 / math.tan(math.radians(80))
+        other = terrain(shots((math.hypot(3, .5), -math.degrees(math.atan2(.5, 3))), (math.hypot(out, 20), -80)))
+        for a, b in zip(made.points, other.points, strict=True):
+            self.assertAlmostEqual(math.dist(a, b), 0, 9)
+        self.assertEqual(made.kinds, ("anchor", "edge", "landing"))
+
+    def test_height_runs_from_the_edge_to_landing_level(self):
+        """The section of common practice, no source: 29.7 m high though 32.82 m of rope."""
+        legs = [(3, -.3), (.6, -3.7), (1.4, -18), (0, -8)]
+        made = terrain(shots(*((math.hypot(x, z), math.degrees(math.atan2(z, x))) for x, z in legs)))
+        self.assertAlmostEqual(height_m(made), 29.7, 6)
+
+    def test_unknown_figures_are_named_and_stop_the_terrain(self):
+        made = terrain(read_model(Quick, {**quick(3, 0, 20, "tape", "sharp"), "height_m": unknown("not seen")}))
+        self.assertEqual((made.missing, len(made.points)), (("height",), 2))
+
+
+class Bounds(unittest.TestCase):
+    def test_methods(self):
+        """Limits of error: our judgement."""
+        for method, low, high in (("tape", 29.7, 30.3), ("rangefinder", 29.7, 30.3), ("known rope", 29.1, 30.9),
+                                  ("guidebook", 27, 33), ("eye", 24, 36), ("given", 30, 30)):
+            with self.subTest(method):
+                got = limits_m(Known(kind="known", value=30, method=method))
+                self.assertAlmostEqual(got[0], low)
+                self.assertAlmostEqual(got[1], high)
+
+    def test_own_error_stands_instead_of_the_methods(self):
+        self.assertEqual(limits_m(Known(kind="known", value=20, method="eye", error=Error(kind="length", value=2))), (18, 22))
+
+    def test_every_length_goes_to_its_own_limit_at_once(self):
+        high = terrain(read_model(Quick, quick(3, 0.5, 20, "guidebook", "sharp")), "high").points
+        self.assertAlmostEqual(high[1][0], 3.03)
+        self.assertAlmostEqual(high[2][1], -0.505 - 22)
+
+    @given(st.floats(0.1, 20), st.floats(0.5, 200), st.floats(20, 90))
+    @settings(max_examples=100, deadline=None)
+    def test_lower_bound_is_never_longer_than_upper(self, setback, height, face):
+        s = read_model(Quick, quick(setback, 0.1, height, "eye", "sharp", face))
+        lengths = [lines(terrain(s, b), 0.0).taut.length_m for b in ("low", "nominal", "high")]
+        self.assertEqual(lengths, sorted(lengths))
+
+
+class RingPlace(unittest.TestCase):
+    def test_ring_lies_on_the_taut_line_at_the_ties_reach(self):
+        made = terrain(read_model(Quick, quick(2, 0, 20, "tape", "sharp")))
+        self.assertEqual(lines(made, 0.5).ring, (0.5, 0.0))
+        over = lines(made, 3.0)
+        self.assertAlmostEqual(math.dist(over.ring, (2, -1)), 0)
+        self.assertEqual(over.tie, ((0.0, 0.0), (2.0, 0.0), over.ring))
+        self.assertEqual(len(over.taut.contacts), 0)
+
+    @given(st.floats(0.01, 17))
+    @settings(max_examples=60, deadline=None)
+    def test_tie_and_line_together_keep_their_length(self, gain):
+        made = terrain(shots((2, -5), (4, -80), (3, -100), (2, -30), (9, -85)))
+        whole = lines(made, 0.0).taut.length_m
+        self.assertAlmostEqual(lines(made, gain).taut.length_m + gain, whole, 6)
+
+    def test_a_tie_past_the_landing_has_no_line(self):
+        self.assertIsNone(lines(terrain(read_model(Quick, quick(2, 0, 4, "tape", "sharp"))), 7.0))
+
+
+class Refusals(unittest.TestCase):
+    def test_sections_without_meaning(self):
+        cases = [
+            (shots((5, 0), (5, -90), (3, -170), (6, 89.0)), "cross"),
+            (shots((5, 20),), "above the ring"),
+            (shots((600, -89), (600, -89)), "taken for a slip"),
+            (read_model(Quick, quick(1, -20, 10, "tape", "sharp")), "above the ring"),
+            (read_model(Quick, quick(1, 0, 10, "tape", "sharp", 80, 1.0)), "plumb face"),
+        ]
+        for section, words in cases:
+            with self.subTest(words), self.assertRaisesRegex(GeometryError, words):
+                check(section)
+
+    def test_a_plan_with_such_a_section_names_the_drop(self):
+        with self.assertRaisesRegex(PlanError, r"^drops/0/section: .*above the ring"):
+            plan(section=quick(1, -20, 10, "tape", "sharp"))
+
+    def test_shots_cannot_be_none_and_figures_not_absurd(self):
+        for section, words in (({"kind": "shots", "shots": []}, "section/shots: .*at least 1"),
+                               (quick(1, 0, 5000, "tape", "sharp"), "section/height_m: .*0.5 to 600 m, not 5000"),
+                               (quick(-1, 0, 20, "tape", "sharp"), "section/setback_m: .*not -1"),
+                               (quick(1, 0, 20, "given", "sharp"), "section/height_m: .*needs the method")):
+            with self.subTest(words), self.assertRaisesRegex(PlanError, words):
+                plan(section=section)

@@ -1,0 +1,172 @@
+"""The API at its edge: what is refused and how, what is promised in the document, what the headers say."""
+
+import json
+import tempfile
+import unittest
+from pathlib import Path
+
+import jsonschema
+import openapi_spec_validator
+
+from reamer.core.assess import assess
+from reamer.demos import canyon
+from reamer.web import create_app
+from reamer.web.endpoints import openapi
+from reamer.web.settings import Settings
+from reamer.web.typescript import FRONTEND, typescript
+from tests.builders import known
+
+
+class Client(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        static = Path(folder.name) / "static"
+        (static / "assets").mkdir(parents=True)
+        (static / "index.html").write_text("<p>front</p>")
+        self.app = create_app(Settings(Path(folder.name) / "t.sqlite3", hosts=("localhost",), static=static))
+        self.http = self.app.test_client()
+        self.plan = self.http.post("/api/plans", json={"source": {"kind": "demo", "name": "canyon"}}).json
+
+    def url(self, rest=""):
+        return f"/api/plans/{self.plan['id']}{rest}"
+
+    def refused(self, response, status, field="", words="."):
+        """A problem response of RFC 9457 that names its field; and the plan is as it was."""
+        self.assertEqual((response.status_code, response.content_type), (status, "application/problem+json"), response.text)
+        body = response.json
+        self.assertEqual(body["status"], status)
+        self.assertTrue(body["detail"])
+        if field:
+            self.assertIn(field, [e["field"] for e in body["errors"]])
+        self.assertRegex(response.text, words)
+        now = self.http.get(self.url()).json
+        self.assertEqual((now["revision"], now["plan"]), (self.plan["revision"], self.plan["plan"]))
+
+
+class Plans(Client):
+    def test_a_plan_goes_round(self):
+        self.assertEqual(self.plan["assessment"]["tally"]["Shortfall"], assess(canyon()).tally["Shortfall"])
+        edited = {**self.plan["plan"], "title": "B"}
+        saved = self.http.put(self.url(), json={"revision": 1, "plan": edited}).json
+        self.assertEqual((saved["revision"], saved["what"], saved["can_undo"]), (2, "title Fernlid Slot → B", True))
+        self.assertEqual(self.http.post(self.url("/undo"), json={"revision": 2}).json["plan"]["title"], "Fernlid Slot")
+        self.assertEqual(self.http.post(self.url("/redo"), json={"revision": 3}).json["plan"]["title"], "B")
+        self.assertEqual(self.http.patch(self.url(), json={"revision": 4, "title": "C"}).json["plan"]["title"], "C")
+        self.assertEqual([r["kind"] for r in self.http.get(self.url("/revisions")).json], ["edit", "redo", "undo", "edit", "edit"])
+        copy = self.http.post("/api/plans", json={"source": {"kind": "copy", "of": self.plan["id"]}}).json
+        self.assertEqual(copy["plan"]["title"], "C (copy)")
+        self.assertEqual(self.http.delete(self.url()).status_code, 204)
+        self.assertEqual([p["id"] for p in self.http.get("/api/plans").json], [copy["id"]])
+        self.assertEqual([p["id"] for p in self.http.get("/api/bin").json], [self.plan["id"]])
+        self.http.post(f"/api/bin/{self.plan['id']}/restore", json={})
+        self.assertEqual(len(self.http.get("/api/plans").json), 2)
+
+    def test_file_out_and_in_is_the_same_plan(self):
+        out = self.http.get(self.url("/file"))
+        self.assertIn("fernlid-slot.reamer.json", out.headers["Content-Disposition"])
+        back = self.http.post("/api/plans", json={"source": {"kind": "file", "plan": json.loads(out.data)}}).json
+        self.assertEqual(back["plan"], self.plan["plan"])
+
+    def test_preview_answers_what_saving_would_and_saves_nothing(self):
+        drop = json.loads(json.dumps(self.plan["plan"]["drops"][0]))
+        drop["section"]["height_m"] = known(9, "eye")
+        seen = self.http.post(self.url("/preview"), json={"revision": 1, "index": 0, "drop": drop}).json
+        self.assertEqual(self.http.get(self.url()).json["revision"], 1)
+        self.plan["plan"]["drops"][0] = drop
+        saved = self.http.put(self.url(), json={"revision": 1, "plan": self.plan["plan"]}).json
+        self.assertEqual(seen, saved["assessment"]["drops"][0])
+
+    def test_workings_of_what_is_shown(self):
+        workings = {w["key"] for w in self.http.get(self.url("/revisions/1/workings/d3")).json}
+        for finding in self.plan["assessment"]["drops"][2]["findings"]:
+            self.assertTrue(finding["working"] in workings | {""})
+        self.assertTrue(self.http.get(self.url("/revisions/1/workings/shed")).json)
+
+
+class Refusals(Client):
+    def put(self, plan, revision=1):
+        return self.http.put(self.url(), json={"revision": revision, "plan": plan})
+
+    def changed(self, change):
+        plan = json.loads(json.dumps(self.plan["plan"]))
+        change(plan)
+        return plan
+
+    def test_bad_plans_name_their_field(self):
+        def figure(**more):
+            return lambda p: p["drops"][0]["section"]["height_m"].update(more)
+        cases = [
+            (figure(value=-2), "plan/drops/0/section/height_m", "0.5 to 600"), (figure(value=5000), "plan/drops/0/section/height_m", "not 5000"),
+            (figure(value="tall"), "plan/drops/0/section/height_m/value", "number"),
+            (lambda p: p["shed"]["ropes"][1].update(name="Blue 60"), "plan/shed/ropes/1/name", "is taken"),
+            (lambda p: p["drops"][2]["section"].update(shots=[]), "plan/drops/2/section/shots", "at least 1"),
+            (lambda p: p["drops"][0]["section"]["edge_fall_m"].update(value=-19), "plan/drops/0/section", "above the ring"),
+            (lambda p: p.update(format=7), "plan/format", "1"),
+            (lambda p: p["drops"][0]["station"].update(states=[]), "plan/drops/0/station/states", "at least 1"),
+        ]
+        for change, field, words in cases:
+            with self.subTest(field=field, words=words):
+                self.refused(self.put(self.changed(change)), 422, field, words)
+
+    def test_not_a_number_and_not_json(self):
+        for text, words in (('{"revision": 1, "plan": {"format": NaN}}', "NaN"), ("{", "not JSON"), ("[]", "dictionary|object")):
+            with self.subTest(text):
+                self.refused(self.http.put(self.url(), data=text, content_type="application/json"), 422, words=words)
+
+    def test_too_large(self):
+        self.refused(self.http.put(self.url(), data=b"[" + b" " * 3_000_000, content_type="application/json"), 413)
+        self.refused(self.http.put(self.url(), data=b"[" + b" " * 2_100_000, content_type="application/json"), 422, words="at most")
+
+    def test_stale(self):
+        self.put(self.changed(lambda p: p.update(title="B")))
+        answer = self.put(self.changed(lambda p: p.update(title="C")))
+        self.assertEqual((answer.status_code, answer.json["revision"]), (409, 2))
+        self.assertEqual([r["what"] for r in answer.json["since"]], ["title Fernlid Slot → B"])
+        self.assertEqual(self.http.post(self.url("/preview"), json={
+            "revision": 1, "index": 0, "drop": self.plan["plan"]["drops"][0]}).status_code, 200)
+
+    def test_nothing_there(self):
+        self.refused(self.http.get("/api/plans/nobody"), 404)
+        self.refused(self.http.get("/api/nothing"), 404)
+        self.refused(self.http.post(self.url("/undo"), json={"revision": 1}), 409, words="nothing to undo")
+        self.refused(self.http.post("/api/plans", json={"source": {"kind": "demo", "name": "x"}}), 422, "source/name")
+        self.refused(self.http.post("/api/plans", json={"source": {"kind": "file", "plan": {"format": 9}}}), 422, "format")
+        self.refused(self.http.get(self.url("/revisions/1/workings/d99")), 422, "subject")
+        self.refused(self.http.post(self.url("/preview"), json={"revision": 1, "index": 99, "drop": self.plan["plan"]["drops"][0]}), 422, "index")
+
+    def test_foreign_pages_and_hosts(self):
+        body = {"revision": 1, "plan": self.changed(lambda p: p.update(title="Evil"))}
+        self.refused(self.http.put(self.url(), json=body, headers={"Origin": "http://example.invalid"}), 403, words="Origin")
+        self.refused(self.http.put(self.url(), json=body, headers={"Origin": "null"}), 403, words="Origin")
+        self.refused(self.http.put(self.url(), json=body, headers={"Sec-Fetch-Site": "cross-site"}), 403)
+        self.refused(self.http.put(self.url(), json=body, headers={"Host": "example.invalid"}), 400, words="Host")
+        self.refused(self.http.put(self.url(), data=json.dumps(body), content_type="text/plain"), 415, words="Content-Type")
+        self.assertEqual(self.http.get(self.url(), headers={"Origin": "http://localhost"}).status_code, 200)
+
+
+class Promises(Client):
+    def test_the_document_is_valid_openapi_and_answers_keep_to_it(self):
+        document = openapi()
+        openapi_spec_validator.validate(document)
+        for name, answer in (("PlanView", self.plan), ("ListedPlan", self.http.get("/api/plans").json[0]),
+                             ("Problem", self.http.get("/api/plans/x").json)):
+            jsonschema.validate(answer, {"$ref": f"#/components/schemas/{name}", "components": document["components"]})
+
+    def test_generated_types_are_fresh(self):
+        self.assertEqual((FRONTEND / "src/api/types.gen.ts").read_text(), typescript(), "run `make types`")
+
+    def test_headers(self):
+        for path in ("/", "/plans/x/rig", "/api/plans", "/api/nothing"):
+            headers = self.http.get(path).headers
+            self.assertIn("default-src 'none'", headers["Content-Security-Policy"])
+            self.assertNotIn("unsafe", headers["Content-Security-Policy"])
+            self.assertEqual(headers["X-Content-Type-Options"], "nosniff")
+
+    def test_front_end_is_served_for_every_page_but_not_for_missing_files(self):
+        for path, status in (("/", 200), ("/plans/x/rig", 200), ("/assets/none.js", 404), ("/../secret", 200)):
+            answer = self.http.get(path)
+            self.assertEqual(answer.status_code, status)
+            if status == 200:
+                self.assertIn("front", answer.text)
+            answer.close()
