@@ -101,7 +101,7 @@ def _need(s: Strand, drop: Drop, lengths: dict[str, Bounded], book: Book) -> tup
                       from_row("t", tail, tail.high, "fine length")]
             formula, value = formula + " + n*d/1000 + t", value + stopper_m(d)
         choices.append(book.number(f"{key}.ride", f"{s.rope.name}, needed to ride", formula, terms, value, "length", "up"))
-    if "pull" in s.role:
+    if "pull" in s.role or s.load_share == 0.5:  # of two ridden strands either may be the one pulled
         taut, hand = lengths["taut"].high, row("ropes", "pull.reach")
         choices.append(book.number(f"{key}.pull", f"{s.rope.name}, needed to pull", "path + h",
                                    [computed("path", "taut line to the puller, upper bound", taut),

@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 from reamer.core.anchor import Wrapped, bend_share, equal_leg_share, simple_wrap, wet_share
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
-from reamer.core.model import Capacity, Margin, Ring, Rope, Station
+from reamer.core.model import Capacity, Figure, Margin, Ring, Rope, Station, Webbing
 from reamer.core.say import Number, Sentence
 from reamer.core.systems import Strand
-from reamer.core.tables import row
+from reamer.core.tables import Row, row, table
 from reamer.core.working import Book, Term, computed, from_row
 
 
@@ -180,13 +180,18 @@ def load_path(station: Station, hanging: list[Strand], load: Load, ctx: Context,
                       "The rig names webbing that was removed; choose another.")
         else:
             wrap = simple_wrap(rig, feature, webbing, ring, station.wet, book)
-            _wrap_findings(wrap, rig, webbing, ring, found, at)
+            _wrap_findings(wrap, webbing, found, at)
             parts.append(_part("webbing", f"{webbing.name}, simple wrap", asked, wrap.low, wrap.high, wrap.why, book))
     if ring is None:
         found.add("anchor.missing", "Not checked", "ring", "The ring is not in the shed",
                   "The rig names a ring that was removed; choose another.")
     else:
         parts.append(_part("ring", ring.name, asked, *_given("ring", ring.name, ring.rating_kn, book), book))
+        if rig.kind == "wrap" and rig.webbing in ctx.webbing:
+            web = ctx.webbing[rig.webbing]
+            _thin_bar(ring, web.name, web.thickness_mm, found)
+        for rope in {s.rope.id: s.rope for s in hanging if s.load_share}.values():
+            _thin_bar(ring, rope.name, rope.diameter_mm, found)
         parts += [_rope_part(s, ring, station.wet, state.system, load, margin, book) for s in hanging if s.load_share]
     _part_findings(parts, found)
     return LoadPath(_weakest(parts), wrap, ring)
@@ -203,8 +208,9 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, marg
             f"diameter of {s.rope.name}" if s.rope.diameter_mm.kind == "unknown" else f"thickness of {ring.name}"
         return _part(key, name, asked, None, None, f"the {what} is unknown", book)
     knot = getattr(system, "block", "") if blocked else ""
-    if knot == "stone hitch":
-        return _part(key, name, asked, None, None, "the table has no strength for a rope in a stone hitch", book)
+    if knot and not (_knot_retention(knot, s.rope, "low") and _knot_retention(knot, s.rope, "high")):
+        fibre = "of unknown fibre" if s.rope.fibre == "unknown" else f"of {s.rope.fibre}"
+        return _part(key, name, asked, None, None, f"the tables have no strength for a rope {fibre} in a {knot}", book)
     kept = wet_share(s.rope.fibre, wet)
     wet_row = row("materials", "wet." + ("nylon" if s.rope.fibre == "unknown" else s.rope.fibre))
     share = bend_share(ring.thickness_mm.value, s.rope.diameter_mm.value)
@@ -225,7 +231,7 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, marg
                       Term("d", f"diameter of {s.rope.name}", s.rope.diameter_mm.value, "diameter", "entered")]
         value = label * kept[i] * share[i]
         if knot:
-            retention = row("knots", f"retention.{knot}.nylon")
+            retention = _knot_retention(knot, s.rope, end)
             rho = retention.low if end == "low" else retention.high
             terms.append(from_row("rho", retention, rho, "share"))
             in_knot, knot_formula = label * kept[i] * rho, "S*w*rho"
@@ -241,17 +247,11 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, marg
     return _part(key, name, asked, ends[0], ends[1], "", book)
 
 
-def _wrap_findings(wrap: Wrapped, rig: object, webbing: object, ring: Ring | None, found: Findings, at: tuple) -> None:
+def _wrap_findings(wrap: Wrapped, webbing: Webbing, found: Findings, at: tuple) -> None:
     if webbing.fibre == "HMPE":
         found.add("webbing.knot", "Shortfall", "webbing", "A ring bend does not hold in {webbing}",
                   "HMPE is too slippery for it; the knot slips at 1.9 to 2.5 kN. Use nylon webbing.",
                   words={"webbing": webbing.name})
-    if ring is not None and ring.thickness_mm.kind == "known" and webbing.thickness_mm.kind == "known" \
-            and ring.thickness_mm.value < webbing.thickness_mm.value:
-        found.add("webbing.thin", "Caution", "webbing", "{ring} is thinner than the webbing",
-                  "A bar of {bar} under {webbing} of {thick}: the bending rule does not reach there.",
-                  numbers={"bar": Number(ring.thickness_mm.value, "diameter"), "thick": Number(webbing.thickness_mm.value, "diameter")},
-                  words={"ring": ring.name, "webbing": webbing.name})
     if wrap.angle is None or wrap.cut is None or wrap.radius_m is None:
         return
     _angle_finding(wrap, found, at)
@@ -263,6 +263,21 @@ def _wrap_findings(wrap: Wrapped, rig: object, webbing: object, ring: Ring | Non
                   "This station takes {cut}; there is {stock}.", working=wrap.cut.working,
                   numbers={"cut": wrap.cut, "stock": Number(webbing.stock_m.value, "fine length", "down")},
                   words={"webbing": webbing.name})
+
+
+def _thin_bar(ring: Ring, over: str, thickness: Figure, found: Findings) -> None:
+    if ring.thickness_mm.kind == "unknown" or thickness.kind == "unknown" or ring.thickness_mm.value >= thickness.value:
+        return
+    found.add("ring.thin", "Caution", "ring", "{ring} is thinner than {over}",
+              "A bar of {bar} under {thick}: the bending rule does not reach there; a quarter to a half is counted.",
+              numbers={"bar": Number(ring.thickness_mm.value, "diameter"), "thick": Number(thickness.value, "diameter")},
+              words={"ring": ring.name, "over": over})
+
+
+def _knot_retention(knot: str, rope: Rope, end: str) -> Row | None:
+    """The table's row for a knot in a rope, for one end of the range; an unknown fibre is taken at its worst."""
+    slippery = rope.fibre in ("HMPE", "aramid") or (rope.fibre == "unknown" and end == "low")
+    return table("knots").rows.get(f"retention.{knot}.{'HMPE' if slippery else 'nylon'}")
 
 
 def _angle_finding(wrap: Wrapped, found: Findings, at: tuple) -> None:

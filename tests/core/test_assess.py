@@ -246,6 +246,22 @@ class Strength(unittest.TestCase):
         strong = [rope(strength_kn=capacity(60, 60, "label")), KIT[2]]
         self.assertAlmostEqual(self.part("rope", system=SINGLE, ropes=strong).high.value, 1.2 * 9.0)
 
+    def test_a_fibre_nobody_knows_is_taken_at_its_worst_in_a_knot(self):
+        """Figure eight 0.55–0.80 in nylon or polyester, 0.30–0.50 in HMPE or aramid: handbook and common practice, from memory."""
+        def holds(fibre):
+            p = self.part("rope", system=SINGLE, ropes=[rope(fibre=fibre, kind="dynamic single"), KIT[2]])
+            return p.low.value
+        self.assertAlmostEqual(holds("HMPE"), 20 * 0.30)
+        self.assertEqual(holds("unknown"), holds("HMPE"))
+        self.assertGreater(holds("polyester"), holds("unknown"))
+        clove = {**SINGLE, "block": "clove hitch"}
+        self.assertIn("no strength for a rope of HMPE in a clove hitch", self.part("rope", system=clove, ropes=[rope(fibre="HMPE"), KIT[2]]).why)
+
+    def test_a_bar_thinner_than_what_bends_over_it_is_a_caution(self):
+        data = plan_of(doubled())
+        data["shed"]["rings"][0]["thickness_mm"] = known(8)
+        self.assertIn("ring.thin", codes(read_plan(data), "Caution"))
+
     def test_angle_classes(self):
         """Our judgement at 60°, common practice at 90° and 120°; both ends of the caution are exclusive."""
         r = 1.212 / (2 * math.pi)

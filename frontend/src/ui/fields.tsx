@@ -49,13 +49,19 @@ export function Labelled({ label, children, error, className = "" }: { label: st
 }
 
 /** A text input that keeps what is typed until it is left or Enter is pressed; Escape takes it back. */
-export function Typed({ value, onCommit, label, className = "", bad = false, placeholder = "", list }: {
-  value: string; onCommit: (text: string) => void; label: string; className?: string; bad?: boolean; placeholder?: string; list?: string;
+export function Typed({ value, onCommit, label, className = "", bad = false, placeholder = "", list, lines = 1 }: {
+  value: string; onCommit: (text: string) => void; label: string; className?: string; bad?: boolean; placeholder?: string; list?: string; lines?: number;
 }) {
   const [text, setText] = useState(value);
   const [touched, setTouched] = useState(false);
   useEffect(() => { if (!bad) { setText(value); setTouched(false); } }, [value, bad]);
   const leave = () => { if (touched) { setTouched(false); if (text !== value || bad) onCommit(text); } };
+  if (lines > 1) {
+    return (
+      <textarea className={`field !h-auto py-1 ${bad ? "bad" : ""} ${className}`} aria-label={label} rows={lines} value={text} maxLength={4000}
+        onChange={(e) => { setText(e.target.value); setTouched(true); }} onBlur={leave} />
+    );
+  }
   return (
     <input
       className={`field ${bad ? "bad" : ""} ${className}`} aria-label={label} aria-invalid={bad} value={text} placeholder={placeholder} list={list}
@@ -172,12 +178,23 @@ export function CapacityField({ label, path, capacity, className = "", sources }
   );
 }
 
-export function TextField({ label, path, value, className = "" }: { label: string; path: Path; value: string; className?: string }) {
+export function TextField({ label, path, value, className = "", lines = 1 }: { label: string; path: Path; value: string; className?: string; lines?: number }) {
   const { edit } = useSession();
   const error = useFieldError(path);
   return (
     <Labelled label={label} error={error} className={className}>
-      <Typed label={label} value={value} bad={error !== null} className="w-full" onCommit={(v) => edit(setAt(path, v))} />
+      <Typed label={label} value={value} bad={error !== null} className="w-full" lines={lines} onCommit={(v) => edit(setAt(path, v))} />
+    </Labelled>
+  );
+}
+
+export function DateField({ label, path, value, className = "" }: { label: string; path: Path; value: string | null; className?: string }) {
+  const { edit } = useSession();
+  const error = useFieldError(path);
+  return (
+    <Labelled label={label} error={error} className={className}>
+      <input type="date" className="field w-full" aria-label={label} defaultValue={value ?? ""} key={value ?? ""}
+        onBlur={(e) => { const v = e.target.value || null; if (v !== value) edit(setAt(path, v)); }} />
     </Labelled>
   );
 }

@@ -6,7 +6,7 @@ import { api } from "../../api/client";
 import { freshId, freshName, known, setAt, unknown } from "../../state/edits";
 import type { Person, Plan, Ring, Rope, RopeAssessment, Webbing } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField, TextField, Typed } from "../../ui/fields";
+import { CapacityField, ChoiceField, Choose, DateField, FigureField, type Path, SurveyField, TextField, Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 import { Swatch } from "../Right";
 
@@ -15,7 +15,7 @@ const COLOURS = ["#2f6f9f", "#3f7d4e", "#d0742a", "#8a3b5c", "#6b7280", "#b8952b
 const STRIPE_NAMES = ["plain", "dashes", "dots", "bars", "twin line", "long dash"] as const;
 const FIBRES = ["nylon", "polyester", "HMPE", "aramid", "unknown"];
 
-type Chosen = { list: "ropes" | "webbing" | "rings" | "party"; id: string } | { list: "margin" };
+type Chosen = { list: "ropes" | "webbing" | "rings" | "party"; id: string } | { list: "margin" } | { list: "plan" };
 
 function rope(plan: Plan, cord: boolean): Rope {
   const ropes = plan.shed.ropes ?? [];
@@ -53,7 +53,7 @@ export function Shed() {
   const cords = (plan.shed.ropes ?? []).filter((r) => r.kind === "pull cord");
   const first: Chosen = ropes[0] ? { list: "ropes", id: ropes[0].id } : { list: "margin" };
   const at = chosen ?? first;
-  const isOn = (list: Chosen["list"], id = "") => at.list === list && (at.list === "margin" || at.id === id);
+  const isOn = (list: Chosen["list"], id = "") => at.list === list && (at.list === "margin" || at.list === "plan" || at.id === id);
   const add = (list: "ropes" | "webbing" | "rings" | "party", make: (plan: Plan) => { id: string }) => {
     const item = make(plan);
     const path: Path = list === "party" ? ["party"] : ["shed", list];
@@ -90,7 +90,8 @@ export function Shed() {
               aside={p.mass_kg.kind === "known" ? <Num n={{ value: p.mass_kg.value, quantity: "mass", toward: "up", working: "" }} /> : <Open />} />
           ))}
         </Group>
-        <Group title="Policy">
+        <Group title="Plan and policy">
+          <Row on={isOn("plan")} onClick={() => setChosen({ list: "plan" })} name="Title, place, date, notes" />
           <Row on={isOn("margin")} onClick={() => setChosen({ list: "margin" })} name="Margin" aside={<span className="quiet">{plan.policies?.margin?.kind ?? "peak"}</span>} />
         </Group>
       </div>
@@ -151,6 +152,7 @@ function TakeOver() {
 function Detail({ at, onGone, length }: { at: Chosen; onGone: () => void; length: RopeAssessment | undefined }) {
   const { plan, edit } = useSession();
   if (at.list === "margin") return <Margin />;
+  if (at.list === "plan") return <About />;
   const root: Path = at.list === "party" ? ["party"] : ["shed", at.list];
   const items: readonly { id: string; name: string }[] = (at.list === "party" ? plan.party : plan.shed[at.list]) ?? [];
   const item = items.find((x) => x.id === at.id);
@@ -185,6 +187,7 @@ function RopeForm({ r, path, length }: { r: Rope; path: Path; length: RopeAssess
       <div className="grid grid-cols-2 gap-x-5 gap-y-3">
         <FigureField label="nominal length, on its label" path={[...path, "nominal_m"]} figure={r.nominal_m} quantity="length" why="not entered" />
         <SurveyField label="measured length" path={[...path, "measured_m"]} figure={r.measured_m} quantity="length" why="never measured" />
+        {r.measured_m.kind === "known" && <DateField label="measured on" path={[...path, "measured_m", "on"]} value={r.measured_m.on} />}
         <ChoiceField label={r.measured_m.kind === "known" ? "wet since it was measured" : "wet since new"} path={[...path, "wet_since_measured"]} value={r.wet_since_measured ?? "unknown"} choices={["yes", "no", "unknown"]} />
         <FigureField label="diameter" path={[...path, "diameter_mm"]} figure={r.diameter_mm} quantity="diameter" why="not entered" />
         {!cord && <ChoiceField label="kind" path={[...path, "kind"]} value={r.kind} choices={ROPE_KINDS} />}
@@ -263,6 +266,18 @@ function PersonForm({ p, path }: { p: Person; path: Path }) {
     <div className="grid grid-cols-2 gap-x-5 gap-y-3">
       <ChoiceField label="role" path={[...path, "role"]} value={p.role} choices={["guide", "second guide", "able", "novice"]} />
       <FigureField label="weight with clothes, kit and wet pack" path={[...path, "mass_kg"]} figure={p.mass_kg} quantity="mass" why="not asked" />
+    </div>
+  );
+}
+
+function About() {
+  const { plan } = useSession();
+  return (
+    <div className="grid max-w-2xl grid-cols-2 gap-x-5 gap-y-3">
+      <TextField label="title" path={["title"]} value={plan.title} />
+      <TextField label="place" path={["place"]} value={plan.place ?? ""} />
+      <DateField label="date" path={["on"]} value={plan.on ?? null} />
+      <TextField label="notes" path={["notes"]} value={plan.notes ?? ""} className="col-span-2" lines={8} />
     </div>
   );
 }

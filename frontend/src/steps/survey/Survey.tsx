@@ -55,6 +55,7 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
           <DropActs drop={drop} index={index} />
         </div>
         {section.kind === "quick" ? <QuickForm s={section} at={[...at, "section"]} /> : <ShotsForm s={section} at={[...at, "section"]} />}
+        <TextField label="notes on this drop" path={[...at, "notes"]} value={drop.notes ?? ""} className="mt-2" />
         {whole && <p role="alert" className="sev-Shortfall mt-1 text-xs">{whole}</p>}
       </div>
     </div>
