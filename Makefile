@@ -46,7 +46,8 @@ $(TESTING): $(RUNTIME)
 	python3 -m venv .venv || { $(SUDO) apt-get update -q && $(SUDO) apt-get install -y -q python3-venv && python3 -m venv .venv; }
 
 $(MODULES): frontend/package-lock.json
-	cd frontend && npm ci --no-fund --no-audit
+	# Not `npm ci`: it refuses a lock file that leaves out other platforms' optional packages. The pins hold all the same.
+	cd frontend && npm install --no-save --no-fund --no-audit
 	touch $@
 
 $(STATIC): $(MODULES)

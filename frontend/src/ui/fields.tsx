@@ -34,7 +34,8 @@ export function parseTyped(text: string, quantity: Quantity, factor: number): nu
 
 function plain(value: number, factor: number, digits: number): string {
   const shownValue = value * factor;
-  const text = shownValue.toFixed(Math.max(digits, 2)).replace(/\.?0+$/, "");
+  // Pounds-force are shown whole; every other unit keeps two decimals that were typed.
+  const text = factor > 100 ? shownValue.toFixed(0) : shownValue.toFixed(Math.max(digits, 2)).replace(/\.?0+$/, "");
   return text === "" || text === "-0" ? "0" : text.replace("-", "−");
 }
 

@@ -41,7 +41,7 @@ export function Anchor({ drop }: { drop: Drop }) {
   const feature = features.find((f) => (rig.kind === "wrap" ? f.id === rig.post : rig.kind === "direct" && f.id === rig.anchor));
   const featureAt: Path = [...at, "features", `#${feature?.id ?? ""}`];
   return (
-    <div className="grid grid-cols-4 gap-x-4 gap-y-2">
+    <div className="grid grid-cols-[1.35fr_1fr_1fr_1fr] gap-x-4 gap-y-2">
       <Choose label="tied to" value={rig.kind} choices={KINDS} onChange={choose} />
       {feature && <TextField label="what it is called" path={[...featureAt, "name"]} value={feature.name} />}
       {feature?.kind === "post" && rig.kind === "wrap" && (
