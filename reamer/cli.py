@@ -65,7 +65,8 @@ def _serve(args: argparse.Namespace) -> int:
     tune_memory()
     database = args.database or default_database()
     database.parent.mkdir(parents=True, exist_ok=True)
-    app = create_app(Settings(database, args.port))
+    settings = Settings(database, args.port)
+    app = create_app(settings)
     if args.demo:
         conn = connect(database)
         if not Plans(conn).list() and not Plans(conn).list(deleted=True):
@@ -73,7 +74,8 @@ def _serve(args: argparse.Namespace) -> int:
                 Plans(conn).create(make(), "created from the demonstration")
         conn.close()
     try:
-        server = create_server(app, host="127.0.0.1", port=args.port, threads=8)
+        server = create_server(app, host="127.0.0.1", port=args.port, threads=8,
+                               max_request_body_size=settings.body_limit_bytes)
     except OSError as e:
         print(f"reamer: port {args.port} on 127.0.0.1 cannot be used: {e.strerror}; choose another with --port",
               file=sys.stderr)

@@ -223,6 +223,8 @@ def simple_wrap(rig: Wrap, post: Post, webbing: Webbing, ring: Ring | None, wet:
 def _strength_unknown(webbing: Webbing, ring: Ring | None) -> str:
     if webbing.fibre == "HMPE":
         return "a ring bend does not hold in HMPE webbing"
+    if webbing.fibre == "unknown":
+        return f"the fibre of {webbing.name} is unknown"
     if webbing.strength_kn.kind == "unknown":
         return f"the strength of {webbing.name} is unknown"
     if webbing.thickness_mm.kind == "unknown":

@@ -73,7 +73,10 @@ class Geometry:
 
 @dataclass(frozen=True, slots=True)
 class DropAssessment:
-    """One drop: what to draw, what to say first, reach and load path, findings worst first."""
+    """One drop: what to draw, what to say first, reach and load path, findings worst first.
+
+    verdict: the most that may be said of it, "" where there is a shortfall or nothing could be checked.
+    """
 
     id: str
     name: str
@@ -90,6 +93,7 @@ class DropAssessment:
     geometry: Geometry
     findings: tuple[Finding, ...]
     tally: dict[Severity, int]
+    verdict: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,6 +149,12 @@ def _geometry(made: dict[str, Terrain], by_bound: dict[str, Lines] | None, path:
                     recess, nominal.points[-1][1] + height.value if height else None, height)
 
 
+def _verdict(findings: tuple[Finding, ...], reached: tuple[Reach, ...], parts: tuple[Part, ...]) -> str:
+    """The most that may be said: nothing where there is a shortfall, or where nothing could be checked."""
+    checked = any(r.spare for r in reached) or any(p.verdict != "Not checked" for p in parts)
+    return "" if not checked or any(f.severity == "Shortfall" for f in findings) else VERDICT
+
+
 def _turn(points: tuple[Point, ...], value: float, n: int, book: Book) -> Number:
     (x0, z0), (x1, z1), (x2, z2) = points
     terms = [Term(symbol, name, length, "fine length", "section") for symbol, name, length in (
@@ -182,7 +192,8 @@ def assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, B
     return DropAssessment(
         drop.id, drop.name, index + 1, height, SYSTEM_NAMES[state.system.kind], answer(state.system, ctx),
         lengths.get("taut"), lengths.get("draped"), reached, path.parts, wrap.angle if wrap else None,
-        wrap.cut if wrap else None, _geometry(made, by_bound, path, drop, height, book), findings, tally(findings)), book
+        wrap.cut if wrap else None, _geometry(made, by_bound, path, drop, height, book), findings, tally(findings),
+        _verdict(findings, reached, path.parts)), book
 
 
 def _height(made: Terrain, book: Book) -> Number:
@@ -251,7 +262,8 @@ def assess(plan: Plan) -> Assessment:
     heights = [d.height.value for d in drops if d.height]
     all_findings = [f for d in drops for f in d.findings] + list(findings)
     return Assessment(tuple(drops), ropes, findings, tally(all_findings), Number(sum(heights), "length"),
-                      len(drops) - len(heights), VERDICT, NOT_COVERED, workings)
+                      len(drops) - len(heights),
+                      VERDICT if drops and all(d.verdict for d in drops) else "", NOT_COVERED, workings)
 
 
 def _whole(plan: Plan) -> tuple[tuple[RopeAssessment, ...], tuple[Finding, ...], Book]:

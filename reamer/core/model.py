@@ -149,7 +149,7 @@ class Shots(M):
 
 
 Section = Annotated[Quick | Shots, Field(discriminator="kind")]
-LandingKind = Literal["ledge", "ground", "pool", "wading", "moving water", "hanging stance"]
+LandingKind = Literal["ledge", "ground", "pool", "wading", "moving water", "hanging stance", "unknown"]
 
 
 class Landing(M):
@@ -198,7 +198,7 @@ class Webbing(M):
 
     id: Id
     name: Name
-    fibre: Literal["nylon", "polyester", "HMPE"]
+    fibre: Literal["nylon", "polyester", "HMPE", "unknown"]
     thickness_mm: Thickness
     strength_kn: Capacity
     stock_m: Stock

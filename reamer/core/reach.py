@@ -88,6 +88,8 @@ def _need(s: Strand, drop: Drop, lengths: dict[str, Bounded], book: Book) -> tup
     key = f"need.{s.rope.id}-{s.end}"
     choices: list[Number] = []
     if "ride" in s.role:
+        if drop.landing.kind == "unknown":
+            return None, "what the landing is is unknown"
         longer = max(lengths.values(), key=lambda b: b.high.value).high
         allow = row("landings", drop.landing.kind)
         terms = [computed("path", "the longer of the taut and the draped line, upper bound", longer),
@@ -151,8 +153,9 @@ def reach(drop: Drop, hanging: list[Strand], by_bound: dict[str, Lines], lengths
     water = drop.landing.kind == "moving water"
     if water:
         found.add("reach.water", "Not checked", "reach", "Rope length over moving water is not checked",
-                  "The end belongs 0 to 0.3 m above the surface, unknotted, on a releasable strand set on site; "
-                  "releasable systems are not worked out yet.")
+                  "The end belongs at the surface or up to {above} over it, unknotted, on a releasable strand set on site; "
+                  "releasable systems are not worked out yet.",
+                  numbers={"above": Number(-row("landings", "moving water").low, "length")})
         for s in hanging:
             if s.knotted:
                 found.add("end.open", "Shortfall", f"end.{s.rope.id}-{s.end}", "A knot in an end over moving water",

@@ -249,8 +249,10 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, marg
 
 def _wrap_findings(wrap: Wrapped, webbing: Webbing, found: Findings, at: tuple) -> None:
     if webbing.fibre == "HMPE":
+        slip = row("knots", "slip.ring bend.HMPE")
         found.add("webbing.knot", "Shortfall", "webbing", "A ring bend does not hold in {webbing}",
-                  "HMPE is too slippery for it; the knot slips at 1.9 to 2.5 kN. Use nylon webbing.",
+                  "HMPE is too slippery for it: a loop so tied slips at {low} to {high}. Use nylon webbing.",
+                  numbers={"low": Number(slip.low, "force", "down"), "high": Number(slip.high, "force", "up")},
                   words={"webbing": webbing.name})
     if wrap.angle is None or wrap.cut is None or wrap.radius_m is None:
         return
@@ -292,9 +294,10 @@ def _angle_finding(wrap: Wrapped, found: Findings, at: tuple) -> None:
         Sentence("Lengthen the tie to {gain}", {"gain": Number(gain, "fine length", "up")}),
         (Edit((*at, "gain_m"), {"kind": "known", "value": gain, "method": "given"}),))
     found.add("webbing.angle", severity, "webbing", "The legs stand at {angle}",
-              "Each leg carries {share} of the load. Under 60° is good, over 90° a caution, 120° or more a "
+              "Each leg carries {share} of the load. Under {note} is good, over {caution} a caution, {short} or more a "
               "shortfall of practice; a longer tie narrows the angle.",
-              numbers={"angle": wrap.angle, "share": Number(equal_leg_share(wrap.angle.value), "share", "up")},
+              numbers={"note": Number(note, "degrees"), "caution": Number(caution, "degrees"), "short": Number(short, "degrees"),
+                       "angle": wrap.angle, "share": Number(equal_leg_share(wrap.angle.value), "share", "up")},
               working=wrap.angle.working, fix=fix)
 
 

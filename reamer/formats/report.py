@@ -55,7 +55,7 @@ def report(plan: Plan, a: Assessment, units: UnitSystem = "metric") -> str:
         for f in a.findings:
             lines += _finding(f, units)
     lines.append("")
-    if not a.tally["Shortfall"]:
+    if a.verdict:
         lines.append(a.verdict)
     lines.append("Not looked at: " + "; ".join(a.not_covered) + ".")
     lines.append(CAUTION)

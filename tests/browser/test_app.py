@@ -238,6 +238,7 @@ class FromNothing(Browsing):
             put("set-back, anchor to edge", setback)
             put("height, edge to landing", height)
             page.get_by_label("the edge is").select_option("rounded")
+            page.get_by_label("landing", exact=True).select_option("ground")
             page.get_by_label("the rig gets wet").select_option("no")
             page.get_by_role("button", name="Rig", exact=False).first.click()
             page.get_by_label("tied to", exact=True).select_option("wrap")

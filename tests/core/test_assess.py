@@ -197,13 +197,19 @@ class Unknowns(unittest.TestCase):
             ((*drop, "station", "states", 0, "rig", "gain_m"), "section.unknown"),
             (("shed", "webbing", 0, "strength_kn"), "webbing.unknown"), (("shed", "webbing", 0, "stock_m"), "webbing.cut"),
             (("shed", "rings", 0, "rating_kn"), "ring.unknown"), (("shed", "ropes", 0, "strength_kn"), "rope.unknown"),
-            (("shed", "ropes", 0, "diameter_mm"), "rope.unknown"), (("party", 0, "mass_kg"), "load.unknown"),
+            (("shed", "ropes", 0, "diameter_mm"), "rope.unknown"),
+            (("party", 0, "mass_kg"), "load.unknown"),
         ]
         self.assertFalse(codes(read_plan(plan_of(doubled())), "Not checked"))
         for path, code in cases:
             with self.subTest(path):
-                value = "unknown" if path[-1] == "edge" else unknown("test")
+                value = "unknown" if path[-1] in ("edge", "kind", "fibre") else unknown("test")
                 self.assertIn(code, codes(read_plan(at(plan_of(doubled()), *path, value=value)), "Not checked"))
+
+    def test_a_plan_in_which_nothing_could_be_checked_gets_no_verdict(self):
+        data = plan_of({"kind": "none"}, mass=None)
+        self.assertEqual((assess(read_plan(data)).verdict, assess(read_plan({"format": 1, "title": "x"})).verdict), ("", ""))
+        self.assertEqual(assess(plan()).verdict, "No shortfall found in what was checked.")
 
     def test_no_party_no_load(self):
         p = read_plan(plan_of(doubled(), mass=None))

@@ -158,7 +158,8 @@ class Promises(Client):
 
     def test_headers(self):
         for path in ("/", "/plans/x/rig", "/api/plans", "/api/nothing"):
-            headers = self.http.get(path).headers
+            with self.http.get(path) as answer:
+                headers = answer.headers
             self.assertIn("default-src 'none'", headers["Content-Security-Policy"])
             self.assertNotIn("unsafe", headers["Content-Security-Policy"])
             self.assertEqual(headers["X-Content-Type-Options"], "nosniff")

@@ -402,6 +402,8 @@ export interface components {
         /**
          * DropAssessment
          * @description One drop: what to draw, what to say first, reach and load path, findings worst first.
+         *
+         *     verdict: the most that may be said of it, "" where there is a shortfall or nothing could be checked.
          */
         DropAssessment: {
             /** Id */
@@ -429,6 +431,8 @@ export interface components {
             tally: {
                 [key: string]: number;
             };
+            /** Verdict */
+            verdict: string;
         };
         /**
          * Edit
@@ -680,7 +684,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "ledge" | "ground" | "pool" | "wading" | "moving water" | "hanging stance";
+            kind: "ledge" | "ground" | "pool" | "wading" | "moving water" | "hanging stance" | "unknown";
         };
         /**
          * ListedPlan
@@ -1427,7 +1431,7 @@ export interface components {
              * Fibre
              * @enum {string}
              */
-            fibre: "nylon" | "polyester" | "HMPE";
+            fibre: "nylon" | "polyester" | "HMPE" | "unknown";
             /** Thickness Mm */
             thickness_mm: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Strength Kn */

@@ -116,7 +116,7 @@ export function Cutaway({ a, drop, index }: { a: DropAssessment; drop: Drop; ind
         </div>
       )}
       {g.missing.length > 0 && (
-        <div className="absolute inset-x-0 top-1/3 mx-auto w-80 text-center">
+        <div className="absolute top-1/3 right-10 w-80">
           <p className="sev-Not-checked text-lg font-bold">Not measured yet</p>
           <p>{g.missing.join(", ")}</p>
           <p className="quiet mt-1">Enter the figures below. The drawing and the checks follow.</p>
@@ -287,16 +287,16 @@ function useDrag(a: DropAssessment, drop: Drop, index: number, view: View | null
     const end = () => {
       target.removeEventListener("pointermove", move as EventListener);
       target.removeEventListener("pointerup", up);
-      target.removeEventListener("pointercancel", drop_);
+      target.removeEventListener("pointercancel", abandon);
       window.removeEventListener("keydown", escape, true);
       setHeld(null);
     };
     const up = () => { end(); if (moved) commit(); else cancel(); };
-    const drop_ = () => { end(); cancel(); };
-    const escape = (k: globalThis.KeyboardEvent) => { if (k.key === "Escape") { k.stopPropagation(); drop_(); } };
+    const abandon = () => { end(); cancel(); };
+    const escape = (k: globalThis.KeyboardEvent) => { if (k.key === "Escape") { k.stopPropagation(); abandon(); } };
     target.addEventListener("pointermove", move as EventListener);
     target.addEventListener("pointerup", up);
-    target.addEventListener("pointercancel", drop_);
+    target.addEventListener("pointercancel", abandon);
     window.addEventListener("keydown", escape, true);
   };
   const settle = () => {

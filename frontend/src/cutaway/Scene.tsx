@@ -127,9 +127,9 @@ export function Scene({ a, drop, ropes, webbing, view, size, id }: {
         <clipPath id={`void-${id}`}><path clipRule="evenodd" d={`M-100 -100H${size.width + 100}V${size.height + 100}H-100Z${rockPath}`} /></clipPath>
       </defs>
       {water && <Water at={landing} kind={g.landing} id={id} />}
-      <path d={rockPath} fill="var(--rock)" />
+      <path d={rockPath} fill="var(--rock)" fillOpacity={landing ? 1 : 0.4} />
       <path d={layers} fill="none" stroke="var(--strata)" strokeWidth={1} clipPath={`url(#rock-${id})`} />
-      <path d={rockPath} fill="none" stroke="var(--rock-edge)" strokeWidth={1.6} />
+      <path d={rockPath} fill="none" stroke="var(--rock-edge)" strokeWidth={1.6} strokeDasharray={landing ? undefined : "3 6"} />
       {g.landing === "hanging stance" && landing && <path d={`M${landing[0]} ${landing[1]}h26`} stroke="var(--rock-edge)" strokeWidth={5} />}
       <Post drop={drop} a={a} view={view} webbing={web} />
       {g.tie.length > 1 && <path d={path(g.tie.map((p) => toScreen(view, p as Point)))} fill="none" stroke={web?.colour ?? "var(--quiet)"} strokeWidth={5} strokeLinejoin="round" aria-label="tie" />}

@@ -5,7 +5,7 @@ import { api, Refusal } from "../api/client";
 import { replaceDrop, resolved, type PlanEdit } from "./edits";
 import type { Drop, DropAssessment, Plan, PlanView, Problem } from "./model";
 
-export type Saving = { kind: "saved" } | { kind: "saving" } | { kind: "unsent"; problem: Problem };
+export type Saving = { kind: "saved" } | { kind: "saving" } | { kind: "conflict" } | { kind: "unsent"; problem: Problem };
 export interface Draft {
   drop: Drop;
   answer: DropAssessment;
@@ -40,7 +40,7 @@ export function PlanProvider({ id, children, loading, failed }: {
 }) {
   const client = useQueryClient();
   const key = useMemo(() => ["plan", id] as const, [id]);
-  const query = useQuery({ queryKey: key, queryFn: () => api.open(id), staleTime: Infinity, retry: false });
+  const query = useQuery({ queryKey: key, queryFn: () => api.open(id), staleTime: Infinity, refetchOnMount: "always", retry: false });
   const pending = useRef<PlanEdit[]>([]);
   const busy = useRef(false);
   const [flying, setFlying] = useState<readonly PlanEdit[]>([]);
@@ -71,7 +71,10 @@ export function PlanProvider({ id, children, loading, failed }: {
         setSaving({ kind: "saved" });
       } catch (e) {
         const problem = asProblem(e);
-        if (problem.status === 409) setConflict({ problem, edits });
+        if (problem.status === 409) {
+          setConflict({ problem, edits });
+          setSaving({ kind: "conflict" });
+        }
         else if (problem.status === 0 || problem.status >= 500) {
           pending.current = [...edits, ...pending.current];
           setSaving({ kind: "unsent", problem });
@@ -122,10 +125,12 @@ export function PlanProvider({ id, children, loading, failed }: {
         const plan = conflict.edits.reduce((p, e) => e(p), mine.plan);
         const copy = await api.create({ kind: "file", plan: { ...plan, title: `${plan.title.slice(0, 66)} (my version)` } });
         setConflict(null);
+        setSaving({ kind: "saved" });
         return copy;
       }
       accept(await api.open(id));
       setConflict(null);
+      setSaving({ kind: "saved" });
       setDraft(null);
       if (how === "mine") edit(...conflict.edits);
     } catch (e) {

@@ -19,7 +19,6 @@ export function Swatch({ rope, width = 22 }: { rope: Pick<Rope, "colour" | "stri
 export function DropRight({ a, draft }: { a: DropAssessment; draft: boolean }) {
   const { plan, view } = useSession();
   const ropes = plan.shed.ropes ?? [];
-  const clear = a.tally["Shortfall"] === 0;
   return (
     <div>
       <h1 className="text-lg font-bold">{a.number} · {a.name}{a.height && <> · <Num n={a.height} /></>}</h1>
@@ -48,7 +47,7 @@ export function DropRight({ a, draft }: { a: DropAssessment; draft: boolean }) {
       )}
       <Findings findings={a.findings} frozen={draft} />
       <div className="rule-t quiet pt-2.5 text-xs">
-        {clear && <p className="mb-1 font-semibold" data-testid="verdict">{view.assessment.verdict}</p>}
+        {a.verdict && <p className="mb-1 font-semibold" data-testid="verdict">{a.verdict}</p>}
         <p>Not looked at: {view.assessment.not_covered.join("; ")}.</p>
       </div>
     </div>

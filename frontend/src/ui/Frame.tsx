@@ -1,6 +1,6 @@
 // The frame round every step: bar, strip, work, findings. It listens for the keys that work everywhere.
 import { CircleHelp, Moon, Redo2, Sun, Undo2 } from "lucide-react";
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { freshId, known, unknown } from "../state/edits";
 import type { Drop, Plan } from "../state/model";
@@ -22,7 +22,7 @@ function newDrop(plan: Plan, before: Drop | undefined): Drop {
   return {
     id: freshId("d", drops), name: `Drop ${drops.length + 1}`, notes: "",
     section: { kind: "quick", setback_m: unknown("not measured"), edge_fall_m: known(0, "eye"), height_m: unknown("not measured"), face_deg: known(90, "given"), recess_m: known(0, "eye"), edge: "unknown" },
-    landing: { kind: "ground" },
+    landing: { kind: "unknown" },
     station: { features: [], wet: before?.station.wet ?? "unknown", notes: "", states: [{ id: "main", serves: "all", rig: { kind: "none" }, system: state?.system ?? { kind: "none" } }] },
   };
 }
@@ -44,6 +44,9 @@ export function Frame({ step, dropId, right, children }: { step: StepKey; dropId
     to("survey", drop.id);
   };
   useEffect(() => setWorking(null), [dropId, step]);
+  // Where the keys have got to: a second press may come before the first is on screen.
+  const walked = useRef(dropId);
+  useEffect(() => { walked.current = dropId; }, [dropId]);
   useEffect(() => {
     const listen = (e: KeyboardEvent) => {
       if (document.querySelector("dialog[open]")) return;
@@ -55,7 +58,11 @@ export function Frame({ step, dropId, right, children }: { step: StepKey; dropId
       }
       if (mod || e.altKey || typing(e.target)) return;
       const n = Number(e.key);
-      const next = (by: number) => { const d = drops[Math.min(drops.length - 1, Math.max(0, at + by))]; if (d) to(step, d.id); };
+      const next = (by: number) => {
+        const from = drops.findIndex((d) => d.id === walked.current);
+        const d = drops[Math.min(drops.length - 1, Math.max(0, from + by))];
+        if (d) { walked.current = d.id; to(step, d.id); }
+      };
       const say = (what: string) => window.dispatchEvent(new CustomEvent("cutaway", { detail: what }));
       if (n >= 1 && n <= STEPS.length) to(STEPS[n - 1]!.key);
       else if (e.key === "j") next(1);
@@ -126,6 +133,7 @@ function Saved() {
   const { saving, view, retry } = useSession();
   const time = new Date(view.saved_at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
   if (saving.kind === "saving") return <span className="text-xs opacity-80" role="status">saving…</span>;
+  if (saving.kind === "conflict") return <span className="text-xs font-bold text-accent" role="status">not saved</span>;
   if (saving.kind === "unsent") {
     return <button type="button" className="cursor-pointer text-xs font-bold text-accent underline" role="status" onClick={retry}>not saved: {saving.problem.detail} Try again</button>;
   }

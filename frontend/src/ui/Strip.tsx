@@ -75,7 +75,7 @@ export function Strip({ selected, onSelect, onAdd }: { selected: string; onSelec
   return (
     <nav className="flex h-full w-[264px] shrink-0 flex-col bg-[var(--strip)]" aria-label="drops">
       <div className="px-4 pt-3 pb-2">
-        <div className="text-[15px] font-bold"><Num n={a.total_height} /> in {a.drops.length} drop{a.drops.length === 1 ? "" : "s"}</div>
+        <div className="text-[15px] font-bold">{a.heights_unknown < a.drops.length && <><Num n={a.total_height} /> in </>}{a.drops.length} drop{a.drops.length === 1 ? "" : "s"}</div>
         <div className="text-xs">
           <span className={a.tally["Shortfall"] ? "sev-Shortfall font-bold" : "quiet"}>{a.tally["Shortfall"]} shortfall{a.tally["Shortfall"] === 1 ? "" : "s"}</span>
           <span className="quiet"> · </span>

@@ -240,7 +240,7 @@ function WebbingForm({ w, path }: { w: Webbing; path: Path }) {
   const { edit } = useSession();
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3">
-      <ChoiceField label="fibre" path={[...path, "fibre"]} value={w.fibre} choices={["nylon", "polyester", "HMPE"]} />
+      <ChoiceField label="fibre" path={[...path, "fibre"]} value={w.fibre} choices={["nylon", "polyester", "HMPE", "unknown"]} />
       <FigureField label="thickness" path={[...path, "thickness_mm"]} figure={w.thickness_mm} quantity="diameter" why="not measured" />
       <SurveyField label="how much there is" path={[...path, "stock_m"]} figure={w.stock_m} quantity="length" why="not entered" />
       <label className="block"><span className="quiet block text-xs">colour</span>

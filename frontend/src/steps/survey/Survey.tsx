@@ -10,7 +10,7 @@ import { DropActs } from "../../ui/Frame";
 export const SHARPNESS = ["rounded", "coarse", "sharp", "unknown"];
 const LANDINGS = [
   { value: "ledge", label: "ledge" }, { value: "ground", label: "ground" }, { value: "pool", label: "still pool" },
-  { value: "wading", label: "wading water" }, { value: "moving water", label: "moving water" }, { value: "hanging stance", label: "hanging stance" },
+  { value: "wading", label: "wading water" }, { value: "moving water", label: "moving water" }, { value: "hanging stance", label: "hanging stance" }, { value: "unknown", label: "unknown" },
 ];
 
 /** The same section in the other form, as far as its figures are known; methods stay with their lengths. */
