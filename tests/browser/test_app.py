@@ -302,6 +302,124 @@ class List(Browsing):
             page.get_by_test_id("answer").wait_for()
 
 
+class Trouble(Browsing):
+    """What the screen does when the server is away, slow or has nothing."""
+
+    def test_an_edit_waits_in_sight_until_the_server_answers_again(self):
+        self.open("survey", "d1")
+        self.page.route("**/api/plans/*", lambda r: r.abort() if r.request.method == "PUT" else r.continue_())
+        field = self.page.get_by_label("height, edge to landing", exact=True)
+        field.fill("7")
+        field.press("Enter")
+        waiting = self.page.get_by_role("button", name=re.compile("not saved"))
+        waiting.wait_for()
+        self.assertEqual(field.input_value(), "7")
+        self.assertEqual(self.server.plan(self.id), canyon())
+        self.faults.clear()
+        self.page.unroute("**/api/plans/*")
+        waiting.click()
+        self.saved(2)
+        self.assertEqual(self.server.plan(self.id).drops[0].section.height_m.value, 7)
+
+    def test_a_drag_over_a_slow_line_shows_only_answers_with_their_own_position_and_saves_the_last(self):
+        self.open("survey", "d5")
+        seen = []
+        def slow(route):
+            seen.append(route.request.post_data_json["drop"]["section"]["setback_m"]["value"])
+            self.page.wait_for_timeout(120)
+            route.continue_()
+        self.page.route("**/preview", slow)
+        box = self.page.locator('[data-handle="edge"]').bounding_box()
+        x, y = box["x"] + 12, box["y"] + 12
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        for i in range(40):
+            self.page.mouse.move(x + i * 2, y)
+        self.page.mouse.up()
+        self.saved(2)
+        saved = self.server.plan(self.id).drops[4].section.setback_m.value
+        self.assertGreater(saved, max(v for v in seen[:1]))
+        self.assertLess(len(seen), 40, "one request at a time, the newest position wins")
+        field = self.page.get_by_label("set-back, anchor to edge", exact=True)
+        self.assertAlmostEqual(float(field.input_value()), saved)
+
+    def test_a_plan_that_is_gone_and_a_page_that_never_was(self):
+        self.page.goto(f"{self.server.address}/plans/nobody/rig")
+        self.page.get_by_text("This plan cannot be opened").wait_for()
+        self.page.goto(f"{self.server.address}/nowhere/at/all")
+        self.page.get_by_text("There is nothing here").wait_for()
+        self.page.get_by_role("link", name="All plans").click()
+        self.page.get_by_role("list", name="plans").wait_for()
+
+    def test_zoom_pan_and_fit(self):
+        self.open("rig", "d5")
+        cutaway = self.page.get_by_test_id("cutaway")
+        fitted = float(cutaway.get_attribute("data-scale"))
+        box = cutaway.bounding_box()
+        self.page.mouse.move(box["x"] + 330, box["y"] + 200)
+        self.page.mouse.wheel(0, -400)
+        self.page.wait_for_function("s => Number(document.querySelector('[data-testid=cutaway]').dataset.scale) > s * 1.5", arg=fitted)
+        at = self.page.locator('[data-handle="edge"]').get_attribute("transform")
+        self.page.mouse.down()
+        self.page.mouse.move(box["x"] + 380, box["y"] + 240, steps=4)
+        self.page.mouse.up()
+        self.assertNotEqual(self.page.locator('[data-handle="edge"]').get_attribute("transform"), at)
+        self.page.keyboard.press("f")
+        self.page.wait_for_function("s => Number(document.querySelector('[data-testid=cutaway]').dataset.scale) === s", arg=fitted)
+        self.assertEqual(self.server.plan(self.id), canyon())
+
+    def test_a_tall_drop_gets_insets_and_a_short_one_is_not_blown_up(self):
+        for height, insets in ((90, 2), (1.2, 0)):
+            data = plan_of(doubled())
+            data["drops"][0]["section"]["height_m"] = known(height, "tape")
+            self.open("rig", "d1", plan=self.server.add(read_plan(data)))
+            self.assertEqual(self.page.get_by_text(re.compile("^at the (ring|landing)$")).count(), insets)
+            self.assertLessEqual(float(self.page.get_by_test_id("cutaway").get_attribute("data-scale")), 60)
+
+
+class Shed(Browsing):
+    def test_removing_a_rope_in_use_is_said_and_undone(self):
+        self.open("shed", "d1")
+        self.page.get_by_role("button", name=re.compile("^Blue 60")).first.click()
+        self.page.get_by_role("button", name="Remove").click()
+        self.saved(2)
+        self.page.keyboard.press("3")
+        self.page.locator('[data-code="system.missing"]').wait_for()
+        self.page.get_by_role("button", name="undo (Ctrl Z)").click()
+        self.saved(3)
+        self.page.locator('[data-code="system.missing"]').wait_for(state="detached")
+        self.assertEqual(self.server.plan(self.id), canyon())
+
+    def test_two_ropes_of_one_name_are_refused_at_the_field(self):
+        self.open("shed", "d1")
+        self.page.get_by_role("button", name=re.compile("^Green 35")).click()
+        name = self.page.get_by_label("name", exact=True)
+        name.fill("blue 60")
+        name.press("Enter")
+        self.page.get_by_role("alert").filter(has_text="is taken").first.wait_for()
+        self.assertEqual(self.server.plan(self.id), canyon())
+
+    def test_damage_margin_and_title_are_saved(self):
+        self.open("shed", "d1")
+        region = self.page.locator("main")
+        region.get_by_role("heading", name="Damaged places").locator("..").get_by_role("button").click()
+        for label, text in (("from end A", "12"), ("rope it takes", "0.8")):
+            field = self.page.get_by_label(label, exact=True)
+            field.fill(text)
+            field.press("Enter")
+        self.page.get_by_text("57.9").first.wait_for()
+        self.page.get_by_role("button", name=re.compile("^Margin")).click()
+        self.page.get_by_label("margin", exact=True).select_option("static ratio")
+        self.page.get_by_text("the rescue habit").wait_for()
+        self.page.get_by_role("button", name=re.compile("^Title, place")).click()
+        place = self.page.get_by_label("place", exact=True)
+        place.fill("somewhere wet")
+        place.press("Enter")
+        self.page.wait_for_function("() => document.querySelector('[role=status]').innerText.startsWith('saved')")
+        plan = self.server.plan(self.id)
+        self.assertEqual((plan.place, plan.policies.margin.kind, len(plan.shed.ropes[0].damage)), ("somewhere wet", "static ratio", 1))
+
+
 class Labels(Browsing):
     """Labels are never on top of each other, nor outside the drawing, on the demo and on random sections."""
 

@@ -171,3 +171,33 @@ class Promises(Client):
             if status == 200:
                 self.assertIn("front", answer.text)
             answer.close()
+
+
+class Together(Client):
+    def test_of_many_edits_from_one_revision_exactly_one_is_saved(self):
+        from concurrent.futures import ThreadPoolExecutor
+
+        def save(n):
+            plan = {**self.plan["plan"], "title": f"T{n}"}
+            return self.app.test_client().put(self.url(), json={"revision": 1, "plan": plan}).status_code
+
+        with ThreadPoolExecutor(8) as pool:
+            answers = list(pool.map(save, range(16)))
+        self.assertEqual(sorted(answers), [200] + [409] * 15)
+        self.assertEqual(self.http.get(self.url()).json["revision"], 2)
+
+    def test_every_declared_endpoint_is_a_route_and_every_route_is_declared(self):
+        documented = {(m.upper(), p) for p, ops in openapi()["paths"].items() for m in ops}
+        routes = {(m, __import__("re").sub(r"<(?:\w+:)?(\w+)>", r"{\1}", r.rule)) for r in self.app.url_map.iter_rules()
+                  if r.rule.startswith("/api/") for m in r.methods - {"HEAD", "OPTIONS"}}
+        self.assertEqual(routes - documented, {("GET", "/api/plans/{plan_id}/file"), ("GET", "/api/openapi.json")})
+        self.assertEqual(documented - routes, set())
+
+    def test_an_unexpected_failure_is_a_problem_without_its_inside(self):
+        def fail(*_):
+            raise RuntimeError("secret")
+        self.app.extensions["assessed"] = fail
+        with self.assertLogs("reamer", "ERROR"):
+            answer = self.http.get(self.url())
+        self.assertEqual((answer.status_code, answer.content_type), (500, "application/problem+json"))
+        self.assertNotIn("secret", answer.text)

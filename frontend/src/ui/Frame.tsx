@@ -135,7 +135,7 @@ function Saved() {
   if (saving.kind === "saving") return <span className="text-xs opacity-80" role="status">saving…</span>;
   if (saving.kind === "conflict") return <span className="text-xs font-bold text-accent" role="status">not saved</span>;
   if (saving.kind === "unsent") {
-    return <button type="button" className="cursor-pointer text-xs font-bold text-accent underline" role="status" onClick={retry}>not saved: {saving.problem.detail} Try again</button>;
+    return <span role="status"><button type="button" className="cursor-pointer text-xs font-bold text-accent underline" onClick={retry}>not saved: {saving.problem.detail} Try again</button></span>;
   }
   return <span className="text-xs opacity-80" role="status" title={view.what}>saved {time}</span>;
 }

@@ -1,0 +1,101 @@
+"""Every finding the assessment can make is made by some plan here, with the severity the rules give it, and can be said."""
+
+import copy
+import unittest
+
+from reamer.core.assess import assess
+from reamer.core.findings import CODES
+from reamer.core.reading import read_plan
+from reamer.core.say import spoken, words
+from tests.builders import capacity, doubled, known, plan_of, quick, rope, unknown, wrap
+from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
+
+DROP, STATION, STATE = ("drops", 0), ("drops", 0, "station"), ("drops", 0, "station", "states", 0)
+SHORT = [rope(length=20)]
+
+
+def edited(data, *changes):
+    """A plan's data with values set at paths."""
+    data = copy.deepcopy(data)
+    for path, value in changes:
+        here = data
+        for key in path[:-1]:
+            here = here[key]
+        here[path[-1]] = value
+    return data
+
+
+BASE = plan_of(doubled())
+WAYS = {
+    "section.unknown": ("Not checked", edited(BASE, ((*DROP, "section", "height_m"), unknown("?")))),
+    "section.recess": ("Note", edited(BASE, ((*DROP, "section"), quick(2, 0, 15, "tape", "rounded", 90, 2)))),
+    "edge.unknown": ("Not checked", edited(BASE, ((*DROP, "section", "edge"), "unknown"))),
+    "ring.beyond": ("Shortfall", edited(BASE, ((*STATE, "rig"), wrap(40)))),
+    "anchor.none": ("Not checked", edited(BASE, ((*STATE, "rig"), {"kind": "none"}))),
+    "anchor.missing": ("Not checked", edited(BASE, ((*STATION, "features"), []))),
+    "anchor.unknown": ("Not checked", edited(BASE, ((*STATION, "features", 0, "holds"), unknown("?")))),
+    "anchor.weak": ("Shortfall", edited(BASE, ((*STATION, "features", 0, "holds"), capacity(3, 9, "guess")))),
+    "webbing.unknown": ("Not checked", edited(BASE, (("shed", "webbing", 0, "strength_kn"), unknown("?")))),
+    "webbing.weak": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "strength_kn"), capacity(4, 4, "label")))),
+    "webbing.angle": ("Shortfall", edited(BASE, ((*STATE, "rig"), wrap(0.02)))),
+    "webbing.cut": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "stock_m"), known(1, "tape")))),
+    "webbing.knot": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "fibre"), "HMPE"))),
+    "ring.unknown": ("Not checked", edited(BASE, (("shed", "rings", 0, "rating_kn"), unknown("?")))),
+    "ring.weak": ("Shortfall", edited(BASE, (("shed", "rings", 0, "rating_kn"), capacity(5, 5, "stamped")))),
+    "ring.thin": ("Caution", edited(BASE, (("shed", "rings", 0, "thickness_mm"), known(4)))),
+    "rope.unknown": ("Not checked", edited(BASE, (("shed", "ropes", 0, "strength_kn"), unknown("?")))),
+    "rope.weak": ("Shortfall", edited(BASE, (("shed", "ropes", 0, "strength_kn"), capacity(5, 5, "label")))),
+    "rope.nominal": ("Caution", edited(BASE, (("shed", "ropes", 0, "measured_m"), unknown("?")))),
+    "rope.length": ("Not checked", edited(BASE, (("shed", "ropes", 0, "measured_m"), unknown("?")), (("shed", "ropes", 0, "nominal_m"), unknown("?")))),
+    "block.unchecked": ("Not checked", plan_of(SAME, ropes=KIT)),
+    "join.unchecked": ("Not checked", plan_of(JOINED, ropes=KIT)),
+    "system.none": ("Not checked", plan_of({"kind": "none"})),
+    "system.missing": ("Not checked", plan_of(doubled("gone"))),
+    "system.twice": ("Shortfall", plan_of({**JOINED, "other": "r1"}, ropes=KIT)),
+    "system.cord-ridden": ("Shortfall", plan_of(doubled("c1"), ropes=KIT)),
+    "system.thin-through": ("Shortfall", plan_of({**JOINED, "through": "r2", "other": "r1"}, ropes=KIT)),
+    "system.middle": ("Not checked", plan_of(doubled(), ropes=[rope(middle_mark=False)])),
+    "system.ends": ("Caution", plan_of({**SINGLE, "stoppers": [{"rope": "r2", "end": "a"}]}, ropes=KIT)),
+    "reach.short": ("Shortfall", plan_of(doubled(), ropes=SHORT)),
+    "reach.unknown": ("Not checked", plan_of({**SAME, "ride_m": unknown("?")}, ropes=KIT)),
+    "reach.water": ("Not checked", plan_of(doubled(stoppers=""), landing="moving water")),
+    "end.open": ("Shortfall", plan_of(doubled(stoppers=""), ropes=SHORT)),
+    "end.untie": ("Note", BASE),
+    "load.unknown": ("Not checked", plan_of(doubled(), mass=None)),
+    "person.unknown": ("Not checked", edited(BASE, (("party", 0, "mass_kg"), unknown("?")))),
+    "party.none": ("Not checked", plan_of(doubled(), mass=None)),
+    "plan.empty": ("Not checked", {"format": 1, "title": "Empty"}),
+}
+
+
+class Codes(unittest.TestCase):
+    def test_every_code_has_its_plan_and_severity(self):
+        self.assertEqual(set(WAYS), set(CODES))
+        for code, (severity, data) in WAYS.items():
+            with self.subTest(code):
+                a = assess(read_plan(data))
+                found = [f for f in [*a.findings, *(f for d in a.drops for f in d.findings)] if f.code == code]
+                self.assertEqual({f.severity for f in found}, {severity})
+                for f in found:
+                    for units in ("metric", "us"):
+                        for sentence in (f.title, f.reason, *([f.fix.label] if f.fix else [])):
+                            text = words(sentence, units)
+                            self.assertNotRegex(text, r"[{}]|None|nan")
+                            self.assertTrue(all(spoken(n, units) in text for k, n in sentence.numbers.items() if f"{{{k}}}" in sentence.template))
+
+    def test_the_plan_they_all_come_from_has_none_of_them_but_the_note(self):
+        a = assess(read_plan(BASE))
+        self.assertEqual([f.code for f in a.drops[0].findings], ["end.untie"])
+
+    def test_every_fix_offered_settles_what_it_is_offered_for(self):
+        from tests.core.test_assess import fixed
+        fixes = 0
+        for code, (severity, data) in WAYS.items():
+            p = read_plan(data)
+            offered = [f for d in assess(p).drops for f in d.findings if f.code == code and f.fix]
+            if offered:
+                with self.subTest(code):
+                    fixes += 1
+                    after = assess(fixed(p, code))
+                    self.assertFalse([f for d in after.drops for f in d.findings if f.code == code and f.severity == severity])
+        self.assertGreaterEqual(fixes, 4)
