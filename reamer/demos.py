@@ -38,8 +38,8 @@ def _post(name: str, what: str, girth: float, low: float, high: float, why: str)
             "surface": "bark" if what == "tree" else "rock", "holds": _range(low, high, why)}
 
 
-def _wrap(gain: float, bend: str = "back") -> dict:
-    return {"kind": "wrap", "post": "post", "pattern": "simple wrap", "webbing": "web-25", "ring": RING,
+def _wrap(gain: float, bend: str = "back", pattern: str = "simple wrap") -> dict:
+    return {"kind": "wrap", "post": "post", "pattern": pattern, "webbing": "web-25", "ring": RING,
             "gain_m": _known(gain), "bend_at": bend}
 
 
@@ -66,7 +66,8 @@ def canyon() -> Plan:
     """A wet slot with nine drops for two guides and four guests, with faults planted for the tool to find.
 
     returns: the plan; its faults are a rope too short on drop 3 once the height's error is counted, that rope's
-        length taken from its label, a wide-angled wrap on drop 5 and an anchor nobody has looked at on drop 7
+        length taken from its label, a needless overhand that weakens the wrap on drop 4, a wide-angled wrap on
+        drop 5 and an anchor nobody has looked at on drop 7
     Source: invented.
     """
     single = {"kind": "blocked, pull cord", "rope": "rope-green", "ridden_end": "b", "cord": "cord-orange",
@@ -76,14 +77,16 @@ def canyon() -> Plan:
         _drop(1, "Lintel", _quick(1.2, 0.1, 8, "tape", "rounded"), "pool",
               _post("alder", "tree", 0.9, 9, 14, "alive, rooted in soil, 0.29 m thick"), _wrap(0.5), _doubled()),
         _drop(2, "Churn", _shots("tape", (1.8, -8, "rounded"), (5.2, -76, "rounded"), (6.9, -88, "rounded")), "pool",
-              _post("jammed block", "boulder", 1.6, 10, 16, "wedged on three sides, tried with a bar"), _wrap(0.7), _doubled()),
+              _post("jammed block", "boulder", 1.6, 10, 16, "wedged on three sides, tried with a bar"),
+              _wrap(0.7, pattern="wrap two, pull one"), _doubled()),
         _drop(3, "Long Quiet", _shots("guidebook", (1.6, -4, "rounded"), (2.3, -8, "coarse"), (3.6, -81, "rounded"),
                                       (3.2, -97, "rounded"), (2.9, -79, "rounded"), (13.0, -87, "rounded"),
                                       (7.2, -90, "rounded")), "pool",
               _post("flat boulder", "boulder", 2.4, 9.5, 15, "2.1 t, bedded, does not rock"), _wrap(0.85), single,
               "Height from a printed description; nobody in the party has measured it."),
         _drop(4, "Sill", _quick(0.9, 0.2, 6, "tape", "rounded", 78), "wading",
-              _post("horn", "horn", 1.1, 12, 20, "solid, sounds dull, rope cannot lift off"), _wrap(0.45), _doubled("a")),
+              _post("horn", "horn", 1.1, 12, 20, "solid, sounds dull, rope cannot lift off"),
+              _wrap(0.45, pattern="simple wrap, overhand"), _doubled("a")),
         _drop(5, "Bolt of Cloth", _quick(2.2, 0.4, 18, "rangefinder", "coarse"), "pool",
               _post("broad boulder", "boulder", 3.4, 14, 22, "about 4 t, bedded in gravel"), _wrap(0.06, "leg"), _doubled()),
         _drop(6, "Cellar", _shots("tape", (1.5, -10, "rounded"), (7.5, -86, "rounded"), (5.0, -118, "rounded"),
@@ -93,9 +96,10 @@ def canyon() -> Plan:
               {"kind": "rated", "id": "post", "name": "two bolts found in place", "holds": _unknown("not tested, not inspected")},
               {"kind": "direct", "anchor": "post", "ring": RING, "gain_m": _known(0.25)}, _doubled()),
         _drop(8, "Under the Ferns", _quick(1.7, 0.3, 14, "tape", "rounded", 90, 1.2), "pool",
-              _post("chockstone", "boulder", 1.9, 11, 17, "jammed between both walls"), _wrap(0.8), _doubled("a")),
+              _post("chockstone", "boulder", 1.9, 11, 17, "jammed between both walls"),
+              _wrap(0.8, pattern="redundant wrap two, pull one"), _doubled("a")),
         _drop(9, "Way Out", _quick(2.8, 0.5, 21, "rangefinder", "coarse", 86), "ground",
-              _post("ash", "tree", 1.05, 10, 15, "alive, straight, 0.33 m thick"), _wrap(0.55), _doubled()),
+              _post("ash", "tree", 1.05, 10, 15, "alive, straight, 0.33 m thick"), _wrap(0.55, pattern="basket"), _doubled()),
     ]
     shed = {
         "ropes": [

@@ -8,6 +8,7 @@ from typing import Literal
 from reamer.core.context import Context, context
 from reamer.core.findings import Finding, Findings, Severity, tally
 from reamer.core.model import Drop, Plan
+from reamer.core.patterns import Bench, PatternRow, compare, reach_m
 from reamer.core.polyline import Point
 from reamer.core.reach import Bounded, Reach, paths, reach
 from reamer.core.rope import real_length
@@ -90,6 +91,7 @@ class DropAssessment:
     parts: tuple[Part, ...]
     angle: Number | None
     cut: Number | None
+    bench: Bench | None
     geometry: Geometry
     findings: tuple[Finding, ...]
     tally: dict[Severity, int]
@@ -128,7 +130,8 @@ def _geometry(made: dict[str, Terrain], by_bound: dict[str, Lines] | None, path:
               height: Number | None, book: Book) -> Geometry:
     nominal = made["nominal"]
     points = tuple(TerrainPoint(x, z, k, e) for (x, z), k, e in zip(nominal.points, nominal.kinds, nominal.edges))
-    post = path.wrap.radius_m if path and path.wrap else None
+    bench = path.wrap.bench if path and path.wrap else None
+    post = bench.radius_m if bench else None
     rig = drop.station.states[0].rig
     named = rig.post if rig.kind == "wrap" else rig.anchor if rig.kind == "direct" else ""
     name = next((f.name for f in drop.station.features if f.id == named), "")
@@ -192,7 +195,7 @@ def assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, B
     return DropAssessment(
         drop.id, drop.name, index + 1, height, SYSTEM_NAMES[state.system.kind], answer(state.system, ctx),
         lengths.get("taut"), lengths.get("draped"), reached, path.parts, wrap.angle if wrap else None,
-        wrap.cut if wrap else None, _geometry(made, by_bound, path, drop, height, book), findings, tally(findings),
+        wrap.cut if wrap else None, wrap.bench if wrap else None, _geometry(made, by_bound, path, drop, height, book), findings, tally(findings),
         _verdict(findings, reached, path.parts)), book
 
 
@@ -213,11 +216,12 @@ def _lines(made: dict[str, Terrain], drop: Drop, found: Findings) -> dict[str, L
     rig = drop.station.states[0].rig
     gain = 0.0
     if rig.kind != "none":
-        if rig.gain_m.kind == "unknown":
+        out = reach_m(rig) if rig.kind == "wrap" else None if rig.gain_m.kind == "unknown" else rig.gain_m.value
+        if out is None:
             found.add("section.unknown", "Not checked", "section", "Where the ring hangs is unknown",
                       "The reach of the tie is not entered. Reach is not checked.")
             return None
-        gain = rig.gain_m.value
+        gain = out
     by_bound = {}
     for bound, t in made.items():
         got = lines(t, gain)
@@ -242,6 +246,22 @@ def _edge_findings(nominal: Terrain, by_bound: dict[str, Lines] | None, found: F
     if unknown:
         found.add("edge.unknown", "Not checked", "edge", "How sharp the rock is where the rope bears is unknown",
                   "{n} of the contacts nobody has looked at.", numbers={"n": Number(len(unknown), "count")})
+
+
+def compare_patterns(ctx: Context, drop: Drop) -> tuple[PatternRow, ...]:
+    """Every pattern for the post, webbing, ring and focal point of one drop's tie.
+
+    ctx: the plan's context; drop: the drop
+    returns: one row a pattern, none if the station is not tied round a post with webbing that is there
+    Source: as for patterns.wrapped.
+    """
+    rig = drop.station.states[0].rig
+    if rig.kind != "wrap" or rig.webbing not in ctx.webbing:
+        return ()
+    post = next((f for f in drop.station.features if f.id == rig.post and f.kind == "post"), None)
+    if post is None:
+        return ()
+    return compare(rig, post, ctx.webbing[rig.webbing], ctx.rings.get(rig.ring), drop.station.wet, ctx.plan.policies.retention)
 
 
 def assess(plan: Plan) -> Assessment:

@@ -87,6 +87,7 @@ Girth = Annotated[Figure, _within(0.05, 40, "m", "a girth", True)]
 FaceAngle = Annotated[Figure, _within(15, 90, "°", "a face angle")]
 Inclination = Annotated[Figure, _within(-170, 90, "°", "an inclination")]
 Gain = Annotated[Figure, _within(0.01, 60, "m", "the reach of the tie")]
+Extension = Annotated[Figure, _within(0.05, 60, "m", "the extension")]
 RopeLength = Annotated[Figure, _within(1, 600, "m", "a rope's length")]
 Diameter = Annotated[Figure, _within(4, 16, "mm", "a rope's diameter")]
 Elongation = Annotated[Figure, _within(0.1, 60, "%", "an elongation")]
@@ -258,16 +259,24 @@ class Rated(M):
 Feature = Annotated[Post | Rated, Field(discriminator="kind")]
 
 
+PatternName = Literal[
+    "simple wrap", "simple wrap, overhand", "frost knot", "wrap two, pull one", "wrap three, pull two",
+    "redundant wrap two, pull one", "redundant wrap, quick tie", "basket", "redundant basket", "girth hitch",
+    "threaded eye", "re-threaded overhand"]
+
+
 class Wrap(M):
-    """Webbing round a post with the ring on it. ``gain_m``: from the post's near face to the ring."""
+    """Webbing round a post. ``gain_m``: from the post's near face to the focal point, where the ring hangs unless
+    a single strand extends the tie by ``extension_m`` (re-threaded overhand)."""
 
     kind: Literal["wrap"]
     post: Id
-    pattern: Literal["simple wrap"]
+    pattern: PatternName
     webbing: Id
     ring: Id
     gain_m: Gain
     bend_at: Literal["leg", "side", "back"]
+    extension_m: Extension = Unknown(kind="unknown", why="no extension")
 
 
 class Direct(M):
@@ -419,9 +428,10 @@ Margin = Annotated[PeakMargin | StaticRatio | OwnMargin, Field(discriminator="ki
 
 
 class Policies(M):
-    """The guide's choices where practitioners disagree."""
+    """The guide's choices where practitioners disagree. ``retention``: graded by knot, or any knot halves it."""
 
     margin: Margin = PeakMargin(kind="peak")
+    retention: Literal["graded", "flat half"] = "graded"
 
 
 def _unique(values: Iterable[str], where: str, what: str) -> None:

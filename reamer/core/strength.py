@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-from reamer.core.anchor import Wrapped, bend_share, equal_leg_share, simple_wrap, wet_share
+from reamer.core.anchor import bend_share, equal_leg_share, wet_share
+from reamer.core.patterns import Wrapped, retention, wrapped
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
-from reamer.core.model import Capacity, Figure, Margin, Ring, Rope, Station, Webbing
+from reamer.core.model import Capacity, Figure, Margin, Policies, Ring, Rope, Station, Webbing, Wrap
 from reamer.core.say import Number, Sentence
 from reamer.core.systems import Strand
-from reamer.core.tables import Row, row, table
+from reamer.core.tables import Row, row
 from reamer.core.working import Book, Term, computed, from_row
 
 
@@ -179,9 +180,9 @@ def load_path(station: Station, hanging: list[Strand], load: Load, ctx: Context,
             found.add("anchor.missing", "Not checked", "webbing", "The webbing is not in the shed",
                       "The rig names webbing that was removed; choose another.")
         else:
-            wrap = simple_wrap(rig, feature, webbing, ring, station.wet, book)
-            _wrap_findings(wrap, webbing, found, at)
-            parts.append(_part("webbing", f"{webbing.name}, simple wrap", asked, wrap.low, wrap.high, wrap.why, book))
+            wrap = wrapped(rig, feature, webbing, ring, station.wet, ctx.plan.policies.retention, book)
+            _wrap_findings(wrap, rig, webbing, found, at)
+            parts.append(_part("webbing", f"{webbing.name}, {wrap.pattern.key}", asked, wrap.low, wrap.high, wrap.why, book))
     if ring is None:
         found.add("anchor.missing", "Not checked", "ring", "The ring is not in the shed",
                   "The rig names a ring that was removed; choose another.")
@@ -192,23 +193,24 @@ def load_path(station: Station, hanging: list[Strand], load: Load, ctx: Context,
             _thin_bar(ring, web.name, web.thickness_mm, found)
         for rope in {s.rope.id: s.rope for s in hanging if s.load_share}.values():
             _thin_bar(ring, rope.name, rope.diameter_mm, found)
-        parts += [_rope_part(s, ring, station.wet, state.system, load, margin, book) for s in hanging if s.load_share]
+        parts += [_rope_part(s, ring, station.wet, state.system, load, ctx.plan.policies, book) for s in hanging if s.load_share]
     _part_findings(parts, found)
     return LoadPath(_weakest(parts), wrap, ring)
 
 
-def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, margin: Margin, book: Book) -> Part:
+def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, policies: Policies, book: Book) -> Part:
     """A ridden strand where it bends in the ring and, if it is blocked, in its block's knot: the lower of the two."""
     key = f"rope.{s.rope.id}-{s.end}"
     blocked = s.load_share == 1.0
     name = f"{s.rope.name} {s.end.upper()}, {'blocked at' if blocked else 'bent in'} the ring"
-    asked = _asked(key, name, load, s.load_share, margin, book)
+    asked = _asked(key, name, load, s.load_share, policies.margin, book)
     if s.rope.strength_kn.kind == "unknown" or s.rope.diameter_mm.kind == "unknown" or ring.thickness_mm.kind == "unknown":
         what = f"breaking strength of {s.rope.name}" if s.rope.strength_kn.kind == "unknown" else \
             f"diameter of {s.rope.name}" if s.rope.diameter_mm.kind == "unknown" else f"thickness of {ring.name}"
         return _part(key, name, asked, None, None, f"the {what} is unknown", book)
     knot = getattr(system, "block", "") if blocked else ""
-    if knot and not (_knot_retention(knot, s.rope, "low") and _knot_retention(knot, s.rope, "high")):
+    if knot and not (_knot_retention(knot, s.rope, "low", policies.retention)
+                     and _knot_retention(knot, s.rope, "high", policies.retention)):
         fibre = "of unknown fibre" if s.rope.fibre == "unknown" else f"of {s.rope.fibre}"
         return _part(key, name, asked, None, None, f"the tables have no strength for a rope {fibre} in a {knot}", book)
     kept = wet_share(s.rope.fibre, wet)
@@ -231,9 +233,9 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, marg
                       Term("d", f"diameter of {s.rope.name}", s.rope.diameter_mm.value, "diameter", "entered")]
         value = label * kept[i] * share[i]
         if knot:
-            retention = _knot_retention(knot, s.rope, end)
-            rho = retention.low if end == "low" else retention.high
-            terms.append(from_row("rho", retention, rho, "share"))
+            kept_row = _knot_retention(knot, s.rope, end, policies.retention)
+            rho = kept_row.low if end == "low" else kept_row.high
+            terms.append(from_row("rho", kept_row, rho, "share"))
             in_knot, knot_formula = label * kept[i] * rho, "S*w*rho"
             if knot == "figure eight" and s.rope.kind == "low-stretch" and 8 <= s.rope.diameter_mm.value <= 10:
                 most = row("ropes", "eight.low-stretch")
@@ -247,16 +249,18 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, marg
     return _part(key, name, asked, ends[0], ends[1], "", book)
 
 
-def _wrap_findings(wrap: Wrapped, webbing: Webbing, found: Findings, at: tuple) -> None:
-    if webbing.fibre == "HMPE":
+def _wrap_findings(wrap: Wrapped, rig: Wrap, webbing: Webbing, found: Findings, at: tuple) -> None:
+    if wrap.forbidden:
         slip = row("knots", "slip.ring bend.HMPE")
         found.add("webbing.knot", "Shortfall", "webbing", "A ring bend does not hold in {webbing}",
                   "HMPE is too slippery for it: a loop so tied slips at {low} to {high}. Use nylon webbing.",
                   numbers={"low": Number(slip.low, "force", "down"), "high": Number(slip.high, "force", "up")},
                   words={"webbing": webbing.name})
-    if wrap.angle is None or wrap.cut is None or wrap.radius_m is None:
+    _advice(wrap, rig, found, at)
+    if wrap.angle is None or wrap.cut is None:
         return
-    _angle_finding(wrap, found, at)
+    if wrap.pattern.spread:
+        _angle_finding(wrap, found, at)
     if webbing.stock_m.kind == "unknown":
         found.add("webbing.cut", "Not checked", "webbing", "How much {webbing} there is is unknown",
                   "This station takes {cut}.", numbers={"cut": wrap.cut}, words={"webbing": webbing.name})
@@ -265,6 +269,22 @@ def _wrap_findings(wrap: Wrapped, webbing: Webbing, found: Findings, at: tuple) 
                   "This station takes {cut}; there is {stock}.", working=wrap.cut.working,
                   numbers={"cut": wrap.cut, "stock": Number(webbing.stock_m.value, "fine length", "down")},
                   words={"webbing": webbing.name})
+
+
+def _advice(wrap: Wrapped, rig: Wrap, found: Findings, at: tuple) -> None:
+    """What costs strength here for nothing. Source: P, common practice, no source."""
+    if rig.pattern == "simple wrap, overhand":
+        found.add("webbing.overhand", "Caution", "webbing", "The overhand at the focal point is needless",
+                  "It adds a weak point, and the webbing can no longer slide at the ring and saws on the post.",
+                  fix=Fix(Sentence("Leave the overhand out"), (Edit((*at, "pattern"), "simple wrap"),)))
+    elif rig.pattern == "girth hitch":
+        found.add("webbing.girth", "Caution", "webbing", "A girth hitch gives strength away",
+                  "Wrapping two and pulling one takes seconds more and keeps it.",
+                  fix=Fix(Sentence("Wrap two, pull one"), (Edit((*at, "pattern"), "wrap two, pull one"),)))
+    if any(place == "chosen" for _, place in wrap.pattern.weak_points) and rig.bend_at != "back":
+        found.add("webbing.bend", "Note", "webbing", "The bend would keep more at the back of the post",
+                  "There the post has taken most of the pull before the knot; in view it is easier to look at.",
+                  fix=Fix(Sentence("Put the bend at the back"), (Edit((*at, "bend_at"), "back"),)))
 
 
 def _thin_bar(ring: Ring, over: str, thickness: Figure, found: Findings) -> None:
@@ -276,10 +296,10 @@ def _thin_bar(ring: Ring, over: str, thickness: Figure, found: Findings) -> None
               words={"ring": ring.name, "over": over})
 
 
-def _knot_retention(knot: str, rope: Rope, end: str) -> Row | None:
+def _knot_retention(knot: str, rope: Rope, end: str, school: str) -> Row | None:
     """The table's row for a knot in a rope, for one end of the range; an unknown fibre is taken at its worst."""
-    slippery = rope.fibre in ("HMPE", "aramid") or (rope.fibre == "unknown" and end == "low")
-    return table("knots").rows.get(f"retention.{knot}.{'HMPE' if slippery else 'nylon'}")
+    fibre = rope.fibre if rope.fibre != "unknown" else "HMPE" if end == "low" else "nylon"
+    return retention(knot, fibre, school)
 
 
 def _angle_finding(wrap: Wrapped, found: Findings, at: tuple) -> None:
@@ -289,7 +309,7 @@ def _angle_finding(wrap: Wrapped, found: Findings, at: tuple) -> None:
         return
     severity = "Shortfall" if degrees >= short else "Caution" if degrees > caution else "Note"
     # At x = r the legs stand at 60°: r/(r + r) is the sine of half the angle. Round up to the centimetre.
-    gain = -(-wrap.radius_m * 100 // 1) / 100
+    gain = math.ceil(wrap.bench.radius_m * 100) / 100
     fix = None if severity == "Note" else Fix(
         Sentence("Lengthen the tie to {gain}", {"gain": Number(gain, "fine length", "up")}),
         (Edit((*at, "gain_m"), {"kind": "known", "value": gain, "method": "given"}),))

@@ -10,10 +10,11 @@ from typing import Annotated, Any, Literal
 from flask import Blueprint, Response, current_app, g
 from pydantic import BaseModel, ConfigDict, Field
 
-from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop
+from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop, compare_patterns
 from reamer.core.context import Context, context
 from reamer.core.errors import PlanError
 from reamer.core.model import Drop, Name, Plan
+from reamer.core.patterns import PatternRow
 from reamer.core.reading import read_plan
 from reamer.core.say import Number
 from reamer.core.working import Working
@@ -271,6 +272,16 @@ def list_workings(plan_id: str, revision: int, subject: str) -> list[Working]:
     if key not in assessment.workings:
         raise PlanError("subject", f"no drop {subject[:40]!r} in this plan")
     return list(assessment.workings[key])
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/patterns/<drop_id>", list[PatternRow])
+def list_patterns(plan_id: str, revision: int, drop_id: str) -> list[PatternRow]:
+    """Every pattern round the post of one drop's station, side by side."""
+    ctx, _ = _assessed(plan_id, revision)
+    drop = next((d for d in ctx.plan.drops if d.id == drop_id), None)
+    if drop is None:
+        raise PlanError("drop_id", f"no drop {drop_id[:40]!r} in this plan")
+    return list(compare_patterns(ctx, drop))
 
 
 @bp.get("/plans/<plan_id>/file")

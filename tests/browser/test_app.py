@@ -201,6 +201,57 @@ class Demo(Browsing):
                 self.assertEqual((drop.name, drop.section.height_m.value), ("Theirs", 7 if n == 1 else 8))
 
 
+class Bench(Browsing):
+    """The tie from above and the patterns side by side."""
+
+    def test_patterns_are_compared_and_one_act_adopts_one(self):
+        self.open("rig", "d4")
+        self.page.keyboard.press("p")
+        table = self.page.get_by_role("table", name="patterns compared")
+        table.locator("tbody tr").nth(11).wait_for()
+        self.assertEqual(table.locator("tbody tr").count(), 12)
+        table.get_by_role("button", name="holds, low").click()
+        kn = [float(t.split()[0]) for t in table.locator("tbody tr td:nth-child(2)").all_inner_texts() if "kN" in t]
+        self.assertEqual(kn, sorted(kn, reverse=True))
+        self.assertIn("1 shortfall", self.tally())
+        table.get_by_role("button", name="use wrap two, pull one", exact=True).click()
+        self.saved(2)
+        self.assertEqual(self.server.plan(self.id).drops[3].station.states[0].rig.pattern, "wrap two, pull one")
+        self.assertIn("0 shortfalls", self.tally())
+        self.page.keyboard.press("Control+z")
+        self.saved(3)
+        self.assertIn("1 shortfall", self.tally())
+
+    def test_every_pattern_is_drawn_with_its_strands_and_knots(self):
+        from reamer.core.tables import patterns
+        self.open("rig", "d1")
+        self.page.keyboard.press("w")
+        view = self.page.get_by_role("figure", name="the tie from above")
+        for n, (key, p) in enumerate(patterns().items(), 1):
+            if n > 1:
+                self.page.get_by_label("pattern", exact=True).select_option(key)
+            self.saved(n)
+            view.get_by_text(re.compile(f"^{p.strands} strand")).wait_for()
+            with self.subTest(key):
+                self.assertEqual(view.locator("rect[aria-label]").count(), len(p.weak_points))
+                self.assertEqual(view.get_by_label("full turn").count(), min(1, p.turns))
+
+    def test_dragging_the_focal_point_changes_angle_strength_and_webbing(self):
+        self.open("rig", "d5")
+        self.page.keyboard.press("w")
+        before = self.page.get_by_text(re.compile("^Cut ")).inner_text()
+        box = self.page.locator('[data-handle="focal"]').bounding_box()
+        x, y = box["x"] + 12, box["y"] + 12
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x + 60, y, steps=6)
+        self.page.wait_for_function("t => ![...document.querySelectorAll('p')].some(p => p.innerText === t)", arg=before)
+        self.page.mouse.up()
+        self.saved(2)
+        self.assertGreater(self.server.plan(self.id).drops[4].station.states[0].rig.gain_m.value, 0.3)
+        self.assertIn("0 shortfalls", self.tally())
+
+
 class FromNothing(Browsing):
     def test_three_drops_from_an_empty_list_with_pointer_and_keys(self):
         page = self.page

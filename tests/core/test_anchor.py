@@ -32,8 +32,8 @@ class CheckValues(unittest.TestCase):
         angle = leg_angle_rad(radius_m(1.2), 0.6)
         back = wrapped_rad("back", angle)
         self.assertAlmostEqual(math.exp(-0.2 * back), 0.696, 3)
-        self.assertAlmostEqual(wrap_strength_kn(LABEL_KN, angle, 1, 1, 2 / 3, 0.2, 0), 23.0, 1)
-        self.assertAlmostEqual(wrap_strength_kn(LABEL_KN, angle, 1, 1, 2 / 3, 0.2, back), 33.1, 1)
+        self.assertAlmostEqual(wrap_strength_kn(LABEL_KN, angle, 1, 1, ((2 / 3, 0),), 0.2), 23.0, 1)
+        self.assertAlmostEqual(wrap_strength_kn(LABEL_KN, angle, 1, 1, ((2 / 3, back),), 0.2), 33.1, 1)
 
     def test_bend_over_the_ring(self):
         """Wire rope bending rule, handbook, from memory; 25.1 kN is common practice, no source."""
@@ -41,7 +41,7 @@ class CheckValues(unittest.TestCase):
             self.assertAlmostEqual(bend_share(bar, 1)[0], share, 2)
         share = bend_share(10, 3)[0]
         self.assertAlmostEqual(share, 0.726, 3)
-        self.assertAlmostEqual(wrap_strength_kn(LABEL_KN, leg_angle_rad(radius_m(1.2), 0.6), 1, share, 1, 0.2, 0), 25.1, 1)
+        self.assertAlmostEqual(wrap_strength_kn(LABEL_KN, leg_angle_rad(radius_m(1.2), 0.6), 1, share, (), 0.2), 25.1, 1)
         self.assertEqual(bend_share(2, 3), (0.25, 0.5))
 
 
@@ -67,13 +67,13 @@ class Laws(unittest.TestCase):
         near, far = leg_angle_rad(r, gain), leg_angle_rad(r, gain + more)
         self.assertLess(far, near)
         for bend in ("leg", "back"):
-            strong = [wrap_strength_kn(17.8, a, 1, 1, .6, 0, wrapped_rad(bend, a)) for a in (near, far)]
+            strong = [wrap_strength_kn(17.8, a, 1, 1, ((.6, wrapped_rad(bend, a)),), 0) for a in (near, far)]
             self.assertLessEqual(*strong)
 
     @given(gains, st.floats(0, 0.6), st.floats(0.3, 1))
     def test_the_further_round_the_post_the_bend_the_more_it_keeps(self, gain, friction, retention):
         angle = leg_angle_rad(0.2, gain)
-        holds = [wrap_strength_kn(17.8, angle, 1, 1, retention, friction, wrapped_rad(b, angle)) for b in ("leg", "side", "back")]
+        holds = [wrap_strength_kn(17.8, angle, 1, 1, ((retention, wrapped_rad(b, angle)),), friction) for b in ("leg", "side", "back")]
         self.assertEqual(holds, sorted(holds))
         self.assertLessEqual(holds[-1], 2 * 17.8 * math.cos(angle / 2) + 1e-9)
 

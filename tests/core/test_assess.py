@@ -46,7 +46,7 @@ class Demo(unittest.TestCase):
     def test_planted_faults_are_found_and_nothing_else_is_short(self):
         a = assess(canyon())
         short = {(d.number, f.code) for d in a.drops for f in d.findings if f.severity == "Shortfall"}
-        self.assertEqual(short, {(3, "reach.short"), (5, "webbing.angle"), (5, "webbing.weak")})
+        self.assertEqual(short, {(3, "reach.short"), (4, "webbing.weak"), (5, "webbing.angle"), (5, "webbing.weak")})
         self.assertIn("rope.nominal", {f.code for f in a.drops[2].findings})
         self.assertEqual([f.code for f in a.drops[6].findings if f.severity == "Not checked"], ["anchor.unknown"])
 
@@ -59,10 +59,18 @@ class Demo(unittest.TestCase):
 
     def test_each_fix_offered_settles_its_finding(self):
         p = canyon()
-        for code in ("reach.short", "webbing.angle"):
+        for code in ("reach.short", "webbing.angle", "webbing.overhand"):
             with self.subTest(code):
                 after = fixed(p, code)
                 self.assertNotIn(code, {f.code for d in assess(after).drops for f in d.findings if f.severity == "Shortfall"})
+
+    def test_leaving_the_needless_overhand_out_settles_the_weak_wrap(self):
+        after = assess(fixed(canyon(), "webbing.overhand")).drops[3]
+        self.assertEqual(after.tally["Shortfall"], 0)
+
+    def test_at_least_four_patterns_are_shown(self):
+        rigs = [d.station.states[0].rig for d in canyon().drops]
+        self.assertGreaterEqual(len({r.pattern for r in rigs if r.kind == "wrap"}), 4)
 
     def test_deterministic(self):
         self.assertEqual(assess(canyon()), assess(canyon()))

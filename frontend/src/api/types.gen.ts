@@ -127,6 +127,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/patterns/{drop_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every pattern round the post of one drop's station, side by side. */
+        get: operations["list_patterns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/workings/{subject}": {
         parameters: {
             query?: never;
@@ -193,6 +210,30 @@ export interface components {
             workings: {
                 [key: string]: components["schemas"]["Working"][];
             };
+        };
+        /**
+         * Bench
+         * @description The tie seen from above: post at the origin, focal point at (reach, 0), legs touching the post at ±(x, y).
+         *
+         *     strands: at the focal point; turns: whole turns round the post besides the wrap; ring_m: where the ring hangs [m]
+         */
+        Bench: {
+            /** Radius M */
+            radius_m: number;
+            /** Reach M */
+            reach_m: number;
+            /** Touch X M */
+            touch_x_m: number;
+            /** Touch Y M */
+            touch_y_m: number;
+            /** Strands */
+            strands: number;
+            /** Turns */
+            turns: number;
+            /** Ring M */
+            ring_m: number;
+            /** Knots */
+            knots: components["schemas"]["Spot"][];
         };
         /**
          * BlockedCord
@@ -424,6 +465,7 @@ export interface components {
             parts: components["schemas"]["Part"][];
             angle: components["schemas"]["Number"] | null;
             cut: components["schemas"]["Number"] | null;
+            bench: components["schemas"]["Bench"] | null;
             geometry: components["schemas"]["Geometry"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
@@ -803,6 +845,31 @@ export interface components {
             weakest: boolean;
         };
         /**
+         * PatternRow
+         * @description One pattern tied round this post with this webbing: what it holds and takes, or why that is not checked.
+         */
+        PatternRow: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            low: components["schemas"]["Number"] | null;
+            high: components["schemas"]["Number"] | null;
+            cut: components["schemas"]["Number"] | null;
+            /** Why */
+            why: string;
+            /** Redundant */
+            redundant: string;
+            /** Cinches */
+            cinches: string;
+            /** Equalises */
+            equalises: string;
+            /** Notes */
+            notes: string;
+            /** Source */
+            source: string;
+        };
+        /**
          * PeakMargin
          * @description Low-end capacity at least 2.0 times the peak load.
          */
@@ -879,7 +946,8 @@ export interface components {
              * @default {
              *       "margin": {
              *         "kind": "peak"
-             *       }
+             *       },
+             *       "retention": "graded"
              *     }
              */
             policies: components["schemas"]["Policies"];
@@ -906,7 +974,7 @@ export interface components {
         };
         /**
          * Policies
-         * @description The guide's choices where practitioners disagree.
+         * @description The guide's choices where practitioners disagree. ``retention``: graded by knot, or any knot halves it.
          */
         Policies: {
             /**
@@ -916,6 +984,12 @@ export interface components {
              *     }
              */
             margin: components["schemas"]["PeakMargin"] | components["schemas"]["StaticRatio"] | components["schemas"]["OwnMargin"];
+            /**
+             * Retention
+             * @default graded
+             * @enum {string}
+             */
+            retention: "graded" | "flat half";
         };
         /**
          * Post
@@ -1286,6 +1360,18 @@ export interface components {
             what: string;
         };
         /**
+         * Spot
+         * @description A knot in the view from above: which, and where it stands, from the post's centre [m].
+         */
+        Spot: {
+            /** What */
+            what: string;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+        };
+        /**
          * State
          * @description One way the station is rigged, and whom it serves.
          */
@@ -1473,7 +1559,8 @@ export interface components {
         };
         /**
          * Wrap
-         * @description Webbing round a post with the ring on it. ``gain_m``: from the post's near face to the ring.
+         * @description Webbing round a post. ``gain_m``: from the post's near face to the focal point, where the ring hangs unless
+         *     a single strand extends the tie by ``extension_m`` (re-threaded overhand).
          */
         Wrap: {
             /**
@@ -1485,9 +1572,9 @@ export interface components {
             post: string;
             /**
              * Pattern
-             * @constant
+             * @enum {string}
              */
-            pattern: "simple wrap";
+            pattern: "simple wrap" | "simple wrap, overhand" | "frost knot" | "wrap two, pull one" | "wrap three, pull two" | "redundant wrap two, pull one" | "redundant wrap, quick tie" | "basket" | "redundant basket" | "girth hitch" | "threaded eye" | "re-threaded overhand";
             /** Webbing */
             webbing: string;
             /** Ring */
@@ -1499,6 +1586,14 @@ export interface components {
              * @enum {string}
              */
             bend_at: "leg" | "side" | "back";
+            /**
+             * Extension M
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "no extension"
+             *     }
+             */
+            extension_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
     };
     responses: never;
@@ -1508,6 +1603,7 @@ export interface components {
     pathItems: never;
 }
 export type Assessment = components['schemas']['Assessment'];
+export type Bench = components['schemas']['Bench'];
 export type BlockedCord = components['schemas']['BlockedCord'];
 export type BlockedSame = components['schemas']['BlockedSame'];
 export type Body = components['schemas']['Body'];
@@ -1540,6 +1636,7 @@ export type NoSystem = components['schemas']['NoSystem'];
 export type Number = components['schemas']['Number'];
 export type OwnMargin = components['schemas']['OwnMargin'];
 export type Part = components['schemas']['Part'];
+export type PatternRow = components['schemas']['PatternRow'];
 export type PeakMargin = components['schemas']['PeakMargin'];
 export type Person = components['schemas']['Person'];
 export type Plan = components['schemas']['Plan'];
@@ -1563,6 +1660,7 @@ export type Shed = components['schemas']['Shed'];
 export type Shot = components['schemas']['Shot'];
 export type Shots = components['schemas']['Shots'];
 export type SinceRow = components['schemas']['SinceRow'];
+export type Spot = components['schemas']['Spot'];
 export type State = components['schemas']['State'];
 export type StaticRatio = components['schemas']['StaticRatio'];
 export type Station = components['schemas']['Station'];
@@ -1920,6 +2018,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionRow"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_patterns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatternRow"][];
                 };
             };
             /** @description A problem */

@@ -6,7 +6,7 @@ import type { Drop, DropAssessment, Point } from "../state/model";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import { Num } from "../ui/Num";
-import { type Handle, handles } from "./handles";
+import { type Handle, handles, ringReach, setGain } from "./handles";
 import { place } from "./labels";
 import { Scene } from "./Scene";
 import { bounds, DIMENSION, fit, INSET_BELOW, LABEL_COLUMN, scaleBar, type Size, sx, sy, toScreen, type View, zoomAt } from "./view";
@@ -347,10 +347,8 @@ function useDrag(a: DropAssessment, drop: Drop, index: number, view: View | null
 const round = (x: number): number => Math.round(x * 1000) / 1000;
 
 function moveRing(drop: Drop, by: number): Drop {
-  const [state] = drop.station.states;
-  if (!state || state.rig.kind === "none" || state.rig.gain_m.kind === "unknown") return drop;
-  const gain = { ...state.rig.gain_m, value: Math.max(0.05, Math.round((state.rig.gain_m.value + by) * 100) / 100) };
-  return { ...drop, station: { ...drop.station, states: [{ ...state, rig: { ...state.rig, gain_m: gain } }] } };
+  const out = ringReach(drop);
+  return out === null ? drop : setGain(drop, out + by);
 }
 
 function HandleMark({ h, at, held, drag }: { h: Handle; at: Point; held: boolean; drag: Drag }) {

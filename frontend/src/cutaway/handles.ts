@@ -61,10 +61,24 @@ function gainFigure(drop: Drop): Figure | null {
   return rig && rig.kind !== "none" ? rig.gain_m : null;
 }
 
-function setGain(drop: Drop, gain: number): Drop {
+/** How far out the ring hangs, along the rope's path. */
+export function ringReach(drop: Drop): number | null {
+  const rig = drop.station.states[0]?.rig;
+  if (!rig || rig.kind === "none" || rig.gain_m.kind === "unknown") return null;
+  const more = rig.kind === "wrap" && rig.pattern === "re-threaded overhand" && rig.extension_m?.kind === "known" ? rig.extension_m.value : 0;
+  return rig.gain_m.value + more;
+}
+
+export function setGain(drop: Drop, gain: number): Drop {
   const [state] = drop.station.states;
   if (!state || state.rig.kind === "none") return drop;
-  const rig = { ...state.rig, gain_m: known(Math.max(0.05, cm(gain)), "given") };
+  const { rig: old } = state;
+  // A tie with a single strand past its focal point moves its ring by that strand.
+  if (old.kind === "wrap" && old.pattern === "re-threaded overhand" && old.gain_m.kind === "known" && old.extension_m?.kind === "known") {
+    const rig = { ...old, extension_m: known(Math.max(0.05, cm(gain - old.gain_m.value)), "given") };
+    return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
+  }
+  const rig = { ...old, gain_m: known(Math.max(0.05, cm(gain)), "given") };
   return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
 }
 

@@ -33,6 +33,42 @@ class Row:
 
 
 @dataclass(frozen=True, slots=True)
+class Pattern:
+    """One way to tie webbing round one post.
+
+    carry_low, carry_high: strands that carry at each end of the range; spread: whether the legs' angle counts
+    bends_over_ring: whether a strand bends over the ring without a knot there
+    weak_points: pairs of knot and place (chosen, leg, side, back, front, focal)
+    bands, turns, knots, tails, own: what is cut
+    """
+
+    key: str
+    name: str
+    strands: int
+    carry_low: int
+    carry_high: int
+    spread: bool
+    bends_over_ring: bool
+    weak_points: tuple[tuple[str, str], ...]
+    redundant: str
+    cinches: str
+    equalises: str
+    bands: int
+    turns: int
+    knots: dict[str, int]
+    tails: int
+    own: str
+    notes: str
+    tag: str
+    source: str
+
+    @property
+    def cited(self) -> str:
+        """Tag and source as a working shows them."""
+        return f"{self.tag}: {self.source}"
+
+
+@dataclass(frozen=True, slots=True)
 class Table:
     """A table: its title, what it is about, and its rows by key."""
 
@@ -82,6 +118,24 @@ def row(name: str, key: str) -> Row:
     if key not in rows:
         raise TableError(f"table {name} has no row {key!r}")
     return rows[key]
+
+
+@cache
+def patterns() -> dict[str, Pattern]:
+    """Every pattern round one post, by key.
+
+    returns: key -> pattern
+    raises: TableError if a row breaks the rules
+    Source: patterns.json; each row names its own.
+    """
+    data = json.loads((Path(__file__).parent / "patterns.json").read_text(encoding="utf-8"))
+    made: dict[str, Pattern] = {}
+    for raw in data["rows"]:
+        pattern = Pattern(**{**raw, "weak_points": tuple(tuple(w) for w in raw["weak_points"])})
+        if pattern.tag not in TAGS or not pattern.source or pattern.carry_low > pattern.carry_high or pattern.key in made:
+            raise TableError(f"patterns: row {pattern.key!r} has a bad tag, source, range or a key used twice")
+        made[pattern.key] = pattern
+    return made
 
 
 @cache

@@ -1,11 +1,12 @@
-// What the station is tied to, and how: a post with a simple wrap, or an anchor whose strength somebody gives.
+// What the station is tied to, and how: a post with webbing round it, or an anchor whose strength somebody gives.
 import { known, setAt, unknown } from "../../state/edits";
-import type { Drop, Feature, Plan, Rig, Webbing } from "../../state/model";
+import type { Drop, DropAssessment, Feature, Plan, Rig, Webbing } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { BenchView } from "./Bench";
 import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
 
 const KINDS = [
-  { value: "none", label: "not chosen yet" }, { value: "wrap", label: "a post, simple wrap" }, { value: "direct", label: "a rated anchor" },
+  { value: "none", label: "not chosen yet" }, { value: "wrap", label: "a post" }, { value: "direct", label: "a rated anchor" },
 ];
 
 function rigOf(kind: string, plan: Plan, features: readonly Feature[]): { rig: Rig; features: Feature[] } {
@@ -16,7 +17,7 @@ function rigOf(kind: string, plan: Plan, features: readonly Feature[]): { rig: R
     };
     return {
       features: [...features.filter((f) => f.id !== post.id), post],
-      rig: { kind: "wrap", post: post.id, pattern: "simple wrap", webbing: plan.shed.webbing?.[0]?.id ?? "none", ring, gain_m: known(0.6, "given"), bend_at: "back" },
+      rig: { kind: "wrap", post: post.id, pattern: "simple wrap", webbing: plan.shed.webbing?.[0]?.id ?? "none", ring, gain_m: known(0.6, "given"), bend_at: "back", extension_m: unknown("no extension") },
     };
   }
   if (kind === "direct") {
@@ -26,7 +27,17 @@ function rigOf(kind: string, plan: Plan, features: readonly Feature[]): { rig: R
   return { features: [...features], rig: { kind: "none" } };
 }
 
-export function Anchor({ drop }: { drop: Drop }) {
+const PATTERNS = [
+  { value: "simple wrap", label: "simple wrap, ring free" }, { value: "simple wrap, overhand", label: "simple wrap, overhand at the focal point" },
+  { value: "frost knot", label: "frost knot" }, { value: "wrap two, pull one", label: "wrap two, pull one" },
+  { value: "wrap three, pull two", label: "wrap three, pull two" }, { value: "redundant wrap two, pull one", label: "redundant wrap two, pull one" },
+  { value: "redundant wrap, quick tie", label: "redundant wrap, quick tie" }, { value: "basket", label: "basket of a tied loop" },
+  { value: "redundant basket", label: "redundant basket" }, { value: "girth hitch", label: "girth hitch of a loop" },
+  { value: "threaded eye", label: "threaded-eye girth" }, { value: "re-threaded overhand", label: "re-threaded overhand, extended" },
+];
+const BEND_CHOSEN = ["simple wrap", "simple wrap, overhand", "basket"];
+
+export function Anchor({ drop, a, index }: { drop: Drop; a: DropAssessment; index: number }) {
   const { plan, edit } = useSession();
   const at: Path = ["drops", `#${drop.id}`, "station"];
   const rigAt: Path = [...at, "states", 0, "rig"];
@@ -41,16 +52,18 @@ export function Anchor({ drop }: { drop: Drop }) {
   const feature = features.find((f) => (rig.kind === "wrap" ? f.id === rig.post : rig.kind === "direct" && f.id === rig.anchor));
   const featureAt: Path = [...at, "features", `#${feature?.id ?? ""}`];
   return (
-    <div className="grid grid-cols-[1.35fr_1fr_1fr_1fr] gap-x-4 gap-y-2">
+    <div className="flex gap-4"><div className="grid min-w-0 grow grid-cols-3 content-start gap-x-4 gap-y-2">
       <Choose label="tied to" value={rig.kind} choices={KINDS} onChange={choose} />
       {feature && <TextField label="what it is called" path={[...featureAt, "name"]} value={feature.name} />}
       {feature?.kind === "post" && rig.kind === "wrap" && (
         <>
           <Choose label="kind of post" value={feature.what} choices={["tree", "boulder", "horn", "pillar"]}
             onChange={(v) => edit(setAt([...featureAt, "what"], v), setAt([...featureAt, "surface"], v === "tree" ? "bark" : "rock"))} />
-          <ChoiceField label="webbing's bend sits" path={[...rigAt, "bend_at"]} value={rig.bend_at} choices={[{ value: "back", label: "at the back" }, { value: "side", label: "at the side" }, { value: "leg", label: "in a leg" }]} />
-          <SurveyField label="girth" path={[...featureAt, "girth_m"]} figure={feature.girth_m} quantity="length" why="not measured" />
-          <FigureField label="ring, from the near face" path={[...rigAt, "gain_m"]} figure={rig.gain_m} quantity="length" why="not decided" />
+          <ChoiceField label="pattern" path={[...rigAt, "pattern"]} value={rig.pattern} choices={PATTERNS} className="col-span-2" />
+          {BEND_CHOSEN.includes(rig.pattern) && <ChoiceField label="webbing's bend sits" path={[...rigAt, "bend_at"]} value={rig.bend_at} choices={[{ value: "back", label: "at the back" }, { value: "side", label: "at the side" }, { value: "leg", label: "in a leg" }]} />}
+          <SurveyField className="col-span-2" label="girth" path={[...featureAt, "girth_m"]} figure={feature.girth_m} quantity="length" why="not measured" />
+          <FigureField label="focal point, from post" path={[...rigAt, "gain_m"]} figure={rig.gain_m} quantity="length" why="not decided" />
+          {rig.pattern === "re-threaded overhand" && <FigureField label="extension, to the ring" path={[...rigAt, "extension_m"]} figure={rig.extension_m ?? unknown("no extension")} quantity="length" why="not decided" />}
           <ChoiceField label="webbing" path={[...rigAt, "webbing"]} value={rig.webbing} choices={webbing} />
           <ChoiceField label="ring" path={[...rigAt, "ring"]} value={rig.ring} choices={rings} />
         </>
@@ -62,11 +75,13 @@ export function Anchor({ drop }: { drop: Drop }) {
         </>
       )}
       {feature && (
-        <CapacityField className="col-span-4" label={feature.kind === "post" ? "what the post itself holds: your own judgement, low and high, and why" : "what the anchor holds, and by whom it is given"}
+        <CapacityField className="col-span-3" label={feature.kind === "post" ? "what the post itself holds: your own judgement, low and high, and why" : "what the anchor holds, and by whom it is given"}
           path={[...featureAt, "holds"]} capacity={feature.holds} />
       )}
-      {rig.kind !== "none" && rings.length === 0 && <p className="sev-Not-checked col-span-4 text-xs">There is no ring in the shed yet.</p>}
-      {rig.kind === "wrap" && webbing.length === 0 && <p className="sev-Not-checked col-span-4 text-xs">There is no webbing in the shed yet.</p>}
+      {rig.kind !== "none" && rings.length === 0 && <p className="sev-Not-checked col-span-3 text-xs">There is no ring in the shed yet.</p>}
+      {rig.kind === "wrap" && webbing.length === 0 && <p className="sev-Not-checked col-span-3 text-xs">There is no webbing in the shed yet.</p>}
+    </div>
+    {rig.kind === "wrap" && <BenchView a={a} drop={drop} index={index} webbing={(plan.shed.webbing ?? []).find((w) => w.id === rig.webbing)} tree={feature?.kind === "post" && feature.what === "tree"} />}
     </div>
   );
 }

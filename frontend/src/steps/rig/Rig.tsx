@@ -6,9 +6,10 @@ import { useSession } from "../../state/plan";
 import { typing } from "../../ui/keys";
 import { Anchor } from "./Anchor";
 import { LoadPath } from "./LoadPath";
+import { Patterns } from "./Patterns";
 import { Ropes } from "./Ropes";
 
-const TABS = [{ key: "path", name: "Rock to rider", letter: "r" }, { key: "anchor", name: "Tied to", letter: "w" }, { key: "ropes", name: "Rope system", letter: "s" }] as const;
+const TABS = [{ key: "path", name: "Rock to rider", letter: "r" }, { key: "anchor", name: "Tied to", letter: "w" }, { key: "patterns", name: "Patterns", letter: "p" }, { key: "ropes", name: "Rope system", letter: "s" }] as const;
 type Tab = (typeof TABS)[number]["key"];
 
 export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAssessment }) {
@@ -39,7 +40,8 @@ export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAsse
         </div>
         <div className="min-h-0 grow overflow-y-auto px-4 py-2">
           {tab === "path" && <LoadPath parts={a.parts} policy={policy} />}
-          {tab === "anchor" && <Anchor drop={drop} />}
+          {tab === "anchor" && <Anchor drop={drop} a={a} index={index} />}
+          {tab === "patterns" && <Patterns drop={drop} />}
           {tab === "ropes" && <Ropes drop={drop} />}
         </div>
       </div>

@@ -92,7 +92,7 @@ export function Shed() {
         </Group>
         <Group title="Plan and policy">
           <Row on={isOn("plan")} onClick={() => setChosen({ list: "plan" })} name="Title, place, date, notes" />
-          <Row on={isOn("margin")} onClick={() => setChosen({ list: "margin" })} name="Margin" aside={<span className="quiet">{plan.policies?.margin?.kind ?? "peak"}</span>} />
+          <Row on={isOn("margin")} onClick={() => setChosen({ list: "margin" })} name="Margin and knots" aside={<span className="quiet">{plan.policies?.margin?.kind ?? "peak"}</span>} />
         </Group>
       </div>
       <div className="min-w-0 grow overflow-y-auto p-5">
@@ -302,6 +302,14 @@ function Margin() {
       )}
       <p className="mt-3">{text[margin.kind]}</p>
       <p className="quiet mt-1">All verdicts of this plan follow it.</p>
+      <h2 className="mt-6 mb-2 text-base font-bold">How much does a knot cost?</h2>
+      <ChoiceField label="retention" path={["policies", "retention"]} value={plan.policies?.retention ?? "graded"} className="w-56"
+        choices={[{ value: "graded", label: "graded by knot and fibre" }, { value: "flat half", label: "any knot halves it" }]} />
+      <p className="mt-3">
+        {plan.policies?.retention === "flat half"
+          ? "Every knot is counted at half of the webbing or rope it is tied in, in HMPE and aramid at less."
+          : "Each knot has its own range, low to high, by what it is tied in; the low end decides."}
+      </p>
     </div>
   );
 }

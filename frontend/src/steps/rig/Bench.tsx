@@ -1,0 +1,118 @@
+// The anchor bench: the tie seen from above, as computed. The focal point is dragged along the line to the edge.
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { known } from "../../state/edits";
+import type { Drop, DropAssessment, Rig, Webbing } from "../../state/model";
+import { useSession } from "../../state/plan";
+import { Num } from "../../ui/Num";
+
+type Bench = NonNullable<DropAssessment["bench"]>;
+const W = 236;
+const H = 148;
+const STRAND = 4;
+
+function withGain(drop: Drop, gain: number): Drop {
+  const [state] = drop.station.states;
+  if (!state || state.rig.kind !== "wrap") return drop;
+  const rig: Rig = { ...state.rig, gain_m: known(Math.max(0.05, Math.round(gain * 100) / 100), "given") };
+  return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
+}
+
+export function BenchView({ a, drop, index, webbing, tree }: { a: DropAssessment; drop: Drop; index: number; webbing: Webbing | undefined; tree: boolean }) {
+  const { propose, commit, cancel, plan } = useSession();
+  const [held, setHeld] = useState(false);
+  const frozen = useRef<number | null>(null);
+  const b = a.bench;
+  if (!b) return <p className="quiet w-[236px] shrink-0 text-xs">Enter the girth and where the ring hangs to see the tie from above.</p>;
+  const ideal = Math.min((W - 56) / (b.radius_m + Math.max(b.reach_m, b.ring_m)), (H - 44) / (2 * b.radius_m));
+  const scale = held && frozen.current ? frozen.current : ideal;
+  const ox = 20 + b.radius_m * scale;
+  const oy = H / 2 - 6;
+  const x = (m: number) => ox + m * scale;
+  const y = (m: number) => oy - m * scale;
+  const colour = webbing?.colour ?? "#7a3b6b";
+  const rig = drop.station.states[0]?.rig;
+  const gain = rig?.kind === "wrap" && rig.gain_m.kind === "known" ? rig.gain_m.value : null;
+  const base = () => plan.drops?.find((d) => d.id === drop.id) ?? drop;
+  const down = (e: PointerEvent<SVGGElement>) => {
+    if (e.button !== 0 || gain === null) return;
+    e.preventDefault();
+    const target = e.currentTarget;
+    target.setPointerCapture(e.pointerId);
+    frozen.current = scale;
+    setHeld(true);
+    const from = e.clientX;
+    let moved = false;
+    const move = (m: globalThis.PointerEvent) => {
+      if (Math.abs(m.clientX - from) < 3 && !moved) return;
+      moved = true;
+      propose(withGain(base(), gain + (m.clientX - from) / scale), index);
+    };
+    const end = (keep: boolean) => {
+      target.removeEventListener("pointermove", move as EventListener);
+      target.removeEventListener("pointerup", up);
+      window.removeEventListener("keydown", escape, true);
+      setHeld(false);
+      if (keep && moved) commit(); else cancel();
+    };
+    const up = () => end(true);
+    const escape = (k: globalThis.KeyboardEvent) => { if (k.key === "Escape") { k.stopPropagation(); end(false); } };
+    target.addEventListener("pointermove", move as EventListener);
+    target.addEventListener("pointerup", up);
+    window.addEventListener("keydown", escape, true);
+  };
+  const key = (e: KeyboardEvent) => {
+    const by = ({ ArrowLeft: -0.1, ArrowRight: 0.1 } as Record<string, number>)[e.key];
+    if (by === undefined || gain === null) return;
+    e.preventDefault();
+    e.stopPropagation();
+    propose(withGain(base(), gain + by * (e.shiftKey ? 10 : 1)), index);
+    commit();
+  };
+  return (
+    <figure className="w-[236px] shrink-0" aria-label="the tie from above">
+      <svg width={W} height={H} className="block rounded bg-[var(--void)]">
+        <circle cx={x(0)} cy={y(0)} r={b.radius_m * scale} fill={tree ? "var(--wood)" : "var(--boulder)"} stroke="var(--rock-edge)" strokeWidth={1.5} />
+        <Webs b={b} x={x} y={y} scale={scale} colour={colour} />
+        {b.ring_m > b.reach_m + 1e-6 && <path d={`M${x(b.reach_m)} ${y(0)}H${x(b.ring_m)}`} stroke={colour} strokeWidth={STRAND} />}
+        <circle cx={x(b.ring_m) + 6} cy={y(0)} r={6} fill="none" stroke="var(--color-base-content)" strokeWidth={2.6} aria-label="ring" />
+        {b.knots.map((k, i) => (
+          <rect key={i} x={x(k.x_m) - 5} y={y(k.y_m) - 5} width={10} height={10} rx={2} fill="var(--color-base-100)" stroke="var(--color-base-content)" strokeWidth={1.8} aria-label={k.what} />
+        ))}
+        <text x={8} y={16} fontSize={11.5} fill="var(--color-base-content)">from above</text>
+        <g className={`handle ${held ? "held" : ""}`} tabIndex={0} role="button" aria-label="focal point: drag, or move with the arrow keys" data-handle="focal" onPointerDown={down} onKeyDown={key}
+          transform={`translate(${x(b.reach_m).toFixed(2)} ${y(0).toFixed(2)})`}>
+          <circle r={12} fill="transparent" />
+          <circle className="dot" r={8} fill="var(--color-accent)" fillOpacity={0.35} stroke="var(--color-accent)" strokeWidth={2} />
+        </g>
+      </svg>
+      <figcaption className="mt-1 text-xs leading-snug">
+        {b.strands} strand{b.strands === 1 ? "" : "s"} at the focal point{a.angle && b.strands > 1 ? <>, <Num n={a.angle} /> between the legs</> : null}
+        {b.knots.length > 0 && <span className="quiet">. Squares: {[...new Set(b.knots.map((k) => k.what))].join(", ")}</span>}
+      </figcaption>
+    </figure>
+  );
+}
+
+/** Legs and arcs: one band for each pair of strands, an outer circle for a full turn. */
+function Webs({ b, x, y, scale, colour }: { b: Bench; x: (m: number) => number; y: (m: number) => number; scale: number; colour: string }) {
+  const pairs = Math.max(1, b.strands / 2);
+  const r = b.radius_m * scale;
+  const single = b.strands === 1;
+  return (
+    <g fill="none" stroke={colour} strokeWidth={STRAND} strokeLinejoin="round" strokeLinecap="round">
+      {Array.from({ length: pairs }, (_, i) => {
+        const out = 2 + i * 5;
+        const tx = b.touch_x_m + (out / scale) * Math.sin(Math.atan2(b.touch_x_m, b.touch_y_m));
+        const ty = b.touch_y_m + (out / scale) * Math.cos(Math.atan2(b.touch_x_m, b.touch_y_m));
+        return (
+          <g key={i} strokeOpacity={i ? 0.72 : 1}>
+            {single
+              ? <><circle cx={x(0)} cy={y(0)} r={r + out} /><path d={`M${x(b.radius_m) + out} ${y(0)}H${x(b.reach_m)}`} /></>
+              : <path d={`M${x(b.reach_m)} ${y(0)}L${x(tx)} ${y(ty)}A${r + out} ${r + out} 0 1 0 ${x(tx)} ${y(-ty)}L${x(b.reach_m)} ${y(0)}`} />}
+          </g>
+        );
+      })}
+      {b.turns > 0 && <circle cx={x(0)} cy={y(0)} r={r + 3 + pairs * 5} strokeOpacity={0.6} strokeDasharray={b.turns > 1 ? "9 3" : undefined} aria-label="full turn" />}
+    </g>
+  );
+}

@@ -1,0 +1,294 @@
+"""The patterns round one post: what each holds, what webbing it takes, and where its knots stand."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from reamer.core.anchor import band_m, bend_share, leg_angle_rad, radius_m, wet_share, wrap_strength_kn, wrapped_rad
+from reamer.core.model import Post, Ring, Webbing, Wrap
+from reamer.core.say import Number
+from reamer.core.section import limits_m
+from reamer.core.tables import Pattern, Row, patterns, row, table
+from reamer.core.working import Book, Term, computed, from_row
+
+EXTENDED = "re-threaded overhand"
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """A knot in the view from above: which, and where it stands, from the post's centre [m]."""
+
+    what: str
+    x_m: float
+    y_m: float
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """The tie seen from above: post at the origin, focal point at (reach, 0), legs touching the post at ±(x, y).
+
+    strands: at the focal point; turns: whole turns round the post besides the wrap; ring_m: where the ring hangs [m]
+    """
+
+    radius_m: float
+    reach_m: float
+    touch_x_m: float
+    touch_y_m: float
+    strands: int
+    turns: int
+    ring_m: float
+    knots: tuple[Spot, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Wrapped:
+    """A tie round one post as computed. What is unknown is None and ``why`` says so."""
+
+    pattern: Pattern
+    angle: Number | None
+    band: Number | None
+    cut: Number | None
+    low: Number | None
+    high: Number | None
+    why: str
+    bench: Bench | None
+    forbidden: bool = False
+
+
+def family(fibre: str) -> str:
+    """Which rows of the knot table a fibre takes.
+
+    fibre: the material
+    returns: nylon (and polyester) or HMPE (and aramid)
+    Source: P, common practice, no source.
+    """
+    return "HMPE" if fibre in ("HMPE", "aramid") else "nylon"
+
+
+def retention_graded(knot: str, fibre: str) -> Row | None:
+    """The share a knot keeps, by knot and fibre.
+
+    knot: as the table names it; fibre: the material
+    returns: the table's row, None where it has none: the knot is not to be used in that fibre
+    Source: HB and P, knot table.
+    """
+    return table("knots").rows.get(f"retention.{knot}.{family(fibre)}")
+
+
+def retention_general(fibre: str) -> Row:
+    """The share any knot keeps, by the rule that a knot halves it.
+
+    fibre: the material
+    returns: the table's row
+    Source: P, common practice, no source.
+    """
+    return row("knots", f"retention.general.{family(fibre)}")
+
+
+def retention(knot: str, fibre: str, school: str) -> Row | None:
+    """The share a knot keeps, by the school the plan follows.
+
+    knot, fibre: as for retention_graded; school: graded or flat half
+    returns: the table's row, None where the knot is not to be used in that fibre, whatever the school
+    Source: HB and P, knot table.
+    """
+    graded = retention_graded(knot, fibre)
+    return graded if graded is None or school == "graded" else retention_general(fibre)
+
+
+def reach_m(rig: Wrap) -> float | None:
+    """From the post's near face to the ring.
+
+    rig: the tie
+    returns: gain, and the extension of a pattern that has one [m]; None while unknown
+    Source: none, a sum.
+    """
+    if rig.gain_m.kind == "unknown":
+        return None
+    if rig.pattern != EXTENDED:
+        return rig.gain_m.value
+    return None if rig.extension_m.kind == "unknown" else rig.gain_m.value + rig.extension_m.value
+
+
+def _spots(pattern: Pattern, bend_at: str, r: float, reach: float, touch: tuple[float, float]) -> tuple[Spot, ...]:
+    """Where each knot stands, seen from above."""
+    places = {"focal": (reach, 0.0), "leg": ((reach + touch[0]) / 2, touch[1] / 2), "side": (0.0, r), "back": (-r, 0.0),
+              "front": (r, 0.0)}
+    made = []
+    for knot, place in pattern.weak_points:
+        x, y = places[bend_at if place == "chosen" else place]
+        if knot == "girth hitch":
+            x, y = r, 0.0
+        made.append(Spot(knot, x, y))
+    return tuple(made)
+
+
+def _cut(pattern: Pattern, rig: Wrap, girth: Term, gain: Term, band: Number, book: Book) -> Number | None:
+    """Webbing to cut: bands, turns, knots and tails."""
+    terms, formula, value = [], [], 0.0
+    tail = row("knots", "tail.webbing")
+    if "C" in pattern.own or pattern.turns:
+        terms.append(girth)
+    if pattern.own and pattern.own != "ext":
+        terms.append(gain)
+        formula.append(pattern.own)
+        value += 2 * (girth.value + gain.value) if pattern.key == "girth hitch" else girth.value + gain.value + 0.90
+    if pattern.own == "ext":
+        if rig.extension_m.kind == "unknown":
+            return None
+        terms.append(Term("ext", "extension, focal point to ring", rig.extension_m.value, "fine length", "decided"))
+        formula.append("ext")
+        value += rig.extension_m.value
+    if pattern.bands:
+        terms.append(computed("band", "band round the post and out to the focal point", band))
+        formula.append(f"{pattern.bands}*band")
+        value += pattern.bands * band.value
+    if pattern.turns:
+        formula.append(f"{pattern.turns}*C")
+        value += pattern.turns * girth.value
+    for i, (knot, count) in enumerate(pattern.knots.items(), 1):
+        used = row("knots", "rope used.ring bend" if knot == "ring bend" else "rope used.overhand in webbing")
+        terms.append(from_row(f"k{i}", used, used.high, "fine length"))
+        formula.append(f"{count}*k{i}")
+        value += count * used.high
+    if pattern.tails:
+        terms.append(from_row("t", tail, tail.high, "fine length"))
+        formula.append(f"{pattern.tails}*t")
+        value += pattern.tails * tail.high
+    return book.number("wrap.cut", "webbing to cut", " + ".join(formula), terms, value, "fine length", "up")
+
+
+def _unknown(pattern: Pattern, rows: list[Row | None], webbing: Webbing, ring: Ring | None) -> str:
+    if webbing.fibre == "unknown":
+        return f"the fibre of {webbing.name} is unknown"
+    if None in rows:
+        knot = pattern.weak_points[rows.index(None)][0]
+        return f"a {knot} is not to be used in {webbing.fibre} webbing"
+    if webbing.strength_kn.kind == "unknown":
+        return f"the strength of {webbing.name} is unknown"
+    if pattern.bends_over_ring and webbing.thickness_mm.kind == "unknown":
+        return f"the thickness of {webbing.name} is unknown"
+    if pattern.bends_over_ring and (ring is None or ring.thickness_mm.kind == "unknown"):
+        return "the thickness of the ring is unknown"
+    return ""
+
+
+def wrapped(rig: Wrap, post: Post, webbing: Webbing, ring: Ring | None, wet: str, school: str, book: Book) -> Wrapped:
+    """A tie round one post: angle, webbing to cut, what it holds low to high, and how it looks from above.
+
+    rig, post, webbing, ring: the parts; wet: yes, no or unknown; school: of retention; book: where workings go
+    returns: the tie as computed [m, rad, kN]; the thickest girth its error allows is used throughout
+    Source: HB, P; see the functions it calls and the table of patterns.
+    """
+    pattern = patterns()[rig.pattern]
+    if post.girth_m.kind == "unknown" or rig.gain_m.kind == "unknown":
+        what = f"girth of {post.name}" if post.girth_m.kind == "unknown" else "reach of the tie"
+        return Wrapped(pattern, None, None, None, None, None, f"the {what} is unknown", None)
+    girth, x = limits_m(post.girth_m)[1], rig.gain_m.value
+    r = radius_m(girth)
+    girth_term = Term("C", f"girth of {post.name}, high end", girth, "fine length", f"entered: {post.girth_m.method}")
+    gain_term = Term("x", "from the near face to the focal point", x, "fine length", "decided")
+    angle = book.number("wrap.angle", "angle between the legs", "2*asin((C/(2*pi))/((C/(2*pi)) + x))",
+                        [girth_term, gain_term], leg_angle_rad(r, x), "angle", "up")
+    band = book.number("wrap.band", "band round the post and out to the focal point",
+                       "2*sqrt(((C/(2*pi)) + x)**2 - (C/(2*pi))**2) + (C/(2*pi))*(pi + theta)",
+                       [girth_term, gain_term, computed("theta", "angle between the legs", angle)],
+                       band_m(r, x), "fine length", "up")
+    cut = _cut(pattern, rig, girth_term, gain_term, band, book)
+    touch = (r * math.sin(angle.value / 2), r * math.cos(angle.value / 2))
+    ring_at = reach_m(rig)
+    bench = Bench(r, r + x, *touch, pattern.strands, pattern.turns, r + (ring_at if ring_at is not None else x),
+                  _spots(pattern, rig.bend_at, r, r + x, touch))
+    rows = [retention(knot, webbing.fibre, school) for knot, _ in pattern.weak_points]
+    why = _unknown(pattern, rows, webbing, ring)
+    if not why and cut is None:
+        why = "how far the single strand extends is unknown"
+    if why:
+        return Wrapped(pattern, angle, band, cut, None, None, why, bench, None in rows)
+    low, high = (_holds(pattern, end, rig, post, webbing, ring, wet, angle, rows, book) for end in ("low", "high"))
+    return Wrapped(pattern, angle, band, cut, low, high, "", bench)
+
+
+def _holds(pattern: Pattern, end: str, rig: Wrap, post: Post, webbing: Webbing, ring: Ring | None, wet: str, angle: Number,
+           rows: list[Row], book: Book) -> Number:
+    """What the tie holds at one end of its range."""
+    i = 0 if end == "low" else 1
+    friction = row("materials", "friction.HMPE" if family(webbing.fibre) == "HMPE" else "friction." + post.surface)
+    strand = webbing.strength_kn.low_kn if end == "low" else webbing.strength_kn.high_kn
+    carry = pattern.carry_low if end == "low" else pattern.carry_high
+    wet_row, kept = row("materials", "wet." + webbing.fibre), wet_share(webbing.fibre, wet)[i]
+    mu = friction.low if end == "low" else friction.high
+    terms = [Term("n", f"strands that carry, {pattern.name}", carry, "count", pattern.cited),
+             Term("S", f"one strand of {webbing.name}, unknotted", strand, "force", webbing.strength_kn.source),
+             Term("w", f"share kept when wet ({wet})", kept, "share", wet_row.cited)]
+    least, points, over_ring = ["1"], [], 1.0
+    if pattern.bends_over_ring:
+        over_ring = bend_share(ring.thickness_mm.value, webbing.thickness_mm.value)[i]
+        terms.append(computed("b", "share kept over the ring", _over_ring(ring, webbing, end, over_ring, book)))
+        least.append("b")
+    needs_friction = False
+    for k, ((knot, place), kept_row) in enumerate(zip(pattern.weak_points, rows, strict=True), 1):
+        place = rig.bend_at if place == "chosen" else place
+        phi = wrapped_rad(place, angle.value)
+        rho = kept_row.low if end == "low" else kept_row.high
+        points.append((rho, phi))
+        terms.append(from_row(f"rho{k}", kept_row, rho, "share"))
+        if phi:
+            needs_friction = True
+            terms.append(Term(f"phi{k}", f"post between the leg and the {knot}, at the {place}", phi, "angle", "HB: geometry"))
+        least.append(f"rho{k}/exp(-mu*phi{k})" if phi else f"rho{k}")
+    if needs_friction:
+        terms.append(from_row("mu", friction, mu, "share"))
+    if pattern.spread:
+        terms.append(computed("theta", "angle between the legs", angle))
+    value = wrap_strength_kn(strand, angle.value if pattern.spread else 0.0, kept, over_ring, tuple(points), mu, carry)
+    formula = f"n*{'cos(theta/2)*' if pattern.spread else ''}S*w*min({', '.join(least)})"
+    if pattern.key == EXTENDED:
+        # The band and the single strand that extends it are two parts; the weaker decides, no cosine on the strand.
+        value, formula = min(value, strand * kept * points[0][0]), f"min({formula}, S*w*rho1)"
+    return book.number(f"wrap.holds.{end}", f"what {webbing.name} round {post.name} holds, {end} end", formula, terms, value,
+                       "force", "down" if end == "low" else "up")
+
+
+def _over_ring(ring: Ring, webbing: Webbing, end: str, value: float, book: Book) -> Number:
+    thin = ring.thickness_mm.value < webbing.thickness_mm.value
+    source = row("materials", "bend.thin" if thin else "bend.rule")
+    terms = [from_row("b0", source, value, "share")] if thin else [
+        from_row("c", source, source.low, "share"),
+        Term("D", f"thickness of {ring.name}", ring.thickness_mm.value, "diameter", "entered"),
+        Term("d", f"thickness of {webbing.name}", webbing.thickness_mm.value, "diameter", "entered")]
+    return book.number(f"wrap.bend.{end}", f"share kept where the webbing bends over {ring.name}, {end} end",
+                       "b0" if thin else "1 - c/sqrt(D/d)", terms, value, "share")
+
+
+@dataclass(frozen=True, slots=True)
+class PatternRow:
+    """One pattern tied round this post with this webbing: what it holds and takes, or why that is not checked."""
+
+    key: str
+    name: str
+    low: Number | None
+    high: Number | None
+    cut: Number | None
+    why: str
+    redundant: str
+    cinches: str
+    equalises: str
+    notes: str
+    source: str
+
+
+def compare(rig: Wrap, post: Post, webbing: Webbing, ring: Ring | None, wet: str, school: str) -> tuple[PatternRow, ...]:
+    """Every pattern with the same post, webbing, ring and focal point, in the table's order.
+
+    rig: the tie as it is; post, webbing, ring, wet, school: as for wrapped
+    returns: one row a pattern [kN, m]
+    Source: as for wrapped.
+    """
+    made = []
+    for key, pattern in patterns().items():
+        w = wrapped(rig.model_copy(update={"pattern": key}), post, webbing, ring, wet, school, Book())
+        made.append(PatternRow(key, pattern.name, w.low, w.high, w.cut, w.why, pattern.redundant, pattern.cinches,
+                               pattern.equalises, pattern.notes, pattern.cited))
+    return tuple(made)
