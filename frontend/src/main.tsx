@@ -5,6 +5,7 @@ import { BrowserRouter, Link, Navigate, Route, Routes, useParams } from "react-r
 import { PlanProvider, useSession } from "./state/plan";
 import { PrefsProvider } from "./state/prefs";
 import { PlanList } from "./steps/plans/PlanList";
+import { Reference } from "./steps/reference/Reference";
 import { Rig } from "./steps/rig/Rig";
 import { DropRight } from "./steps/Right";
 import { Shed } from "./steps/shed/Shed";
@@ -87,6 +88,7 @@ createRoot(document.getElementById("root")!).render(
         <BrowserRouter>
           <Routes>
             <Route path="/" element={<PlanList />} />
+            <Route path="/reference" element={<Reference />} />
             <Route path="/plans/:id/:step?/:drop?" element={<PlanPage />} />
             <Route path="*" element={<Message title="There is nothing here" text="The address names no page of Reamer." />} />
           </Routes>

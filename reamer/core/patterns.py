@@ -214,7 +214,7 @@ def _holds(pattern: Pattern, end: str, rig: Wrap, post: Post, webbing: Webbing, 
            rows: list[Row], book: Book) -> Number:
     """What the tie holds at one end of its range."""
     i = 0 if end == "low" else 1
-    friction = row("materials", "friction.HMPE" if family(webbing.fibre) == "HMPE" else "friction." + post.surface)
+    friction = row("friction", "HMPE" if family(webbing.fibre) == "HMPE" else "webbing " + post.surface)
     strand = webbing.strength_kn.low_kn if end == "low" else webbing.strength_kn.high_kn
     carry = pattern.carry_low if end == "low" else pattern.carry_high
     wet_row, kept = row("materials", "wet." + webbing.fibre), wet_share(webbing.fibre, wet)[i]

@@ -17,6 +17,7 @@ from reamer.core.model import Drop, Name, Plan
 from reamer.core.patterns import PatternRow
 from reamer.core.reading import read_plan
 from reamer.core.say import Number
+from reamer.core.tables import NAMES, Row, patterns, table
 from reamer.core.working import Working
 from reamer.demos import DEMOS
 from reamer.store.database import connect
@@ -122,6 +123,15 @@ class ListedPlan(BaseModel):
     total_height: Number
     shortfalls: int
     not_checked: int
+
+
+class TableView(BaseModel):
+    """A table of the trade's figures, every value with its source."""
+
+    name: str
+    title: str
+    about: str
+    rows: list[Row]
 
 
 def init_app(app: Any) -> None:
@@ -282,6 +292,15 @@ def list_patterns(plan_id: str, revision: int, drop_id: str) -> list[PatternRow]
     if drop is None:
         raise PlanError("drop_id", f"no drop {drop_id[:40]!r} in this plan")
     return list(compare_patterns(ctx, drop))
+
+
+@endpoint(bp, "GET", "/tables", list[TableView])
+def list_tables() -> list[TableView]:
+    """Every table with its values and their sources."""
+    made = [TableView(name=n, title=t.title, about=t.about, rows=list(t.rows.values())) for n in NAMES for t in [table(n)]]
+    rows = [Row(p.key, p.name, p.carry_low, p.carry_high, "strands that carry", p.tag, p.source, p.notes, p.cited)
+            for p in patterns().values()]
+    return [*made, TableView(name="patterns", title="Patterns round one post", about="How many strands carry, low to high.", rows=rows)]
 
 
 @bp.get("/plans/<plan_id>/file")

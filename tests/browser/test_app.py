@@ -471,6 +471,20 @@ class Shed(Browsing):
         self.assertEqual((plan.place, plan.policies.margin.kind, len(plan.shed.ropes[0].damage)), ("somewhere wet", "static ratio", 1))
 
 
+class Reference(Browsing):
+    def test_every_figure_is_there_with_its_source_and_can_be_searched(self):
+        from reamer.core.tables import NAMES, patterns, table
+        every = sum(len(table(n).rows) for n in NAMES) + len(patterns())
+        self.page.goto(self.server.address)
+        self.page.get_by_role("link", name="figures and their sources").click()
+        self.page.get_by_text(f"{every} figures").wait_for()
+        self.page.get_by_label("search the tables").fill("ring bend hmpe")
+        self.page.get_by_text("ring bend in an HMPE loop, load at which it slips").wait_for()
+        self.assertIn("1.9–2.5", self.page.get_by_role("region", name="Knots").inner_text())
+        self.page.get_by_label("search the tables").fill("granny")
+        self.page.get_by_text("Nothing in the tables answers").wait_for()
+
+
 class Labels(Browsing):
     """Labels are never on top of each other, nor outside the drawing, on the demo and on random sections."""
 

@@ -78,6 +78,33 @@ class Tables(unittest.TestCase):
                     if row.tag in ("STD", "HB"):
                         self.assertIn("from memory", row.source)
 
+    def test_minima_of_standards(self):
+        """EN 564, 566, 892, 959, 1891, 12275, from memory."""
+        got = {k: r.low for k, r in tables.table("standards").rows.items()}
+        for d, kn in ((5, 5.0), (6, 7.2), (7, 9.8), (8, 12.8)):
+            self.assertAlmostEqual(got["EN 564.factor"] * d * d, kn, 9)
+        self.assertEqual([got[k] for k in ("EN 566.sling", "EN 12275.long", "EN 12275.cross", "EN 12275.link", "EN 1891.A", "EN 1891.B",
+                                           "EN 959.radial", "EN 959.axial")], [22, 20, 7, 25, 22, 18, 25, 15])
+
+    def test_pull_tests_lie_within_what_the_tables_give(self):
+        """Common practice, no source: samples seen to break, against the ranges the tables give for them."""
+        seen, knots = tables.table("pull_tests").rows, tables.table("knots").rows
+        eight, ropes = knots["retention.figure eight.nylon"], tables.table("ropes").rows["eight.low-stretch"]
+        low, high = ropes.low * 9, ropes.high * 10
+        self.assertTrue(low <= seen["canyon eight"].low and seen["canyon eight"].high <= high)
+        # A 9.8 mm static rope of type A: at least 22 kN unknotted, so at least 0.55 of that at the knot.
+        self.assertLessEqual(eight.low * 22, seen["eight static"].high)
+        # A rope bent in a U holds twice a strand: 0.5 to 0.65 of 20 to 22 kN a strand at D/d of 1 to 2.
+        from reamer.core.anchor import bend_share
+        self.assertTrue(2 * 20 * bend_share(1, 1)[0] <= seen["u bend ring"].low)
+        self.assertTrue(seen["u bend pin"].high <= 2 * 22 * bend_share(2.3, 1)[1])
+
+    def test_sling_configurations(self):
+        """Common practice, no source: a loop rated 22 kN."""
+        slings = tables.table("slings").rows
+        self.assertEqual([22 * slings[k].high for k in ("straight", "overhand", "basket", "basket double", "shortened", "girth")],
+                         [22, 11, 44, 88, 44, 11])
+
     def test_a_miss_is_an_error_with_the_name_asked_for(self):
         with self.assertRaisesRegex(TableError, "retention.granny"):
             tables.row("knots", "retention.granny")

@@ -178,6 +178,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every table with its values and their sources. */
+        get: operations["list_tables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1268,6 +1285,36 @@ export interface components {
             why: string;
         };
         /**
+         * Row
+         * @description One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows them.
+         */
+        Row: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Unit */
+            unit: string;
+            /** Tag */
+            tag: string;
+            /** Source */
+            source: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Cited
+             * @default
+             */
+            cited: string;
+        };
+        /**
          * SaveBody
          * @description An edited plan and the revision it was made from.
          */
@@ -1443,6 +1490,20 @@ export interface components {
              * @default
              */
             part: string;
+        };
+        /**
+         * TableView
+         * @description A table of the trade's figures, every value with its source.
+         */
+        TableView: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+            /** Rows */
+            rows: components["schemas"]["Row"][];
         };
         /**
          * Term
@@ -1654,6 +1715,7 @@ export type RevisionRow = components['schemas']['RevisionRow'];
 export type Ring = components['schemas']['Ring'];
 export type Rope = components['schemas']['Rope'];
 export type RopeAssessment = components['schemas']['RopeAssessment'];
+export type Row = components['schemas']['Row'];
 export type SaveBody = components['schemas']['SaveBody'];
 export type Sentence = components['schemas']['Sentence'];
 export type Shed = components['schemas']['Shed'];
@@ -1666,6 +1728,7 @@ export type StaticRatio = components['schemas']['StaticRatio'];
 export type Station = components['schemas']['Station'];
 export type StepBody = components['schemas']['StepBody'];
 export type Subject = components['schemas']['Subject'];
+export type TableView = components['schemas']['TableView'];
 export type Term = components['schemas']['Term'];
 export type TerrainPoint = components['schemas']['TerrainPoint'];
 export type Unknown = components['schemas']['Unknown'];
@@ -2119,6 +2182,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_tables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableView"][];
                 };
             };
             /** @description A problem */

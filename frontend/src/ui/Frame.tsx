@@ -1,5 +1,5 @@
 // The frame round every step: bar, strip, work, findings. It listens for the keys that work everywhere.
-import { CircleHelp, Moon, Redo2, Sun, Undo2 } from "lucide-react";
+import { BookOpenText, CircleHelp, Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { freshId, known, unknown } from "../state/edits";
@@ -104,6 +104,7 @@ export function Frame({ step, dropId, right, children }: { step: StepKey; dropId
               {prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}
             </button>
             <IconButton label="day or headlamp theme (T)" onClick={prefs.flipTheme}>{prefs.theme === "day" ? <Moon size={17} /> : <Sun size={17} />}</IconButton>
+            <IconButton label="figures and their sources" onClick={() => go("/reference")}><BookOpenText size={17} /></IconButton>
             <IconButton label="keys and help (?)" onClick={() => setHelp(true)}><CircleHelp size={17} /></IconButton>
           </span>
         </header>

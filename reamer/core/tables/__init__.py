@@ -14,7 +14,8 @@ from pathlib import Path
 from reamer.core.errors import TableError
 
 TAGS = {"STD": "published standard", "HB": "handbook", "P": "common practice", "J": "our judgement"}
-NAMES = ("methods", "landings", "ropes", "knots", "materials", "loads")
+NAMES = ("methods", "landings", "ropes", "knots", "materials", "loads", "fibres", "friction", "standards", "slings",
+         "pull_tests")
 
 
 @dataclass(frozen=True, slots=True)

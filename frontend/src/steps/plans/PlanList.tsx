@@ -45,6 +45,7 @@ export function PlanList() {
       <header className="flex h-[46px] shrink-0 items-center gap-4 bg-neutral px-5 text-neutral-content">
         <span className="text-[17px] font-bold">Reamer</span>
         <span className="grow opacity-80">plans</span>
+        <Link to="/reference" className="text-xs">figures and their sources</Link>
         <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipUnits}>{prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}</button>
         <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipTheme}>{prefs.theme === "day" ? "headlamp theme" : "day theme"}</button>
       </header>
