@@ -35,7 +35,7 @@ def _shots(method: str, *legs: tuple[float, float, str]) -> dict:
 
 def _post(name: str, what: str, girth: float, low: float, high: float, why: str) -> dict:
     return {"kind": "post", "id": "post", "name": name, "what": what, "girth_m": _known(girth, "tape"),
-            "surface": "bark" if what == "tree" else "rock", "holds": _range(low, high, why)}
+            "surface": "bark" if what == "tree" else "rock", "sharpness": "rounded", "holds": _range(low, high, why)}
 
 
 def _wrap(gain: float, bend: str = "back", pattern: str = "simple wrap") -> dict:
@@ -49,9 +49,13 @@ def _doubled(pulled: str = "b") -> dict:
 
 
 def _drop(n: int, name: str, section: dict, landing: str, feature: dict, rig: dict, system: dict, notes: str = "") -> dict:
+    single = [("anchor", "one solid post, tried"), ("webbing", "on rounded rock, looked at all round")]
+    if system["kind"].startswith("blocked"):
+        single.append(("ring", "rated, new"))
     return {"id": f"d{n}", "name": name, "section": section, "landing": {"kind": landing}, "notes": notes,
             "station": {"features": [feature], "wet": "yes",
-                        "states": [{"id": "main", "serves": "all", "rig": rig, "system": system}]}}
+                        "states": [{"id": "main", "serves": "all", "rig": rig, "system": system,
+                                    "accepted": [{"part": p, "reason": r} for p, r in single if feature["kind"] == "post" or p == "ring"]}]}}
 
 
 def _rope(rope_id: str, name: str, kind: str, nominal: float, measured: dict, wet: str, d: float, strength: dict,

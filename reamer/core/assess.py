@@ -22,7 +22,7 @@ NOT_COVERED = (
     "whether the rope will pull, and which side to pull",
     "how a block fits its ring, and whether a join slips",
     "slings, tethers, devices and knots other than those named in the load path",
-    "redundancy, backups and who is held by what",
+    "backups and who is held by what",
     "releasable systems and moving water",
     "rope wear over edges, rock fall, weather and flow",
 )
@@ -158,6 +158,14 @@ def _verdict(findings: tuple[Finding, ...], reached: tuple[Reach, ...], parts: t
     return "" if not checked or any(f.severity == "Shortfall" for f in findings) else VERDICT
 
 
+def _tie_edges(by_bound: dict[str, Lines] | None) -> tuple[str, ...]:
+    """How sharp each terrain point is that the tie bears on before the ring."""
+    if by_bound is None:
+        return ()
+    at = by_bound["nominal"]
+    return tuple(at.terrain.edges[at.terrain.points.index(p)] for p in at.tie[1:-1])
+
+
 def _turn(points: tuple[Point, ...], value: float, n: int, book: Book) -> Number:
     (x0, z0), (x1, z1), (x2, z2) = points
     terms = [Term(symbol, name, length, "fine length", "section") for symbol, name, length in (
@@ -184,7 +192,7 @@ def assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, B
         height = _height(made["nominal"], book)
     load = rider_load(ctx, found, book)
     hanging = strands(state.system, ctx, found, book, (*at, "system"))
-    path = load_path(drop.station, hanging, load, ctx, found, book, (*at, "rig"))
+    path = load_path(drop.station, hanging, load, ctx, found, book, (*at, "rig"), _tie_edges(by_bound))
     reached: tuple[Reach, ...] = ()
     lengths: dict[str, Bounded] = {}
     if by_bound is not None:

@@ -236,7 +236,8 @@ class Person(M):
 # The station
 
 class Post(M):
-    """A tree, boulder, horn or pillar that webbing goes round. What it holds is the guide's own judgement."""
+    """A tree, boulder, horn or pillar that webbing goes round. What it holds is the guide's own judgement.
+    ``sharpness``: of its surface where the webbing sits."""
 
     kind: Literal["post"]
     id: Id
@@ -244,6 +245,7 @@ class Post(M):
     what: Literal["tree", "boulder", "horn", "pillar"]
     girth_m: Girth
     surface: Literal["bark", "rock"]
+    sharpness: Sharpness = "unknown"
     holds: Capacity
 
 
@@ -365,6 +367,13 @@ class NoSystem(M):
 System = Annotated[Doubled | Joined | BlockedSame | BlockedCord | NoSystem, Field(discriminator="kind")]
 
 
+class Accepted(M):
+    """A single point that the guide accepts, and why. ``part``: its key in the load path."""
+
+    part: Annotated[str, StringConstraints(min_length=1, max_length=60)]
+    reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+
+
 class State(M):
     """One way the station is rigged, and whom it serves."""
 
@@ -372,6 +381,7 @@ class State(M):
     serves: Literal["all"]
     rig: Rig
     system: System
+    accepted: Annotated[tuple[Accepted, ...], Field(max_length=20)] = ()
 
 
 class Station(M):

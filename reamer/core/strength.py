@@ -6,10 +6,11 @@ import math
 from dataclasses import dataclass, replace
 
 from reamer.core.anchor import bend_share, equal_leg_share, wet_share
-from reamer.core.patterns import Wrapped, retention, wrapped
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
-from reamer.core.model import Capacity, Figure, Margin, Policies, Ring, Rope, Station, Webbing, Wrap
+from reamer.core.model import Capacity, Figure, Margin, Policies, Post, Ring, Rope, State, Station, Webbing, Wrap
+from reamer.core.patterns import Wrapped, retention, wrapped
+from reamer.core.redundancy import RIDER, ROCK, by_practice, load_edges, single_points
 from reamer.core.say import Number, Sentence
 from reamer.core.systems import Strand
 from reamer.core.tables import Row, row
@@ -21,6 +22,7 @@ class Part:
     """One part of the load path: what it must hold, what it holds low to high, and how often the demand that is.
 
     ``low`` and ``high`` are None where unknown, and ``why`` says so. ``required`` is what the margin policy asks.
+    ``single``: its loss alone drops the rider; ``accepted``: why that is accepted, "" if it is not.
     """
 
     key: str
@@ -33,6 +35,8 @@ class Part:
     why: str
     verdict: str
     weakest: bool = False
+    single: bool = False
+    accepted: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,11 +155,12 @@ class LoadPath:
 
 
 def load_path(station: Station, hanging: list[Strand], load: Load, ctx: Context, found: Findings, book: Book,
-              at: tuple[str | int, ...]) -> LoadPath:
+              at: tuple[str | int, ...], tie_edges: tuple[str, ...] = ()) -> LoadPath:
     """Every part from rock to rider with demand and capacity, and the findings about them.
 
     station: features and state; hanging: its strands; load: the rider; ctx: the plan's context
     found, book: where findings and workings go; at: path of the rig in the plan, for fixes
+    tie_edges: how sharp each edge is that the tie itself crosses
     returns: the load path, its weakest part marked [kN]
     Source: see the functions it calls; margins J and P.
     """
@@ -195,7 +200,41 @@ def load_path(station: Station, hanging: list[Strand], load: Load, ctx: Context,
             _thin_bar(ring, rope.name, rope.diameter_mm, found)
         parts += [_rope_part(s, ring, station.wet, state.system, load, ctx.plan.policies, book) for s in hanging if s.load_share]
     _part_findings(parts, found)
+    parts = _single(parts, state, found)
+    if wrap is not None:
+        _abrasion(parts, feature, tie_edges, found)
     return LoadPath(_weakest(parts), wrap, ring)
+
+
+def _single(parts: list[Part], state: State, found: Findings) -> list[Part]:
+    """Mark the single points, accepted or not, and say which nobody has accepted."""
+    single = single_points(load_edges(state.rig, [p.key for p in parts]), ROCK, RIDER)
+    own = {a.part: a.reason for a in state.accepted}
+    made = []
+    for p in parts:
+        reason = own.get(p.key) or by_practice(p.key, state)
+        made.append(replace(p, single=p.key in single, accepted=reason if p.key in single else ""))
+        if p.key in single and not reason:
+            found.add("part.single", "Caution", p.key, "{part} is a single point",
+                      "If it alone fails the rider falls. Accept it with a reason, or rig a second beside it.", words={"part": p.name})
+    return made
+
+
+def _abrasion(parts: list[Part], post: Post, tie_edges: tuple[str, ...], found: Findings) -> None:
+    """Textile that is a single point on coarse or sharp rock. Source: P, common practice, no source."""
+    where = [("the post", post.sharpness), *(("an edge it crosses", e) for e in tie_edges)]
+    webbing = next((p for p in parts if p.key == "webbing"), None)
+    if webbing is None or not webbing.single:
+        return
+    for place, sharpness in where:
+        if sharpness in ("coarse", "sharp"):
+            found.add("webbing.abrades", "Shortfall", "webbing", "The webbing lies on {sharpness} rock with nothing beside it",
+                      "At {place} it may be cut or worn through, and it alone holds the rider. Tie a redundant pattern, or pad and move it.",
+                      words={"sharpness": sharpness, "place": place})
+            return
+    if any(sharpness == "unknown" for _, sharpness in where):
+        found.add("webbing.surface", "Not checked", "webbing", "How sharp the rock is under the webbing is unknown",
+                  "Whether it may be worn through is not checked.")
 
 
 def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, policies: Policies, book: Book) -> Part:

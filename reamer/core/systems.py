@@ -209,25 +209,31 @@ def _blocked_same(system: System, ctx: Context, found: Findings, book: Book, at:
         return [Strand(rope, ridden, "ride", 1.0, None, None, why, _knotted(system, rope, ridden)),
                 Strand(rope, pulled, "pull", 0.0, None, None, why, _knotted(system, rope, pulled))]
     method = row("methods", system.ride_m.method)
-    ride: list[Number] = []
-    for side, limit in zip(("low", "high"), limits_m(system.ride_m)):
-        ride.append(book.number(
-            f"strand.{rope.id}-{ridden}.{side}", f"{rope.name} given to the ride strand, {side} end", "l + e",
-            [Term("l", "rope given to the ride strand", system.ride_m.value, "length", f"decided: {system.ride_m.method}"),
-             Term("e", f"limit of error of {system.ride_m.method}", limit - system.ride_m.value, "fine length", method.cited)],
-            limit, "length", "down" if side == "low" else "up"))
     low, high, why = _less_knots(rope, whole, _block_knot(system), pulled, book)
-    if not why:
-        # What the ride strand takes at its longest is what the pull strand lacks at its shortest.
-        rest = []
-        for side, part, other in (("low", low, ride[1]), ("high", high, ride[0])):
-            rest.append(book.number(
-                f"strand.{rope.id}-{pulled}.rest.{side}", f"{rope.name} left for the pull strand, {side} end", "k - l",
-                [computed("k", "rope past the block's knot", part), computed("l", "the ride strand", other)],
-                part.value - other.value, "length", "down" if side == "low" else "up"))
-        low, high = rest
+    if why:
+        return [Strand(rope, ridden, "ride", 1.0, None, None, why, _knotted(system, rope, ridden)),
+                Strand(rope, pulled, "pull", 0.0, None, None, why, _knotted(system, rope, pulled))]
+    ride: list[Number] = []
+    for side, limit, most in zip(("low", "high"), limits_m(system.ride_m), (low, high)):
+        # Nobody can give a strand more rope than there is past the block.
+        ride.append(book.number(
+            f"strand.{rope.id}-{ridden}.{side}", f"{rope.name} given to the ride strand, {side} end", "min(l + e, K)",
+            [Term("l", "rope given to the ride strand", system.ride_m.value, "length", f"decided: {system.ride_m.method}"),
+             Term("e", f"limit of error of {system.ride_m.method}", limit - system.ride_m.value, "fine length", method.cited),
+             computed("K", "rope past the block's knot", most)],
+            min(limit, most.value), "length", "down" if side == "low" else "up"))
+    # What the ride strand takes at its longest is what the pull strand lacks at its shortest.
+    rest = []
+    for side, part, other in (("low", low, limits_m(system.ride_m)[1]), ("high", high, limits_m(system.ride_m)[0])):
+        rest.append(book.number(
+            f"strand.{rope.id}-{pulled}.rest.{side}", f"{rope.name} left for the pull strand, {side} end", "K - (l + e)",
+            [computed("K", "rope past the block's knot", part),
+             Term("l", "rope given to the ride strand", system.ride_m.value, "length", f"decided: {system.ride_m.method}"),
+             Term("e", f"limit of error of {system.ride_m.method}", other - system.ride_m.value, "fine length", method.cited)],
+            part.value - other, "length", "down" if side == "low" else "up"))
+    low, high = rest
     return [Strand(rope, ridden, "ride", 1.0, ride[0], ride[1], "", _knotted(system, rope, ridden)),
-            Strand(rope, pulled, "pull", 0.0, low, high, why, _knotted(system, rope, pulled))]
+            Strand(rope, pulled, "pull", 0.0, low, high, "", _knotted(system, rope, pulled))]
 
 
 def _blocked_cord(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:

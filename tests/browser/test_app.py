@@ -252,6 +252,32 @@ class Bench(Browsing):
         self.assertIn("0 shortfalls", self.tally())
 
 
+class LoadPath(Browsing):
+    def test_a_single_point_is_accepted_with_a_reason_and_taken_back(self):
+        self.open("rig", "d7")
+        row = self.page.locator('[data-part="anchor"]')
+        row.get_by_role("button", name="accept two bolts").click()
+        reason = self.page.get_by_label("why two bolts found in place is accepted")
+        reason.fill("both loaded, backed up by the tree")
+        reason.press("Enter")
+        self.saved(2)
+        row.get_by_text("accepted: both loaded, backed up by the tree").wait_for()
+        self.page.locator('[data-code="anchor.unknown"]').wait_for()
+        self.assertEqual(self.page.locator('[data-code="part.single"]').count(), 0)
+        row.get_by_role("button", name="no longer accept").click()
+        self.saved(3)
+        self.page.locator('[data-code="part.single"]').wait_for()
+
+    def test_pointing_at_a_part_lights_it_in_the_cutaway(self):
+        self.open("rig", "d3")
+        for part, drawn in (("ring", 'circle[aria-label="ring"].lit'), ("webbing", 'path[aria-label="tie"].lit'),
+                            ("rope.rope-green-b", "g.lit [data-rope]"), ("anchor", "g.lit [aria-label='flat boulder']")):
+            self.page.locator(f'[data-part="{part}"]').hover()
+            self.page.locator(drawn).first.wait_for(state="attached")
+        self.page.get_by_test_id("answer").hover()
+        self.assertEqual(self.page.locator(".lit").count(), 0)
+
+
 class FromNothing(Browsing):
     def test_three_drops_from_an_empty_list_with_pointer_and_keys(self):
         page = self.page
@@ -293,6 +319,7 @@ class FromNothing(Browsing):
             page.get_by_label("the rig gets wet").select_option("no")
             page.get_by_role("button", name="Rig", exact=False).first.click()
             page.get_by_label("tied to", exact=True).select_option("wrap")
+            page.get_by_label("its surface is").select_option("rounded")
             put("girth", "1.3")
             put("what the post itself holds: your own judgement, low and high, and why, who says so", "wedged")
             put("what the post itself holds: your own judgement, low and high, and why, low", "12")

@@ -136,6 +136,11 @@ class Systems(unittest.TestCase):
         self.assertAlmostEqual(same["r1", "b"].low.value, 22 * 0.99)
         self.assertAlmostEqual(same["r1", "a"].low.value, 59.4 - 0.405 - 22 * 1.01)
 
+    def test_a_ride_strand_is_never_longer_than_the_rope(self):
+        got = self.reach({**SAME, "ride_m": known(90, "tape")})
+        self.assertAlmostEqual(got["r1", "b"].low.value, 59.4 - 0.405)
+        self.assertLess(got["r1", "a"].spare.value, 0)
+
     def test_need_by_hand(self):
         """Path of the upper bound, 1.5 m on the ground, 25 d and a metre for the stopper; a pulled strand path and 1.5 m."""
         section = quick(2, 0, 15, "tape", "rounded")

@@ -200,6 +200,16 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Accepted
+         * @description A single point that the guide accepts, and why. ``part``: its key in the load path.
+         */
+        Accepted: {
+            /** Part */
+            part: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Assessment
          * @description The whole plan: its drops, its shed, findings about the whole, the tally of all, and what was not covered.
          *
@@ -840,6 +850,7 @@ export interface components {
          * @description One part of the load path: what it must hold, what it holds low to high, and how often the demand that is.
          *
          *     ``low`` and ``high`` are None where unknown, and ``why`` says so. ``required`` is what the margin policy asks.
+         *     ``single``: its loss alone drops the rider; ``accepted``: why that is accepted, "" if it is not.
          */
         Part: {
             /** Key */
@@ -860,6 +871,16 @@ export interface components {
              * @default false
              */
             weakest: boolean;
+            /**
+             * Single
+             * @default false
+             */
+            single: boolean;
+            /**
+             * Accepted
+             * @default
+             */
+            accepted: string;
         };
         /**
          * PatternRow
@@ -1011,6 +1032,7 @@ export interface components {
         /**
          * Post
          * @description A tree, boulder, horn or pillar that webbing goes round. What it holds is the guide's own judgement.
+         *     ``sharpness``: of its surface where the webbing sits.
          */
         Post: {
             /**
@@ -1034,6 +1056,12 @@ export interface components {
              * @enum {string}
              */
             surface: "bark" | "rock";
+            /**
+             * Sharpness
+             * @default unknown
+             * @enum {string}
+             */
+            sharpness: "rounded" | "coarse" | "sharp" | "unknown";
             /** Holds */
             holds: components["schemas"]["Range"] | components["schemas"]["Unknown"];
         };
@@ -1434,6 +1462,11 @@ export interface components {
             rig: components["schemas"]["Wrap"] | components["schemas"]["Direct"] | components["schemas"]["NoRig"];
             /** System */
             system: components["schemas"]["Doubled"] | components["schemas"]["Joined"] | components["schemas"]["BlockedSame"] | components["schemas"]["BlockedCord"] | components["schemas"]["NoSystem"];
+            /**
+             * Accepted
+             * @default []
+             */
+            accepted: components["schemas"]["Accepted"][];
         };
         /**
          * StaticRatio
@@ -1663,6 +1696,7 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type Accepted = components['schemas']['Accepted'];
 export type Assessment = components['schemas']['Assessment'];
 export type Bench = components['schemas']['Bench'];
 export type BlockedCord = components['schemas']['BlockedCord'];

@@ -1,5 +1,5 @@
 // The drawing of one drop's section, in any view: rock, void, water, anchor, tie, ring, contacts, strands, ends.
-import { useMemo } from "react";
+import { createContext, useContext, useMemo } from "react";
 import type { Drop, DropAssessment, Point, Rope, Webbing } from "../state/model";
 import { cut, offset, path } from "./shape";
 import { type Size, sx, sy, toScreen, type View } from "./view";
@@ -12,6 +12,9 @@ export const STRIPES: Record<Rope["stripe"] & string, { dash: string; cap: "butt
   "twin line": { dash: "1000000", cap: "butt", width: 1.2 },
   "long dash": { dash: "16 5", cap: "butt", width: 1.6 },
 };
+/** The key of the part that is lit: pointed at in the load path. */
+export const LitContext = createContext("");
+
 const ROPE_WIDTH = 4.6;
 const ASIDE = 3.2;
 
@@ -118,6 +121,8 @@ export function Scene({ a, drop, ropes, webbing, view, size, id }: {
   const rig = drop.station.states[0]?.rig;
   const web = webbing.find((w) => rig?.kind === "wrap" && w.id === rig.webbing);
   const rockPath = path(rock, true);
+  const lit = useContext(LitContext);
+  const light = (key: string) => (lit === key ? "lit" : undefined);
   const layers = useMemo(() => strata(view.ox, view.oy, size), [view.ox, view.oy, size]);
   const water = landing && ["pool", "moving water", "wading"].includes(g.landing);
   return (
@@ -131,19 +136,19 @@ export function Scene({ a, drop, ropes, webbing, view, size, id }: {
       <path d={layers} fill="none" stroke="var(--strata)" strokeWidth={1} clipPath={`url(#rock-${id})`} />
       <path d={rockPath} fill="none" stroke="var(--rock-edge)" strokeWidth={1.6} strokeDasharray={landing ? undefined : "3 6"} />
       {g.landing === "hanging stance" && landing && <path d={`M${landing[0]} ${landing[1]}h26`} stroke="var(--rock-edge)" strokeWidth={5} />}
-      <Post drop={drop} a={a} view={view} webbing={web} />
-      {g.tie.length > 1 && <path d={path(g.tie.map((p) => toScreen(view, p as Point)))} fill="none" stroke={web?.colour ?? "var(--quiet)"} strokeWidth={5} strokeLinejoin="round" aria-label="tie" />}
-      <Strands a={a} ropes={ropes} view={view} />
+      <g className={light("anchor")}><Post drop={drop} a={a} view={view} webbing={web} /></g>
+      {g.tie.length > 1 && <path d={path(g.tie.map((p) => toScreen(view, p as Point)))} fill="none" stroke={web?.colour ?? "var(--quiet)"} strokeWidth={5} strokeLinejoin="round" aria-label="tie" className={light("webbing")} />}
+      <Strands a={a} ropes={ropes} view={view} lit={lit} />
       {g.contacts.filter((c) => (c.turn.value * 180) / Math.PI >= 2).map((c) => (
         <circle key={c.index} cx={sx(view, c.x_m)} cy={sy(view, c.z_m)} r={3.6} fill="var(--color-base-100)" stroke="var(--color-base-content)" strokeWidth={1.8} aria-label="contact" />
       ))}
-      {g.ring && <circle cx={sx(view, g.ring[0])} cy={sy(view, g.ring[1])} r={6.2} fill="none" stroke="var(--color-base-content)" strokeWidth={2.8} aria-label="ring" />}
+      {g.ring && <circle cx={sx(view, g.ring[0])} cy={sy(view, g.ring[1])} r={6.2} fill="none" stroke="var(--color-base-content)" strokeWidth={2.8} aria-label="ring" className={light("ring")} />}
     </g>
   );
 }
 
 /** Both strands side by side by a fixed number of pixels, each to its true end; what lies on the landing lies out. */
-function Strands({ a, ropes, view }: { a: DropAssessment; ropes: readonly Rope[]; view: View }) {
+function Strands({ a, ropes, view, lit }: { a: DropAssessment; ropes: readonly Rope[]; view: View; lit: string }) {
   const line = a.geometry.taut.map((p) => p as Point);
   return (
     <g aria-label="strands">
@@ -166,7 +171,7 @@ function Strands({ a, ropes, view }: { a: DropAssessment; ropes: readonly Rope[]
         const hangsFree = r.free !== null && r.free.above.value > 0;
         const ridden = r.ridden && hangsFree ? toScreen(view, [r.ridden.x_m, r.ridden.z_m]) : null;
         return (
-          <g key={r.key} opacity={whole ? 0.35 : 1}>
+          <g key={r.key} opacity={whole ? 0.35 : 1} className={lit === `rope.${r.rope}-${r.end}` ? "lit" : undefined}>
             <RopeLine points={points} rope={rope} id={r.key} />
             {r.knotted
               ? <circle cx={end[0]} cy={end[1]} r={4.4} fill={rope?.colour ?? "#777777"} stroke="var(--color-base-content)" strokeWidth={1.4} aria-label="stopper" />

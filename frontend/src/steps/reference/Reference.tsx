@@ -6,7 +6,7 @@ import { api } from "../../api/client";
 
 function range(low: number, high: number): string {
   const say = (x: number) => Number(x.toPrecision(6)).toString().replace("-", "−");
-  return low === high ? say(low) : `${say(low)}–${say(high)}`;
+  return low === high ? say(low) : low < 0 ? `${say(low)} to ${say(high)}` : `${say(low)}–${say(high)}`;
 }
 
 const TAGS: readonly (readonly [string, string])[] = [

@@ -2,6 +2,7 @@
 import { known, setAt, unknown } from "../../state/edits";
 import type { Drop, DropAssessment, Feature, Plan, Rig, Webbing } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { SHARPNESS } from "../survey/Survey";
 import { BenchView } from "./Bench";
 import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
 
@@ -13,7 +14,7 @@ function rigOf(kind: string, plan: Plan, features: readonly Feature[]): { rig: R
   const ring = plan.shed.rings?.[0]?.id ?? "none";
   if (kind === "wrap") {
     const post = features.find((f) => f.kind === "post") ?? {
-      kind: "post" as const, id: "post", name: "boulder", what: "boulder" as const, girth_m: unknown("not measured"), surface: "rock" as const, holds: unknown("nobody has judged it"),
+      kind: "post" as const, id: "post", name: "boulder", what: "boulder" as const, girth_m: unknown("not measured"), surface: "rock" as const, sharpness: "unknown" as const, holds: unknown("nobody has judged it"),
     };
     return {
       features: [...features.filter((f) => f.id !== post.id), post],
@@ -54,11 +55,12 @@ export function Anchor({ drop, a, index }: { drop: Drop; a: DropAssessment; inde
   return (
     <div className="flex gap-4"><div className="grid min-w-0 grow grid-cols-3 content-start gap-x-4 gap-y-2">
       <Choose label="tied to" value={rig.kind} choices={KINDS} onChange={choose} />
-      {feature && <TextField label="what it is called" path={[...featureAt, "name"]} value={feature.name} />}
+      {feature && <TextField label="called" path={[...featureAt, "name"]} value={feature.name} />}
       {feature?.kind === "post" && rig.kind === "wrap" && (
         <>
           <Choose label="kind of post" value={feature.what} choices={["tree", "boulder", "horn", "pillar"]}
             onChange={(v) => edit(setAt([...featureAt, "what"], v), setAt([...featureAt, "surface"], v === "tree" ? "bark" : "rock"))} />
+          <ChoiceField label="its surface is" path={[...featureAt, "sharpness"]} value={feature.sharpness ?? "unknown"} choices={SHARPNESS} />
           <ChoiceField label="pattern" path={[...rigAt, "pattern"]} value={rig.pattern} choices={PATTERNS} className="col-span-2" />
           {BEND_CHOSEN.includes(rig.pattern) && <ChoiceField label="webbing's bend sits" path={[...rigAt, "bend_at"]} value={rig.bend_at} choices={[{ value: "back", label: "at the back" }, { value: "side", label: "at the side" }, { value: "leg", label: "in a leg" }]} />}
           <SurveyField className="col-span-2" label="girth" path={[...featureAt, "girth_m"]} figure={feature.girth_m} quantity="length" why="not measured" />

@@ -1,6 +1,10 @@
 // Rock to rider: every part's range on one scale against what is asked of it; the weakest named in words.
-import type { Part } from "../../state/model";
+import { useState } from "react";
+import { editDrop } from "../../state/edits";
+import type { Drop, Part } from "../../state/model";
+import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
+import { Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 import { shown } from "../../say";
 
@@ -13,7 +17,7 @@ function at(kn: number): number {
   return Math.min(100, Math.max(0, (Math.log(kn / LOW) / Math.log(HIGH / LOW)) * 100));
 }
 
-export function LoadPath({ parts, policy }: { parts: readonly Part[]; policy: string }) {
+export function LoadPath({ drop, parts, policy, onLight }: { drop: Drop; parts: readonly Part[]; policy: string; onLight: (key: string) => void }) {
   const { units } = usePrefs();
   const unit = shown("force", units);
   const ticks = units === "metric" ? TICKS_KN.map((t) => ({ kn: t, text: `${t}` })) : TICKS_LBF.map((t) => ({ kn: t / unit.factor, text: t.toLocaleString("en") }));
@@ -32,7 +36,7 @@ export function LoadPath({ parts, policy }: { parts: readonly Part[]; policy: st
       {parts.map((p) => {
         const short = p.verdict === "Shortfall";
         return (
-          <div key={p.key} className={`${grid} rule-t min-h-[27px] text-[13px]`} data-part={p.key}>
+          <div key={p.key} className={`${grid} rule-t min-h-[27px] text-[13px]`} data-part={p.key} onPointerEnter={() => onLight(p.key)} onPointerLeave={() => onLight("")}>
             <span className={`truncate ${short ? "sev-Shortfall font-bold" : ""}`} title={p.name}>{p.name}</span>
             <div className="relative h-[15px]" aria-hidden="true">
               {ticks.map((t) => <span key={t.text} className="absolute -top-1.5 bottom-[-6px] w-px bg-[var(--rule)]" style={{ left: `${at(t.kn)}%` }} />)}
@@ -51,10 +55,11 @@ export function LoadPath({ parts, policy }: { parts: readonly Part[]; policy: st
               </span>
             ) : <span className="sev-Not-checked text-right font-semibold" title={p.why}>not checked</span>}
             <span className="text-right">{p.times ? <Num n={p.times} /> : ""}</span>
-            {(p.weakest || short) && (
-              <span className="col-span-4 -mt-0.5 mb-1 text-xs">
-                {p.weakest && <span className="font-bold">weakest of the parts that are known</span>}
-                {p.required && <span className="quiet">{p.weakest ? " · " : ""}asked of it <Num n={p.required} className="!font-normal" /></span>}
+            {(p.weakest || short || p.single) && (
+              <span className="quiet col-span-4 -mt-0.5 mb-1 flex flex-wrap gap-x-2 text-xs">
+                {p.weakest && <span className="font-bold text-base-content">weakest of the parts that are known</span>}
+                {(p.weakest || short) && p.required && <span>asked of it <Num n={p.required} className="!font-normal" /></span>}
+                {p.single && <Single drop={drop} part={p} />}
               </span>
             )}
           </div>
@@ -62,6 +67,32 @@ export function LoadPath({ parts, policy }: { parts: readonly Part[]; policy: st
       })}
     </section>
   );
+}
+
+/** A single point: why it is accepted, or a way to accept it with a reason. */
+function Single({ drop, part }: { drop: Drop; part: Part }) {
+  const { edit } = useSession();
+  const [asking, setAsking] = useState(false);
+  const own = (drop.station.states[0]?.accepted ?? []).some((x) => x.part === part.key);
+  const accept = (reason: string | null) => {
+    setAsking(false);
+    if (reason !== null && reason.trim() === "") return;
+    edit(editDrop(drop.id, (d) => ({
+      ...d, station: {
+        ...d.station, states: d.station.states.map((s) => ({
+          ...s, accepted: [...(s.accepted ?? []).filter((x) => x.part !== part.key), ...(reason === null ? [] : [{ part: part.key, reason }])],
+        })) as typeof d.station.states,
+      },
+    })));
+  };
+  const small = "cursor-pointer font-semibold underline text-base-content";
+  if (part.accepted) {
+    return <span>single point, accepted: {part.accepted} {own && <button type="button" className={small} aria-label={`no longer accept ${part.name}`} onClick={() => accept(null)}>take back</button>}</span>;
+  }
+  if (asking) {
+    return <Typed label={`why ${part.name} is accepted`} value="" placeholder="why is it accepted? Enter keeps it" className="h-6 w-64 text-xs" onCommit={accept} />;
+  }
+  return <span className="sev-Caution">single point <button type="button" className={small} aria-label={`accept ${part.name}`} onClick={() => setAsking(true)}>accept…</button></span>;
 }
 
 /** A number whose unit stands in the column's heading. */

@@ -1,6 +1,7 @@
 // Rig: the cutaway over the load path, the anchor and the rope system.
 import { useEffect, useState } from "react";
 import { Cutaway } from "../../cutaway/Cutaway";
+import { LitContext } from "../../cutaway/Scene";
 import type { Drop, DropAssessment } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { typing } from "../../ui/keys";
@@ -15,6 +16,7 @@ type Tab = (typeof TABS)[number]["key"];
 export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAssessment }) {
   const { plan } = useSession();
   const unrigged = drop.station.states[0]!.rig.kind === "none";
+  const [lit, setLit] = useState("");
   const [tab, setTab] = useState<Tab>(unrigged ? "anchor" : "path");
   useEffect(() => { if (unrigged) setTab("anchor"); }, [drop.id]); // eslint-disable-line
   useEffect(() => {
@@ -30,7 +32,7 @@ export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAsse
   const policy = margin.kind === "peak" ? "amber: 2.0 × its peak" : margin.kind === "static ratio" ? "amber: 10 × its static load" : `amber: ${margin.times} × its peak`;
   return (
     <div className="flex h-full flex-col">
-      <div className="min-h-0 grow"><Cutaway a={a} drop={drop} index={index} /></div>
+      <div className="min-h-0 grow"><LitContext.Provider value={lit}><Cutaway a={a} drop={drop} index={index} /></LitContext.Provider></div>
       <div className="flex h-[248px] shrink-0 flex-col border-t border-[var(--rule)] bg-base-100">
         <div className="rule-b flex gap-1 px-3" role="tablist">
           {TABS.map((t) => (
@@ -39,7 +41,7 @@ export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAsse
           ))}
         </div>
         <div className="min-h-0 grow overflow-y-auto px-4 py-2">
-          {tab === "path" && <LoadPath parts={a.parts} policy={policy} />}
+          {tab === "path" && <LoadPath drop={drop} parts={a.parts} policy={policy} onLight={setLit} />}
           {tab === "anchor" && <Anchor drop={drop} a={a} index={index} />}
           {tab === "patterns" && <Patterns drop={drop} />}
           {tab === "ropes" && <Ropes drop={drop} />}

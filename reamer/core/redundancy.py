@@ -1,0 +1,77 @@
+"""Which parts would drop the rider if they alone failed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from reamer.core.model import State, Wrap
+from reamer.core.tables import patterns
+
+ROCK, RIDER = "rock", "rider"
+
+
+def single_points(edges: Iterable[tuple[str, str]], start: str, end: str) -> set[str]:
+    """Parts without which there is no way from one end of a load path to the other.
+
+    edges: pairs of parts that hang together; start, end: the two ends
+    returns: the parts, the ends left out; empty if the ends do not hang together at all
+    Source: HB, removal of each vertex in turn.
+
+    >>> sorted(single_points([("rock", "a"), ("rock", "b"), ("a", "ring"), ("b", "ring"), ("ring", "rider")], "rock", "rider"))
+    ['ring']
+    """
+    near: dict[str, set[str]] = {}
+    for a, b in edges:
+        near.setdefault(a, set()).add(b)
+        near.setdefault(b, set()).add(a)
+
+    def joined(without: str) -> bool:
+        seen, todo = {start, without}, [start]
+        while todo:
+            for part in near.get(todo.pop(), ()):
+                if part == end:
+                    return True
+                if part not in seen:
+                    seen.add(part)
+                    todo.append(part)
+        return False
+
+    if not joined(""):
+        return set()
+    return {part for part in near if part not in (start, end) and not joined(part)}
+
+
+def load_edges(rig: object, keys: list[str]) -> list[tuple[str, str]]:
+    """The load path as pairs of parts, from rock to rider.
+
+    rig: how the station is tied; keys: the parts in order, as the load path names them
+    returns: the pairs; two separately tied loops stand side by side, all other parts in a row
+    Source: P, table of patterns for which are redundant. Both ridden strands of one rope must hold: a row.
+    """
+    redundant = patterns()[rig.pattern].redundant if isinstance(rig, Wrap) else "no"
+    edges: list[tuple[str, str]] = []
+    last = [ROCK]
+    for key in keys:
+        if key == "webbing" and redundant != "no":
+            loops = ["webbing, first loop", "webbing, second loop"]
+            edges += [(a, loop) for a in last for loop in loops]
+            last = loops
+            if redundant == "yes":
+                continue
+        edges += [(a, key) for a in last]
+        last = [key]
+    return edges + [(a, RIDER) for a in last]
+
+
+def by_practice(key: str, state: State) -> str:
+    """Why practice accepts a part as a single point, "" if it does not.
+
+    key: the part's key; state: how the station is rigged
+    returns: the reason in words
+    Source: P, common practice, no source.
+    """
+    if key.startswith("rope."):
+        return "the rope, by common practice"
+    if key == "ring" and state.system.kind in ("doubled", "joined"):
+        return "one ring with two strands, by common practice"
+    return ""
