@@ -7,6 +7,7 @@ from typing import Literal
 
 from reamer.core.context import Context, context
 from reamer.core.findings import Finding, Findings, Severity, tally
+from reamer.core.inspection import inspect
 from reamer.core.model import Drop, Plan
 from reamer.core.patterns import Bench, PatternRow, compare, reach_m
 from reamer.core.polyline import Point
@@ -193,6 +194,7 @@ def assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, B
     load = rider_load(ctx, found, book)
     hanging = strands(state.system, ctx, found, book, (*at, "system"))
     path = load_path(drop.station, hanging, load, ctx, found, book, (*at, "rig"), _tie_edges(by_bound))
+    inspect(drop.station, found)
     reached: tuple[Reach, ...] = ()
     lengths: dict[str, Bounded] = {}
     if by_bound is not None:

@@ -250,12 +250,13 @@ class Post(M):
 
 
 class Rated(M):
-    """An anchor whose strength is given, in kN, by somebody."""
+    """An anchor whose strength is given, in kN, by somebody. ``in_place``: found there, not placed by this party."""
 
     kind: Literal["rated"]
     id: Id
     name: Name
     holds: Capacity
+    in_place: Tri = "unknown"
 
 
 Feature = Annotated[Post | Rated, Field(discriminator="kind")]
@@ -367,6 +368,17 @@ class NoSystem(M):
 System = Annotated[Doubled | Joined | BlockedSame | BlockedCord | NoSystem, Field(discriminator="kind")]
 
 
+class Inspection(M):
+    """What somebody saw of a thing found in place, and what was decided. Nothing is known until someone looks."""
+
+    id: Id
+    on: dt.date | None = None
+    item: Name
+    found: Text = ""
+    condition: Literal["good", "worn", "bad", "unknown"] = "unknown"
+    decision: Literal["use", "back up", "replace", "undecided"] = "undecided"
+
+
 class Accepted(M):
     """A single point that the guide accepts, and why. ``part``: its key in the load path."""
 
@@ -390,6 +402,7 @@ class Station(M):
     features: Annotated[tuple[Feature, ...], Field(max_length=20)] = ()
     states: Annotated[tuple[State, ...], Field(min_length=1, max_length=1)]
     wet: Tri = "unknown"
+    inspections: Annotated[tuple[Inspection, ...], Field(max_length=100)] = ()
     notes: Text = ""
 
 
@@ -410,6 +423,7 @@ class Drop(M):
         except GeometryError as e:
             raise PydanticCustomError("section", "{why}", {"where": "section", "why": str(e)}) from None
         _unique((f.id for f in self.station.features), "station/features", "id")
+        _unique((i.id for i in self.station.inspections), "station/inspections", "id")
         return self
 
 

@@ -268,6 +268,20 @@ class LoadPath(Browsing):
         self.saved(3)
         self.page.locator('[data-code="part.single"]').wait_for()
 
+    def test_what_was_found_in_place_is_recorded_and_counts(self):
+        self.open("rig", "d7")
+        self.page.locator('[data-code="inspection.none"]').wait_for()
+        self.page.keyboard.press("i")
+        self.page.get_by_role("button", name="Record what was seen").click()
+        self.saved(2)
+        self.page.locator('[data-code="inspection.open"]').wait_for()
+        self.page.get_by_label("its state").select_option("good")
+        self.saved(3)
+        self.page.get_by_label("the decision").select_option("use")
+        self.saved(4)
+        self.page.locator('[data-code="inspection.open"]').wait_for(state="detached")
+        self.page.locator('[data-code="anchor.unknown"]').wait_for()
+
     def test_pointing_at_a_part_lights_it_in_the_cutaway(self):
         self.open("rig", "d3")
         for part, drawn in (("ring", 'circle[aria-label="ring"].lit'), ("webbing", 'path[aria-label="tie"].lit'),

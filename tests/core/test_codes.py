@@ -25,6 +25,14 @@ def edited(data, *changes):
     return data
 
 
+def direct(*records, name="two bolts"):
+    """A station on an anchor found in place, with inspection records of it."""
+    anchor = {"kind": "rated", "id": "bolts", "name": name, "in_place": "yes", "holds": capacity(15, 25, "tested")}
+    return edited(plan_of(doubled()), ((*STATION, "features"), [anchor]),
+                  ((*STATE, "rig"), {"kind": "direct", "anchor": "bolts", "ring": "ring-steel", "gain_m": known(0.3)}),
+                  ((*STATION, "inspections"), [{"id": f"i{n}", "item": name, **r} for n, r in enumerate(records)]))
+
+
 BASE = plan_of(doubled())
 WAYS = {
     "section.unknown": ("Not checked", edited(BASE, ((*DROP, "section", "height_m"), unknown("?")))),
@@ -35,6 +43,10 @@ WAYS = {
     "anchor.missing": ("Not checked", edited(BASE, ((*STATION, "features"), []))),
     "anchor.unknown": ("Not checked", edited(BASE, ((*STATION, "features", 0, "holds"), unknown("?")))),
     "anchor.weak": ("Shortfall", edited(BASE, ((*STATION, "features", 0, "holds"), capacity(3, 9, "guess")))),
+    "inspection.none": ("Not checked", direct()),
+    "inspection.open": ("Not checked", direct({"condition": "worn"})),
+    "inspection.bad": ("Shortfall", direct({"condition": "bad", "decision": "use"})),
+    "inspection.backup": ("Caution", direct({"condition": "worn", "decision": "back up"})),
     "webbing.unknown": ("Not checked", edited(BASE, (("shed", "webbing", 0, "strength_kn"), unknown("?")))),
     "webbing.weak": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "strength_kn"), capacity(4, 4, "label")))),
     "webbing.angle": ("Shortfall", edited(BASE, ((*STATE, "rig"), wrap(0.02)))),
@@ -105,3 +117,24 @@ class Codes(unittest.TestCase):
                     after = assess(fixed(p, code))
                     self.assertFalse([f for d in after.drops for f in d.findings if f.code == code and f.severity == severity])
         self.assertGreaterEqual(fixes, 4)
+
+
+class Inspections(unittest.TestCase):
+    def codes(self, *records):
+        return {f.code for f in assess(read_plan(direct(*records))).drops[0].findings if f.code.startswith("inspection")}
+
+    def test_the_newest_record_counts_whatever_its_place_in_the_list(self):
+        bad = {"on": "2026-05-01", "condition": "bad", "decision": "replace"}
+        good = {"on": "2027-05-01", "condition": "good", "decision": "use", "item": "Two Bolts"}
+        self.assertEqual(self.codes(bad, good), set())
+        self.assertEqual(self.codes(good, bad), set())
+        self.assertEqual(self.codes(good, {**bad, "on": "2027-06-01"}), {"inspection.bad"})
+
+    def test_looking_never_makes_an_unknown_strength_known(self):
+        data = direct({"condition": "good", "decision": "use"})
+        data["drops"][0]["station"]["features"][0]["holds"] = unknown("not tested")
+        self.assertIn("anchor.unknown", {f.code for f in assess(read_plan(data)).drops[0].findings})
+
+    def test_what_this_party_placed_needs_no_record(self):
+        data = edited(direct(), ((*STATION, "features", 0, "in_place"), "no"))
+        self.assertNotIn("inspection.none", {f.code for f in assess(read_plan(data)).drops[0].findings})

@@ -687,6 +687,38 @@ export interface components {
             height: components["schemas"]["Number"] | null;
         };
         /**
+         * Inspection
+         * @description What somebody saw of a thing found in place, and what was decided. Nothing is known until someone looks.
+         */
+        Inspection: {
+            /** Id */
+            id: string;
+            /**
+             * On
+             * @default null
+             */
+            on: string | null;
+            /** Item */
+            item: string;
+            /**
+             * Found
+             * @default
+             */
+            found: string;
+            /**
+             * Condition
+             * @default unknown
+             * @enum {string}
+             */
+            condition: "good" | "worn" | "bad" | "unknown";
+            /**
+             * Decision
+             * @default undecided
+             * @enum {string}
+             */
+            decision: "use" | "back up" | "replace" | "undecided";
+        };
+        /**
          * Joined
          * @description Two ropes tied together at the ring, both ridden. ``through`` runs through the ring; the join lies on
          *     the side of ``other``, which is pulled. ``through_end`` and ``other_end`` are the ends that hang down.
@@ -1154,7 +1186,7 @@ export interface components {
         };
         /**
          * Rated
-         * @description An anchor whose strength is given, in kN, by somebody.
+         * @description An anchor whose strength is given, in kN, by somebody. ``in_place``: found there, not placed by this party.
          */
         Rated: {
             /**
@@ -1168,6 +1200,12 @@ export interface components {
             name: string;
             /** Holds */
             holds: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /**
+             * In Place
+             * @default unknown
+             * @enum {string}
+             */
+            in_place: "yes" | "no" | "unknown";
         };
         /**
          * Reach
@@ -1498,6 +1536,11 @@ export interface components {
              */
             wet: "yes" | "no" | "unknown";
             /**
+             * Inspections
+             * @default []
+             */
+            inspections: components["schemas"]["Inspection"][];
+            /**
              * Notes
              * @default
              */
@@ -1722,6 +1765,7 @@ export type Fix = components['schemas']['Fix'];
 export type FromDemo = components['schemas']['FromDemo'];
 export type FromFile = components['schemas']['FromFile'];
 export type Geometry = components['schemas']['Geometry'];
+export type Inspection = components['schemas']['Inspection'];
 export type Joined = components['schemas']['Joined'];
 export type Known = components['schemas']['Known'];
 export type Landing = components['schemas']['Landing'];

@@ -10,7 +10,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { keys: "Ctrl Z", does: "undo" },
   { keys: "Ctrl Shift Z", does: "redo" },
   { keys: "A", does: "add a drop after this one" },
-  { keys: "R  W  P  S", does: "in Rig: rock to rider, what it is tied to, patterns, rope system" },
+  { keys: "R  W  P  S  I", does: "in Rig: rock to rider, tied to, patterns, rope system, found in place" },
   { keys: "F", does: "fit the drawing" },
   { keys: "+  −", does: "zoom the drawing" },
   { keys: "Tab, arrows", does: "choose a handle and move it 0.1 m, with Shift 1 m" },

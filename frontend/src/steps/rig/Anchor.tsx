@@ -22,7 +22,7 @@ function rigOf(kind: string, plan: Plan, features: readonly Feature[]): { rig: R
     };
   }
   if (kind === "direct") {
-    const anchor = features.find((f) => f.kind === "rated") ?? { kind: "rated" as const, id: "anchor", name: "anchor in place", holds: unknown("not tested, not inspected") };
+    const anchor = features.find((f) => f.kind === "rated") ?? { kind: "rated" as const, id: "anchor", name: "anchor in place", in_place: "yes" as const, holds: unknown("not tested, not inspected") };
     return { features: [...features.filter((f) => f.id !== anchor.id), anchor], rig: { kind: "direct", anchor: anchor.id, ring, gain_m: known(0.2, "given") } };
   }
   return { features: [...features], rig: { kind: "none" } };
@@ -72,6 +72,7 @@ export function Anchor({ drop, a, index }: { drop: Drop; a: DropAssessment; inde
       )}
       {rig.kind === "direct" && (
         <>
+          {feature?.kind === "rated" && <ChoiceField label="found in place" path={[...featureAt, "in_place"]} value={feature.in_place ?? "unknown"} choices={["yes", "no", "unknown"]} />}
           <FigureField label="ring, from the anchor" path={[...rigAt, "gain_m"]} figure={rig.gain_m} quantity="length" why="not decided" />
           <ChoiceField label="ring" path={[...rigAt, "ring"]} value={rig.ring} choices={rings} />
         </>

@@ -6,11 +6,12 @@ import type { Drop, DropAssessment } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { typing } from "../../ui/keys";
 import { Anchor } from "./Anchor";
+import { Inspections } from "./Inspections";
 import { LoadPath } from "./LoadPath";
 import { Patterns } from "./Patterns";
 import { Ropes } from "./Ropes";
 
-const TABS = [{ key: "path", name: "Rock to rider", letter: "r" }, { key: "anchor", name: "Tied to", letter: "w" }, { key: "patterns", name: "Patterns", letter: "p" }, { key: "ropes", name: "Rope system", letter: "s" }] as const;
+const TABS = [{ key: "path", name: "Rock to rider", letter: "r" }, { key: "anchor", name: "Tied to", letter: "w" }, { key: "patterns", name: "Patterns", letter: "p" }, { key: "ropes", name: "Rope system", letter: "s" }, { key: "inspections", name: "Found in place", letter: "i" }] as const;
 type Tab = (typeof TABS)[number]["key"];
 
 export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAssessment }) {
@@ -45,6 +46,7 @@ export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAsse
           {tab === "anchor" && <Anchor drop={drop} a={a} index={index} />}
           {tab === "patterns" && <Patterns drop={drop} />}
           {tab === "ropes" && <Ropes drop={drop} />}
+          {tab === "inspections" && <Inspections drop={drop} />}
         </div>
       </div>
     </div>
