@@ -49,7 +49,7 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
   const a = drafted?.answer ?? view.assessment.drops.find((d) => d.id === drop?.id);
   if (step === "shed") {
     const named = new Set<string>();
-    const ropes = view.assessment.drops.flatMap((d) => d.findings).filter((f) => f.code.startsWith("rope.") && !named.has(f.subject.part) && named.add(f.subject.part));
+    const ropes = view.assessment.drops.flatMap((d) => d.findings).filter((f) => ["rope.nominal", "rope.length"].includes(f.code) && !named.has(f.subject.part) && named.add(f.subject.part));
     return (
       <Frame step={step} dropId={drop?.id ?? ""} right={
         <>

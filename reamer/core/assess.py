@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from reamer.core.context import Context, context
+from reamer.core.context import Context, context, figures_of
 from reamer.core.findings import Finding, Findings, Severity, tally
 from reamer.core.inspection import inspect
 from reamer.core.model import Drop, Plan
@@ -17,6 +17,7 @@ from reamer.core.say import Number, Sentence
 from reamer.core.section import Lines, Terrain, height_m, lines, terrain
 from reamer.core.strength import LoadPath, Part, load_path, rider_load
 from reamer.core.systems import SYSTEM_NAMES, answer, strands
+from reamer.core.tables import own_figures, row
 from reamer.core.working import Book, Term, Working
 
 NOT_COVERED = (
@@ -182,6 +183,11 @@ def assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, B
     returns: the assessment and its workings
     Source: see the functions it calls.
     """
+    with own_figures(figures_of(ctx.plan)):
+        return _assess_drop(ctx, index, drop)
+
+
+def _assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, Book]:
     book, found = Book(), Findings(drop.id)
     state = drop.station.states[0]
     at = ("drops", index, "station", "states", 0)
@@ -271,7 +277,8 @@ def compare_patterns(ctx: Context, drop: Drop) -> tuple[PatternRow, ...]:
     post = next((f for f in drop.station.features if f.id == rig.post and f.kind == "post"), None)
     if post is None:
         return ()
-    return compare(rig, post, ctx.webbing[rig.webbing], ctx.rings.get(rig.ring), drop.station.wet, ctx.plan.policies.retention)
+    with own_figures(figures_of(ctx.plan)):
+        return compare(rig, post, ctx.webbing[rig.webbing], ctx.rings.get(rig.ring), drop.station.wet, ctx.plan.policies.retention)
 
 
 def assess(plan: Plan) -> Assessment:
@@ -287,7 +294,8 @@ def assess(plan: Plan) -> Assessment:
         done, book = assess_drop(ctx, i, drop)
         drops.append(done)
         workings[drop.id] = tuple(book.workings.values())
-    ropes, findings, shed_book = _whole(plan)
+    with own_figures(figures_of(plan)):
+        ropes, findings, shed_book = _whole(plan)
     workings[""] = tuple(shed_book.workings.values())
     heights = [d.height.value for d in drops if d.height]
     all_findings = [f for d in drops for f in d.findings] + list(findings)
@@ -301,6 +309,10 @@ def _whole(plan: Plan) -> tuple[tuple[RopeAssessment, ...], tuple[Finding, ...],
     book, found, ropes = Book(), Findings(""), []
     if not plan.drops:
         found.add("plan.empty", "Not checked", "plan", "The plan has no drops", "Add the first one.")
+    for own in plan.own_figures:
+        # The table's own row may be in another unit than a quantity shown: the words carry the plain figures.
+        found.add("figure.own", "Note", "figures", "Own figure for {name}: {low} to {high}", "{reason}", words={
+            "name": row(own.table, own.key).name, "low": f"{own.low:g}", "high": f"{own.high:g}", "reason": own.reason})
     for rope in plan.shed.ropes:
         length = real_length(rope, book)
         if isinstance(length, tuple):

@@ -19,6 +19,16 @@ class Context:
     weight_unknown: str
 
 
+def figures_of(plan: Plan) -> list[tuple[str, str, float, float, str]]:
+    """A plan's own figures, as the tables take them.
+
+    plan: the plan
+    returns: table, key, low, high and reason of each
+    Source: the guide.
+    """
+    return [(f.table, f.key, f.low, f.high, f.reason) for f in plan.own_figures]
+
+
 def context(plan: Plan) -> Context:
     """Gather a plan's context.
 

@@ -59,6 +59,7 @@ CODES = {
     "load.unknown": "the load on the station is unknown",
     "person.unknown": "a person's weight is unknown",
     "party.none": "nobody is in the party",
+    "figure.own": "figures of the guide's own stand in place of a table's",
     "plan.empty": "the plan has no drops",
 }
 

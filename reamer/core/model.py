@@ -15,7 +15,8 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstra
 from pydantic_core import PydanticCustomError
 
 from reamer.core import section as _section
-from reamer.core.errors import GeometryError
+from reamer.core.errors import GeometryError, TableError
+from reamer.core.tables import row
 
 FORMAT = 1
 MOST_DROPS = 200
@@ -458,6 +459,32 @@ class Policies(M):
     retention: Literal["graded", "flat half"] = "graded"
 
 
+class OwnFigure(M):
+    """A figure that the guide puts in place of a table's, and why."""
+
+    id: Id
+    table: Annotated[str, StringConstraints(max_length=40)]
+    key: Annotated[str, StringConstraints(max_length=80)]
+    low: Annotated[float, Field(ge=-10, le=1000)]
+    high: Annotated[float, Field(ge=-10, le=1000)]
+    reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=300)]
+
+    @model_validator(mode="after")
+    def _there(self) -> OwnFigure:
+        try:
+            was = row(self.table, self.key)
+        except TableError as e:
+            raise PydanticCustomError("figure", "{why}", {"where": "key", "why": str(e)}) from None
+        if self.low > self.high:
+            raise PydanticCustomError("figure", "the low end {low} lies above the high end {high}",
+                                      {"where": "low", "low": f"{self.low:g}", "high": f"{self.high:g}"})
+        if self.low <= 0 < was.low or (was.unit == "share" and was.high <= 1 < self.high):
+            raise PydanticCustomError("figure", "{low} to {high} is no figure for {name}: it must be above 0{most}",
+                                      {"where": "low", "low": f"{self.low:g}", "high": f"{self.high:g}", "name": was.name,
+                                       "most": " and at most 1" if was.unit == "share" and was.high <= 1 else ""})
+        return self
+
+
 def _unique(values: Iterable[str], where: str, what: str) -> None:
     seen: set[str] = set()
     for i, value in enumerate(values):
@@ -479,13 +506,15 @@ class Plan(M):
     shed: Shed = Shed()
     party: Annotated[tuple[Person, ...], Field(max_length=60)] = ()
     policies: Policies = Policies()
+    own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=200)] = ()
 
     @model_validator(mode="after")
     def _named_apart(self) -> Plan:
         for where, things in (("drops", self.drops), ("shed/ropes", self.shed.ropes),
                               ("shed/webbing", self.shed.webbing), ("shed/rings", self.shed.rings),
-                              ("party", self.party)):
+                              ("party", self.party), ("own_figures", self.own_figures)):
             _unique((t.id for t in things), where, "id")
             if where.startswith("shed") or where == "party":
                 _unique((t.name.casefold() for t in things), where, "name")
+        _unique((f"{f.table}: {f.key}" for f in self.own_figures), "own_figures", "key")
         return self

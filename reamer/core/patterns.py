@@ -73,7 +73,8 @@ def retention_graded(knot: str, fibre: str) -> Row | None:
     returns: the table's row, None where it has none: the knot is not to be used in that fibre
     Source: HB and P, knot table.
     """
-    return table("knots").rows.get(f"retention.{knot}.{family(fibre)}")
+    key = f"retention.{knot}.{family(fibre)}"
+    return row("knots", key) if key in table("knots").rows else None
 
 
 def retention_general(fibre: str) -> Row:

@@ -512,6 +512,36 @@ class Shed(Browsing):
         self.assertEqual((plan.place, plan.policies.margin.kind, len(plan.shed.ropes[0].damage)), ("somewhere wet", "static ratio", 1))
 
 
+class OwnFigures(Browsing):
+    def test_a_figure_of_ones_own_needs_a_reason_is_used_and_shown_and_can_be_dropped(self):
+        self.open("shed", "d1")
+        self.page.get_by_role("button", name=re.compile("^Own figures")).click()
+        self.page.get_by_label("figure to replace").fill("least peak load counted (4 kN)")
+        self.page.get_by_label("own low").fill("6")
+        self.page.get_by_role("button", name="Use it").click()
+        self.page.get_by_text("needs its reason").wait_for()
+        self.assertEqual(self.server.plan(self.id), canyon())
+        self.page.get_by_label("own reason").fill("bouncy novices")
+        self.page.get_by_role("button", name="Use it").click()
+        self.saved(2)
+        self.page.locator('[data-code="figure.own"]').get_by_text("bouncy novices").wait_for()
+        self.open("rig", "d1")
+        self.page.locator('[data-part="anchor"]').get_by_role("button", name="1.5 ×").click()
+        panel = self.page.get_by_role("region", name="Working")
+        panel.locator("dl button").last.click()
+        panel.locator("dl button").last.click()
+        panel.get_by_text("own figure, in place of 4 to 4: bouncy novices").wait_for()
+        self.open("shed", "d1")
+        self.page.get_by_role("button", name=re.compile("^Own figures")).click()
+        low = self.page.get_by_label("low of least peak load counted")
+        low.fill("-3")
+        low.press("Enter")
+        self.page.get_by_role("alert").filter(has_text="above 0").first.wait_for()
+        self.page.get_by_role("button", name=re.compile("^drop the own figure")).click()
+        self.saved(3)
+        self.assertEqual(self.server.plan(self.id), canyon())
+
+
 class Reference(Browsing):
     def test_every_figure_is_there_with_its_source_and_can_be_searched(self):
         from reamer.core.tables import NAMES, patterns, table

@@ -82,6 +82,7 @@ WAYS = {
     "load.unknown": ("Not checked", plan_of(doubled(), mass=None)),
     "person.unknown": ("Not checked", edited(BASE, (("party", 0, "mass_kg"), unknown("?")))),
     "party.none": ("Not checked", plan_of(doubled(), mass=None)),
+    "figure.own": ("Note", {**BASE, "own_figures": [{"id": "o1", "table": "loads", "key": "peak.least", "low": 5, "high": 5, "reason": "bouncy novices"}]}),
     "plan.empty": ("Not checked", {"format": 1, "title": "Empty"}),
 }
 

@@ -29,7 +29,8 @@ def load_tests(loader, tests, pattern):
 
 class Purity(unittest.TestCase):
     def test_core_imports_nothing_but_the_core(self):
-        allowed = {"__future__", "math", "json", "re", "dataclasses", "typing", "collections", "functools", "pathlib", "datetime",
+        allowed = {"__future__", "math", "json", "re", "dataclasses", "typing", "collections", "functools", "pathlib", "datetime", "contextlib",
+                   "contextvars",
                    "pydantic", "pydantic_core", "reamer"}
         for module in MODULES:
             tree = ast.parse(Path(module.__file__).read_text())

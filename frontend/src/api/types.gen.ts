@@ -865,6 +865,24 @@ export interface components {
             working: string;
         };
         /**
+         * OwnFigure
+         * @description A figure that the guide puts in place of a table's, and why.
+         */
+        OwnFigure: {
+            /** Id */
+            id: string;
+            /** Table */
+            table: string;
+            /** Key */
+            key: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * OwnMargin
          * @description Low-end capacity at least ``times`` the peak load.
          */
@@ -1021,6 +1039,11 @@ export interface components {
              *     }
              */
             policies: components["schemas"]["Policies"];
+            /**
+             * Own Figures
+             * @default []
+             */
+            own_figures: components["schemas"]["OwnFigure"][];
         };
         /**
          * PlanView
@@ -1773,6 +1796,7 @@ export type ListedPlan = components['schemas']['ListedPlan'];
 export type NoRig = components['schemas']['NoRig'];
 export type NoSystem = components['schemas']['NoSystem'];
 export type Number = components['schemas']['Number'];
+export type OwnFigure = components['schemas']['OwnFigure'];
 export type OwnMargin = components['schemas']['OwnMargin'];
 export type Part = components['schemas']['Part'];
 export type PatternRow = components['schemas']['PatternRow'];

@@ -7,7 +7,10 @@ a row without them. A look-up that misses raises TableError with the name asked 
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
 
@@ -103,9 +106,31 @@ def table(name: str) -> Table:
     return Table(name, data["title"], data["about"], rows)
 
 
-@cache
+_OWN: ContextVar[dict[tuple[str, str], Row]] = ContextVar("own figures", default={})
+
+
+@contextmanager
+def own_figures(figures: Iterable[tuple[str, str, float, float, str]]) -> Iterator[None]:
+    """Within this, ``row`` gives a plan's own figures in place of the tables'.
+
+    figures: table, key, low, high and the guide's reason, for each
+    returns: a context; outside it the tables stand as they are
+    Source: the guide; each row then names the reason instead of its source.
+    """
+    own = {}
+    for name, key, low, high, reason in figures:
+        was = _tabled(name, key)
+        cited = f"own figure, in place of {was.low:g} to {was.high:g}: {reason}"
+        own[name, key] = replace(was, low=low, high=high, source=reason, cited=cited)
+    token = _OWN.set(own)
+    try:
+        yield
+    finally:
+        _OWN.reset(token)
+
+
 def row(name: str, key: str) -> Row:
-    """One row of one table.
+    """One row of one table, or the plan's own figure in its place.
 
     name, key: the table's and the row's names
     returns: the row
@@ -114,6 +139,19 @@ def row(name: str, key: str) -> Row:
 
     >>> row("knots", "retention.ring bend.nylon").low
     0.6
+    """
+    own = _OWN.get()
+    return own[name, key] if own and (name, key) in own else _tabled(name, key)
+
+
+@cache
+def _tabled(name: str, key: str) -> Row:
+    """One row of one table as it stands there.
+
+    name, key: the table's and the row's names
+    returns: the row
+    raises: TableError with the name asked for, if it is not there
+    Source: the row names its own.
     """
     rows = table(name).rows
     if key not in rows:

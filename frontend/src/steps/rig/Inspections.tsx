@@ -5,7 +5,7 @@ import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { ChoiceField, DateField, type Path, TextField } from "../../ui/fields";
 
-const GRID = "grid grid-cols-[8.5rem_9.5rem_1fr_6.5rem_7rem_2rem] items-center gap-x-3";
+const GRID = "grid grid-cols-[8.5rem_1fr_6.5rem_7rem_2rem] items-center gap-x-3 gap-y-1";
 
 export function Inspections({ drop }: { drop: Drop }) {
   const { edit } = useSession();
@@ -17,15 +17,15 @@ export function Inspections({ drop }: { drop: Drop }) {
   }]));
   return (
     <section aria-label="inspections">
-      {records.length > 0 && <div className={`${GRID} quiet text-xs`}><span>looked at on</span><span>what</span><span>what was seen</span><span>state</span><span>decision</span><span /></div>}
+      {records.length > 0 && <div className={`${GRID} quiet text-xs`}><span>looked at on</span><span>what, and what was seen</span><span>state</span><span>decision</span><span /></div>}
       {records.map((r) => (
         <div key={r.id} className={`${GRID} py-0.5 [&_label>span.block]:hidden [&_label>span[role=alert]]:!block`}>
           <DateField label="looked at on" path={[...at, `#${r.id}`, "on"]} value={r.on ?? null} />
           <TextField label="what was looked at" path={[...at, `#${r.id}`, "item"]} value={r.item} />
-          <TextField label="what was seen" path={[...at, `#${r.id}`, "found"]} value={r.found ?? ""} />
           <ChoiceField label="its state" path={[...at, `#${r.id}`, "condition"]} value={r.condition ?? "unknown"} choices={["good", "worn", "bad", "unknown"]} />
           <ChoiceField label="the decision" path={[...at, `#${r.id}`, "decision"]} value={r.decision ?? "undecided"} choices={["use", "back up", "replace", "undecided"]} />
           <button type="button" className="act plain px-1" aria-label={`remove the record of ${r.item}`} onClick={() => edit(setAt(at, records.filter((x) => x.id !== r.id)))}><Trash2 size={15} /></button>
+          <TextField label="what was seen" path={[...at, `#${r.id}`, "found"]} value={r.found ?? ""} className="col-span-5" />
         </div>
       ))}
       <div className="mt-2 flex items-center gap-3">

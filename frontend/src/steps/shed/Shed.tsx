@@ -9,13 +9,14 @@ import { useSession } from "../../state/plan";
 import { CapacityField, ChoiceField, Choose, DateField, FigureField, type Path, SurveyField, TextField, Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 import { Swatch } from "../Right";
+import { OwnFigures } from "./OwnFigures";
 
 const ROPE_KINDS = ["low-stretch", "dynamic single", "dynamic half", "dynamic twin"];
 const COLOURS = ["#2f6f9f", "#3f7d4e", "#d0742a", "#8a3b5c", "#6b7280", "#b8952b", "#4b4a8c", "#a33a2c"];
 const STRIPE_NAMES = ["plain", "dashes", "dots", "bars", "twin line", "long dash"] as const;
 const FIBRES = ["nylon", "polyester", "HMPE", "aramid", "unknown"];
 
-type Chosen = { list: "ropes" | "webbing" | "rings" | "party"; id: string } | { list: "margin" } | { list: "plan" };
+type Chosen = { list: "ropes" | "webbing" | "rings" | "party"; id: string } | { list: "margin" } | { list: "plan" } | { list: "figures" };
 
 function rope(plan: Plan, cord: boolean): Rope {
   const ropes = plan.shed.ropes ?? [];
@@ -53,7 +54,7 @@ export function Shed() {
   const cords = (plan.shed.ropes ?? []).filter((r) => r.kind === "pull cord");
   const first: Chosen = ropes[0] ? { list: "ropes", id: ropes[0].id } : { list: "margin" };
   const at = chosen ?? first;
-  const isOn = (list: Chosen["list"], id = "") => at.list === list && (at.list === "margin" || at.list === "plan" || at.id === id);
+  const isOn = (list: Chosen["list"], id = "") => at.list === list && (at.list === "margin" || at.list === "plan" || at.list === "figures" || at.id === id);
   const add = (list: "ropes" | "webbing" | "rings" | "party", make: (plan: Plan) => { id: string }) => {
     const item = make(plan);
     const path: Path = list === "party" ? ["party"] : ["shed", list];
@@ -93,6 +94,7 @@ export function Shed() {
         <Group title="Plan and policy">
           <Row on={isOn("plan")} onClick={() => setChosen({ list: "plan" })} name="Title, place, date, notes" />
           <Row on={isOn("margin")} onClick={() => setChosen({ list: "margin" })} name="Margin and knots" aside={<span className="quiet">{plan.policies?.margin?.kind ?? "peak"}</span>} />
+          <Row on={isOn("figures")} onClick={() => setChosen({ list: "figures" })} name="Own figures" aside={<span className="quiet">{(plan.own_figures ?? []).length || "none"}</span>} />
         </Group>
       </div>
       <div className="min-w-0 grow overflow-y-auto p-5">
@@ -153,6 +155,7 @@ function Detail({ at, onGone, length }: { at: Chosen; onGone: () => void; length
   const { plan, edit } = useSession();
   if (at.list === "margin") return <Margin />;
   if (at.list === "plan") return <About />;
+  if (at.list === "figures") return <OwnFigures />;
   const root: Path = at.list === "party" ? ["party"] : ["shed", at.list];
   const items: readonly { id: string; name: string }[] = (at.list === "party" ? plan.party : plan.shed[at.list]) ?? [];
   const item = items.find((x) => x.id === at.id);

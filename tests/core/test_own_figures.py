@@ -1,0 +1,58 @@
+"""A guide's own figures in place of a table's: used everywhere, named where used, gone outside the plan."""
+
+import json
+import threading
+import unittest
+
+from reamer.core.assess import assess, compare_patterns
+from reamer.core.context import context
+from reamer.core.errors import PlanError
+from reamer.core.reading import read_plan
+from reamer.core.tables import own_figures, row
+from tests.builders import doubled, plan_of
+from tests.core.test_assess import Workings
+
+
+def with_own(*figures, **more):
+    data = plan_of(doubled(), **more)
+    data["own_figures"] = [{"id": f"o{i}", "table": t, "key": k, "low": lo, "high": hi, "reason": why} for i, (t, k, lo, hi, why) in enumerate(figures)]
+    return data
+
+
+class OwnFigures(unittest.TestCase):
+    def test_it_is_used_and_named_wherever_the_row_is(self):
+        p = read_plan(with_own(("loads", "peak.least", 6, 6, "bouncy novices"), ("knots", "retention.ring bend.nylon", 0.3, 0.4, "old webbing")))
+        a = Workings("test_demo").check(p)
+        self.assertEqual(a.drops[0].parts[0].demand.value, 6.0)
+        cited = {t.source for w in a.workings["d1"] for t in w.terms if t.source.startswith("own figure")}
+        self.assertEqual(cited, {"own figure, in place of 4 to 4: bouncy novices", "own figure, in place of 0.6 to 0.7: old webbing"})
+        rows = {r.key: r for r in compare_patterns(context(p), p.drops[0])}
+        plain = {r.key: r for r in compare_patterns(context(read_plan(plan_of(doubled()))), p.drops[0])}
+        self.assertLess(rows["simple wrap"].low.value, plain["simple wrap"].low.value)
+        self.assertEqual(rows["frost knot"].low.value, plain["frost knot"].low.value)
+
+    def test_nothing_of_it_is_left_outside_or_in_another_thread(self):
+        assess(read_plan(with_own(("loads", "peak.least", 6, 6, "x"))))
+        self.assertEqual(row("loads", "peak.least").high, 4.0)
+        seen = []
+        with own_figures([("loads", "peak.least", 6, 6, "x")]):
+            other = threading.Thread(target=lambda: seen.append(row("loads", "peak.least").high))
+            other.start()
+            other.join()
+            self.assertEqual((row("loads", "peak.least").high, seen), (6, [4.0]))
+
+    def test_what_is_refused(self):
+        cases = [
+            (("loads", "peak.least", 6, 6, "  "), "own_figures/0/reason: .*at least 1"), (("loads", "peak.most", 6, 6, "x"), "own_figures/0/key: .*no row 'peak.most'"),
+            (("moods", "peak", 6, 6, "x"), "own_figures/0/key: no table 'moods'"), (("loads", "peak.least", 6, 5, "x"), "own_figures/0/low: .*above the high end"),
+            (("loads", "peak.least", 0, 5, "x"), "own_figures/0/low: .*above 0"), (("knots", "retention.ring bend.nylon", 0.5, 1.2, "x"), "at most 1"),
+        ]
+        for figure, says in cases:
+            with self.subTest(says), self.assertRaisesRegex(PlanError, says):
+                read_plan(with_own(figure))
+        with self.assertRaisesRegex(PlanError, "own_figures/1/key: .*is taken"):
+            read_plan(with_own(*[("loads", "peak.least", 6, 6, "x")] * 2))
+
+    def test_it_survives_the_file(self):
+        p = read_plan(with_own(("loads", "peak.least", 6, 6, "x")))
+        self.assertEqual(read_plan(json.loads(p.model_dump_json())), p)
