@@ -16,7 +16,7 @@ from pydantic_core import PydanticCustomError
 
 from reamer.core import section as _section
 from reamer.core.errors import GeometryError, TableError
-from reamer.core.tables import row
+from reamer.core.tables import replaceable, row
 
 FORMAT = 1
 MOST_DROPS = 200
@@ -475,6 +475,9 @@ class OwnFigure(M):
             was = row(self.table, self.key)
         except TableError as e:
             raise PydanticCustomError("figure", "{why}", {"where": "key", "why": str(e)}) from None
+        if not replaceable(self.table, self.key):
+            raise PydanticCustomError("figure", "{name} is there to be read; nothing is computed from it",
+                                      {"where": "key", "name": was.name})
         if self.low > self.high:
             raise PydanticCustomError("figure", "the low end {low} lies above the high end {high}",
                                       {"where": "low", "low": f"{self.low:g}", "high": f"{self.high:g}"})

@@ -222,7 +222,7 @@ def _holds(pattern: Pattern, end: str, rig: Wrap, post: Post, webbing: Webbing, 
     mu = friction.low if end == "low" else friction.high
     terms = [Term("n", f"strands that carry, {pattern.name}", carry, "count", pattern.cited),
              Term("S", f"one strand of {webbing.name}, unknotted", strand, "force", webbing.strength_kn.source),
-             Term("w", f"share kept when wet ({wet})", kept, "share", wet_row.cited)]
+             Term("w", f"{wet_row.name}; gets wet: {wet}", kept, "share", wet_row.cited)]
     least, points, over_ring = ["1"], [], 1.0
     if pattern.bends_over_ring:
         over_ring = bend_share(ring.thickness_mm.value, webbing.thickness_mm.value)[i]

@@ -26,14 +26,14 @@ def single_points(edges: Iterable[tuple[str, str]], start: str, end: str) -> set
         near.setdefault(b, set()).add(a)
 
     def joined(without: str) -> bool:
-        seen, todo = {start, without}, [start]
-        while todo:
-            for part in near.get(todo.pop(), ()):
+        seen, queue = {start, without}, [start]
+        while queue:
+            for part in near.get(queue.pop(), ()):
                 if part == end:
                     return True
                 if part not in seen:
                     seen.add(part)
-                    todo.append(part)
+                    queue.append(part)
         return False
 
     if not joined(""):

@@ -261,7 +261,7 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, poli
     for i, end in enumerate(("low", "high")):
         label = s.rope.strength_kn.low_kn if end == "low" else s.rope.strength_kn.high_kn
         terms = [Term("S", f"{s.rope.name}, unknotted", label, "force", s.rope.strength_kn.source),
-                 Term("w", f"share kept when wet ({wet})", kept[i], "share", wet_row.cited)]
+                 Term("w", f"{wet_row.name}; gets wet: {wet}", kept[i], "share", wet_row.cited)]
         if thin:
             formula = "S*w*b0"
             terms.append(from_row("b0", bend_row, share[i], "share"))

@@ -17,7 +17,7 @@ from reamer.core.model import Drop, Name, Plan
 from reamer.core.patterns import PatternRow
 from reamer.core.reading import read_plan
 from reamer.core.say import Number
-from reamer.core.tables import NAMES, Row, patterns, table
+from reamer.core.tables import NAMES, Row, patterns, replaceable, table
 from reamer.core.working import Working
 from reamer.demos import DEMOS
 from reamer.store.database import connect
@@ -126,12 +126,13 @@ class ListedPlan(BaseModel):
 
 
 class TableView(BaseModel):
-    """A table of the trade's figures, every value with its source."""
+    """A table of the trade's figures, every value with its source; ``replaceable``: keys of those a plan may put its own for."""
 
     name: str
     title: str
     about: str
     rows: list[Row]
+    replaceable: list[str]
 
 
 def init_app(app: Any) -> None:
@@ -297,10 +298,12 @@ def list_patterns(plan_id: str, revision: int, drop_id: str) -> list[PatternRow]
 @endpoint(bp, "GET", "/tables", list[TableView])
 def list_tables() -> list[TableView]:
     """Every table with its values and their sources."""
-    made = [TableView(name=n, title=t.title, about=t.about, rows=list(t.rows.values())) for n in NAMES for t in [table(n)]]
+    made = [TableView(name=n, title=t.title, about=t.about, rows=list(t.rows.values()),
+                      replaceable=[k for k in t.rows if replaceable(n, k)]) for n in NAMES for t in [table(n)]]
     rows = [Row(p.key, p.name, p.carry_low, p.carry_high, "strands that carry", p.tag, p.source, p.notes, p.cited)
             for p in patterns().values()]
-    return [*made, TableView(name="patterns", title="Patterns round one post", about="How many strands carry, low to high.", rows=rows)]
+    return [*made, TableView(name="patterns", title="Patterns round one post", about="How many strands carry, low to high.", rows=rows,
+                             replaceable=[])]
 
 
 @bp.get("/plans/<plan_id>/file")

@@ -122,6 +122,11 @@ class Documents(unittest.TestCase):
             family, kind = c.split(".")
             self.assertTrue(f'"{c}"' in code or f'{{family}}.{kind}' in code, c)
 
+    def test_every_tag_is_explained(self):
+        text = (ROOT / "docs/values.md").read_text()
+        for tag in tables.TAGS:
+            self.assertRegex(text, rf"\| {tag} \|")
+
     def test_every_screenshot_is_linked(self):
         readme = (ROOT / "README.md").read_text()
         shots = sorted(p.name for p in (ROOT / "docs/screenshots").glob("*.png"))

@@ -1592,7 +1592,7 @@ export interface components {
         };
         /**
          * TableView
-         * @description A table of the trade's figures, every value with its source.
+         * @description A table of the trade's figures, every value with its source; ``replaceable``: keys of those a plan may put its own for.
          */
         TableView: {
             /** Name */
@@ -1603,6 +1603,8 @@ export interface components {
             about: string;
             /** Rows */
             rows: components["schemas"]["Row"][];
+            /** Replaceable */
+            replaceable: string[];
         };
         /**
          * Term

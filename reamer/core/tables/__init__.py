@@ -21,6 +21,11 @@ NAMES = ("methods", "landings", "ropes", "knots", "materials", "loads", "fibres"
          "pull_tests")
 
 
+# Tables that are there to be read: nothing is computed from them, so no plan may put its own figure in their place.
+TO_BE_READ = ("fibres", "standards", "slings", "pull_tests")
+FRICTION_USED = ("webbing bark", "webbing rock")
+
+
 @dataclass(frozen=True, slots=True)
 class Row:
     """One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows them."""
@@ -104,6 +109,16 @@ def table(name: str) -> Table:
             raise TableError(f"{name}: row {made.key!r} has a bad tag, source, range or a key used twice")
         rows[made.key] = made
     return Table(name, data["title"], data["about"], rows)
+
+
+def replaceable(name: str, key: str) -> bool:
+    """Whether a plan's own figure in this row's place would change anything.
+
+    name, key: the table's and the row's names
+    returns: false for what is only there to be read
+    Source: none, what the core looks up.
+    """
+    return name not in TO_BE_READ and (name != "friction" or key in FRICTION_USED)
 
 
 _OWN: ContextVar[dict[tuple[str, str], Row]] = ContextVar("own figures", default={})

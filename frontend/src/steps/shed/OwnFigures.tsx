@@ -40,7 +40,7 @@ export function OwnFigures() {
   const [high, setHigh] = useState("");
   const [reason, setReason] = useState("");
   const [message, setMessage] = useState<string | null>(null);
-  const figures: Figure[] = (query.data ?? []).filter((t) => t.name !== "patterns").flatMap((t) => t.rows.map((r) => ({ ...r, table: t.name })));
+  const figures: Figure[] = (query.data ?? []).flatMap((t) => t.rows.filter((r) => t.replaceable.includes(r.key)).map((r) => ({ ...r, table: t.name })));
   const own = plan.own_figures ?? [];
   const label = (f: Figure) => `${f.name} (${f.low === f.high ? f.low : `${f.low}–${f.high}`} ${f.unit === "-" ? "" : f.unit})`.replace(" )", ")");
   const found = figures.find((f) => label(f) === chosen);
