@@ -358,6 +358,7 @@ class FromNothing(Browsing):
         self.open("survey", "d1")
         self.page.get_by_label("section entered").select_option("shots")
         self.page.get_by_label("shot 2, slope distance", exact=True).wait_for()
+        self.saved(6)
         seen = self.server.plan(self.id).drops[0].section
         self.assertEqual((seen.kind, len(seen.shots)), ("shots", 2))
 
@@ -507,7 +508,7 @@ class Shed(Browsing):
         place = self.page.get_by_label("place", exact=True)
         place.fill("somewhere wet")
         place.press("Enter")
-        self.page.wait_for_function("() => document.querySelector('[role=status]').innerText.startsWith('saved')")
+        self.saved(6)
         plan = self.server.plan(self.id)
         self.assertEqual((plan.place, plan.policies.margin.kind, len(plan.shed.ropes[0].damage)), ("somewhere wet", "static ratio", 1))
 
