@@ -47,7 +47,3 @@ export function pieces(s: Sentence): Piece[] {
 export function words(s: Sentence, system: UnitSystem): string {
   return pieces(s).map((p) => ("text" in p ? p.text : spoken(p.number, system))).join("");
 }
-
-export function length(value: number, toward: Num["toward"] = "near"): Num {
-  return { value, quantity: "length", toward, working: "" };
-}

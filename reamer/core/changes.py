@@ -70,6 +70,12 @@ def _name(item: dict, key: str) -> str:
     return kind + str(item.get("name", item.get("id")))
 
 
+def _last_named(text: str, named: dict[str, str]) -> str:
+    """The text with its last word, if that is a thing's id, as its name."""
+    head, _, last = text.rpartition(" ")
+    return f"{head} {named[last]}" if last in named else text
+
+
 def describe_change(before: Plan | None, after: Plan) -> str:
     """What a revision changed, in one line.
 
@@ -83,5 +89,7 @@ def describe_change(before: Plan | None, after: Plan) -> str:
     _walk(before.model_dump(mode="json"), after.model_dump(mode="json"), "", "plan", out)
     if not out:
         return "nothing changed"
+    named = {i.id: i.name for p in (before, after) for i in (*p.shed.ropes, *p.shed.webbing, *p.shed.rings)}
+    out = [" → ".join(named.get(part, part) if n else _last_named(part, named) for n, part in enumerate(o.split(" → "))) for o in out]
     text = "; ".join(out[:MOST]) + (f"; and {len(out) - MOST} more" if len(out) > MOST else "")
     return text[:300]

@@ -170,6 +170,20 @@ class Demo(Browsing):
         self.page.get_by_text("Not measured yet").wait_for()
         self.page.locator('[data-code="section.unknown"]').wait_for()
 
+    def test_every_revision_can_be_read(self):
+        self.open("rig", "d3")
+        self.page.get_by_role("button", name="Use Slate 50 instead").click()
+        self.saved(2)
+        self.page.keyboard.press("Control+z")
+        self.saved(3)
+        self.page.get_by_role("status").click()
+        rows = self.page.get_by_role("list", name="revisions").locator("li")
+        rows.nth(2).wait_for()
+        said = rows.all_inner_texts()
+        self.assertEqual(len(said), 3)
+        for text, what in zip(said, ("undo: drop Long Quiet: ", "drop Long Quiet: rope Green 35 → Slate 50", "created")):
+            self.assertIn(what, text)
+
     def test_first_run_shows_the_caution(self):
         page = self.page_of(caution="unread")
         page.goto(self.server.address)

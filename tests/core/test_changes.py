@@ -19,6 +19,8 @@ class Changes(unittest.TestCase):
         def height(d):
             d["drops"][0]["section"]["height_m"]["value"] = 9.5
         self.assertEqual(changed(height), "drop Lintel: section height 8 m → 9.5 m".replace("section ", ""))
+        self.assertEqual(changed(lambda d: d["drops"][2]["station"]["states"][0]["system"].update(rope="rope-slate")),
+                         "drop Long Quiet: system rope Green 35 → Slate 50".replace("system ", ""))
         self.assertEqual(changed(lambda d: d["drops"].pop(1)), "drop Churn removed")
         self.assertEqual(changed(lambda d: d["drops"].reverse()), "drops put in another order")
         self.assertEqual(changed(lambda d: d.update(title="B")), "title Fernlid Slot → B")

@@ -22,7 +22,6 @@ const PAD = { left: 64, top: 46, bottom: 54 };
 export const sx = (v: View, x: number): number => v.ox + x * v.scale;
 export const sy = (v: View, z: number): number => v.oy - z * v.scale;
 export const toScreen = (v: View, p: Point): Point => [sx(v, p[0]), sy(v, p[1])];
-export const toMetres = (v: View, p: Point): Point => [(p[0] - v.ox) / v.scale, (v.oy - p[1]) / v.scale];
 
 export interface Bounds {
   left: number;

@@ -1,5 +1,7 @@
 // What stands over everything: the caution, the shortcuts, a conflict to settle.
+import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useRef } from "react";
+import { api } from "../api/client";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import { SHORTCUTS } from "./keys";
@@ -57,6 +59,28 @@ export function Help({ onClose }: { onClose: () => void }) {
         landing is where the landing lies if the survey is off by its whole error. White dots are where the taut rope bears on rock.
       </p>
       <p className="quiet mt-3">Any number with a dotted line under the pointer opens its working. {CAUTION}</p>
+      <button type="button" className="act mt-4" autoFocus onClick={onClose}>Close</button>
+    </Dialog>
+  );
+}
+
+/** What was saved and when, newest first. Undo and redo walk through it; nothing is ever taken out of it. */
+export function History({ onClose }: { onClose: () => void }) {
+  const { view } = useSession();
+  const query = useQuery({ queryKey: ["revisions", view.id, view.revision], queryFn: () => api.revisions(view.id), retry: false });
+  return (
+    <Dialog title="Revisions" onClose={onClose}>
+      {query.isPending && <p className="quiet">Reading…</p>}
+      {query.error && <p role="alert" className="sev-Shortfall">{query.error.message}</p>}
+      <ol className="max-h-96 overflow-y-auto" aria-label="revisions">
+        {query.data?.map((r) => (
+          <li key={r.number} className="rule-t grid grid-cols-[2.5rem_9rem_1fr] gap-x-3 py-1">
+            <span className="num text-right">{r.number}</span>
+            <span className="quiet">{new Date(r.saved_at).toLocaleString([], { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", hour12: false })}</span>
+            <span>{r.what}</span>
+          </li>
+        ))}
+      </ol>
       <button type="button" className="act mt-4" autoFocus onClick={onClose}>Close</button>
     </Dialog>
   );

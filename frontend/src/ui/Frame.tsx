@@ -6,7 +6,7 @@ import { freshId, known, unknown } from "../state/edits";
 import type { Drop, Plan } from "../state/model";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
-import { Conflict, Help } from "./Dialogs";
+import { Conflict, Help, History } from "./Dialogs";
 import { typing } from "./keys";
 import { WorkingContext } from "./Num";
 import { Strip } from "./Strip";
@@ -132,13 +132,19 @@ function IconButton({ label, onClick, disabled = false, children }: { label: str
 
 function Saved() {
   const { saving, view, retry } = useSession();
+  const [history, setHistory] = useState(false);
   const time = new Date(view.saved_at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
   if (saving.kind === "saving") return <span className="text-xs opacity-80" role="status">saving…</span>;
   if (saving.kind === "conflict") return <span className="text-xs font-bold text-accent" role="status">not saved</span>;
   if (saving.kind === "unsent") {
     return <span role="status"><button type="button" className="cursor-pointer text-xs font-bold text-accent underline" onClick={retry}>not saved: {saving.problem.detail} Try again</button></span>;
   }
-  return <span className="text-xs opacity-80" role="status" title={view.what}>saved {time}</span>;
+  return (
+    <>
+      <button type="button" className="cursor-pointer text-xs opacity-80 hover:underline" title={`${view.what}; show every revision`} onClick={() => setHistory(true)}><span role="status">saved {time}</span></button>
+      {history && <History onClose={() => setHistory(false)} />}
+    </>
+  );
 }
 
 function Refused() {
