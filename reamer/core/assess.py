@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -255,10 +256,14 @@ def _lines(made: dict[str, Terrain], drop: Drop, found: Findings) -> dict[str, L
     return by_bound
 
 
+# Contacts that turn less are not shown either: a rope lies over them rather than bends.
+LEAST_TURN_RAD = math.radians(2)
+
+
 def _edge_findings(nominal: Terrain, by_bound: dict[str, Lines] | None, found: Findings) -> None:
     if by_bound is None:
         return
-    unknown = [c for c in by_bound["nominal"].taut.contacts if nominal.edges[c.index] == "unknown" and c.turn_rad > 0.0349]
+    unknown = [c for c in by_bound["nominal"].taut.contacts if nominal.edges[c.index] == "unknown" and c.turn_rad > LEAST_TURN_RAD]
     if unknown:
         found.add("edge.unknown", "Not checked", "edge", "How sharp the rock is where the rope bears is unknown",
                   "{n} of the contacts nobody has looked at.", numbers={"n": Number(len(unknown), "count")})

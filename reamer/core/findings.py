@@ -55,6 +55,7 @@ CODES = {
     "reach.unknown": "whether a strand reaches is not checked",
     "reach.water": "a strand over moving water is not checked",
     "end.open": "an open end may hang above the landing",
+    "end.stretch": "how far a ridden strand stretches is unknown",
     "end.untie": "a stopper must come out before the pull",
     "load.unknown": "the load on the station is unknown",
     "person.unknown": "a person's weight is unknown",

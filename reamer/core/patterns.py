@@ -134,7 +134,7 @@ def _cut(pattern: Pattern, rig: Wrap, girth: Term, gain: Term, band: Number, boo
     if pattern.own and pattern.own != "ext":
         terms.append(gain)
         formula.append(pattern.own)
-        value += 2 * (girth.value + gain.value) if pattern.key == "girth hitch" else girth.value + gain.value + 0.90
+        value += (2 if pattern.own.startswith("2*") else 1) * (girth.value + gain.value)
     if pattern.own == "ext":
         if rig.extension_m.kind == "unknown":
             return None
@@ -149,7 +149,7 @@ def _cut(pattern: Pattern, rig: Wrap, girth: Term, gain: Term, band: Number, boo
         formula.append(f"{pattern.turns}*C")
         value += pattern.turns * girth.value
     for i, (knot, count) in enumerate(pattern.knots.items(), 1):
-        used = row("knots", "rope used.ring bend" if knot == "ring bend" else "rope used.overhand in webbing")
+        used = row("knots", "rope used.ring bend" if knot == "ring bend" else f"rope used.{knot} in webbing")
         terms.append(from_row(f"k{i}", used, used.high, "fine length"))
         formula.append(f"{count}*k{i}")
         value += count * used.high

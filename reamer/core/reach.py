@@ -163,6 +163,9 @@ def reach(drop: Drop, hanging: list[Strand], by_bound: dict[str, Lines], lengths
                           words={"rope": s.rope.name})
     made = []
     for s in hanging:
+        if s.load_share and s.rope.elongation_pct.kind == "unknown":
+            found.add("end.stretch", "Not checked", f"end.{s.rope.id}-{s.end}", "How far {rope} {end} stretches is unknown",
+                      "Where its end hangs with a rider on it is not checked.", words={"rope": s.rope.name, "end": s.end.upper()})
         need, why = (None, "moving water") if water else _need(s, drop, lengths, book)
         if s.low is None:
             why = s.why
@@ -219,7 +222,7 @@ def _longer_rope(s: Strand, ctx: Context, lengths: dict[str, Bounded], drop: Dro
     if system.kind == "blocked, same rope" and s.role == "ride":
         need, _ = _need(s, drop, lengths, Book())
         if need is not None and system.ride_m.kind == "known":
-            wanted = math.ceil(need.value / 0.99 * 10) / 10
+            wanted = math.ceil(need.value / (1 - row("methods", "tape").high) * 10) / 10
             ride = Known(kind="known", value=wanted, method="tape")
             if reaches(system.model_copy(update={"ride_m": ride})):
                 return Fix(Sentence("Give the ride strand {ride}", {"ride": Number(wanted, "length", "up")}),

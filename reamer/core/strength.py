@@ -222,7 +222,7 @@ def _single(parts: list[Part], state: State, found: Findings) -> list[Part]:
 
 def _abrasion(parts: list[Part], post: Post, tie_edges: tuple[str, ...], found: Findings) -> None:
     """Textile that is a single point on coarse or sharp rock. Source: P, common practice, no source."""
-    where = [("the post", post.sharpness), *(("an edge it crosses", e) for e in tie_edges)]
+    where = [*([("the post", post.sharpness)] if post.surface == "rock" else []), *(("an edge it crosses", e) for e in tie_edges)]
     webbing = next((p for p in parts if p.key == "webbing"), None)
     if webbing is None or not webbing.single:
         return
@@ -329,9 +329,10 @@ def _advice(wrap: Wrapped, rig: Wrap, found: Findings, at: tuple) -> None:
 def _thin_bar(ring: Ring, over: str, thickness: Figure, found: Findings) -> None:
     if ring.thickness_mm.kind == "unknown" or thickness.kind == "unknown" or ring.thickness_mm.value >= thickness.value:
         return
+    kept = row("materials", "bend.thin")
     found.add("ring.thin", "Caution", "ring", "{ring} is thinner than {over}",
-              "A bar of {bar} under {thick}: the bending rule does not reach there; a quarter to a half is counted.",
-              numbers={"bar": Number(ring.thickness_mm.value, "diameter"), "thick": Number(thickness.value, "diameter")},
+              "A bar of {bar} under {thick}: the bending rule does not reach there; {low} to {high} of its strength is counted.",
+              numbers={"low": Number(kept.low, "share", "down"), "high": Number(kept.high, "share", "up"), "bar": Number(ring.thickness_mm.value, "diameter"), "thick": Number(thickness.value, "diameter")},
               words={"ring": ring.name, "over": over})
 
 

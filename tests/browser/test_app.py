@@ -306,6 +306,21 @@ class LoadPath(Browsing):
         self.assertEqual(self.page.locator(".lit").count(), 0)
 
 
+class Lost(Browsing):
+    def test_an_edit_of_what_is_gone_says_so_and_changes_nothing(self):
+        mine, theirs = self.page_of(), self.page_of()
+        for page in (mine, theirs):
+            self.open("survey", "d1", page)
+        theirs.get_by_role("button", name="Remove").click()
+        self.saved(2, theirs)
+        height = mine.get_by_label("height, edge to landing", exact=True)
+        height.fill("7")
+        height.press("Enter")
+        mine.get_by_role("dialog", name="This plan was changed somewhere else").get_by_role("button", name="Make my edit").click()
+        mine.get_by_role("alert").filter(has_text="no longer in the newest revision").wait_for()
+        self.assertEqual([d.name for d in self.server.plan(self.id).drops], [d.name for d in canyon().drops[1:]])
+
+
 class FromNothing(Browsing):
     def test_three_drops_from_an_empty_list_with_pointer_and_keys(self):
         page = self.page
@@ -330,6 +345,7 @@ class FromNothing(Browsing):
         put("middle mark off by", "0")
         page.get_by_role("button", name="add to Webbing").click()
         put("how much there is", "30")
+        put("thickness", "3")
         page.get_by_role("button", name="add to Rings").click()
         put("thickness of its bar", "10")
         put("rating, long axis; with no rating it is unknown, who says so", "stamped")

@@ -78,6 +78,7 @@ WAYS = {
     "reach.unknown": ("Not checked", plan_of({**SAME, "ride_m": unknown("?")}, ropes=KIT)),
     "reach.water": ("Not checked", plan_of(doubled(stoppers=""), landing="moving water")),
     "end.open": ("Shortfall", plan_of(doubled(stoppers=""), ropes=SHORT)),
+    "end.stretch": ("Not checked", edited(BASE, (("shed", "ropes", 0, "elongation_pct"), unknown("?")))),
     "end.untie": ("Note", BASE),
     "load.unknown": ("Not checked", plan_of(doubled(), mass=None)),
     "person.unknown": ("Not checked", edited(BASE, (("party", 0, "mass_kg"), unknown("?")))),

@@ -76,6 +76,11 @@ class OnTheLoadPath(unittest.TestCase):
                              accepted=[{"part": "webbing", "reason": "accepted, but it does not help here"}])
             self.assertEqual("webbing.abrades" in codes(read_plan(data), "Shortfall"), found)
 
+    def test_bark_is_not_rock(self):
+        data = self.data()
+        data["drops"][0]["station"]["features"][0].update(what="tree", surface="bark", sharpness="unknown")
+        self.assertNotIn("webbing.surface", codes(read_plan(data)))
+
     def test_a_plan_written_before_there_was_acceptance_still_reads(self):
         data = json.loads(json.dumps(self.data()))
         del data["drops"][0]["station"]["states"][0]["accepted"]

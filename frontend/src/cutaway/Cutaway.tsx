@@ -161,7 +161,7 @@ function useLabels(a: DropAssessment, v: View, us: boolean): Label[] {
       const above = r.free!.above;
       const name = group.length > 1 ? `${r.name}, both ends` : `${r.name} ${r.end.toUpperCase()}, ${r.role}`;
       const short = r.spare !== null && r.spare.value < 0;
-      const ridden = r.ridden && above.value > 0 ? <>, <Num n={r.ridden.above} /> with a rider</> : null;
+      const ridden = above.value <= 0 || r.role === "pull" ? null : r.ridden ? <>, <Num n={r.ridden.above} /> with a rider</> : <>, with a rider not checked</>;
       made.push({
         id: `end-${r.key}`, at: at(r.free!.x_m, r.free!.z_m), tone: short ? "sev-Shortfall" : "",
         title: short && r.spare ? <>{name} <Num n={{ ...r.spare, value: -r.spare.value, toward: "up" }} /> short</> : name,

@@ -132,7 +132,13 @@ export function PlanProvider({ id, children, loading, failed }: {
       setConflict(null);
       setSaving({ kind: "saved" });
       setDraft(null);
-      if (how === "mine") edit(...conflict.edits);
+      if (how === "mine") {
+        const newest = current();
+        const made = newest && conflict.edits.reduce((p, e) => e(p), newest.plan);
+        if (newest && JSON.stringify(made) === JSON.stringify(newest.plan)) {
+          setRefused({ ...conflict.problem, since: [], detail: "What your edit changed is no longer in the newest revision, or already is as you wanted it; nothing was changed." });
+        } else edit(...conflict.edits);
+      }
     } catch (e) {
       setRefused(asProblem(e));
     }

@@ -3,7 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Plus, Trash2 } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { api } from "../../api/client";
-import { freshId, freshName, known, setAt, unknown } from "../../state/edits";
+import type { Row } from "../../api/types.gen";
+import { freshId, freshName, setAt, unknown } from "../../state/edits";
 import type { Person, Plan, Ring, Rope, RopeAssessment, Webbing } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { CapacityField, ChoiceField, Choose, DateField, FigureField, type Path, SurveyField, TextField, Typed } from "../../ui/fields";
@@ -29,11 +30,12 @@ function rope(plan: Plan, cord: boolean): Rope {
   };
 }
 
-function webbing(plan: Plan): Webbing {
+/** New webbing: its strength is the table's figure with the table's source, its thickness has to be measured. */
+function webbing(plan: Plan, figure: Row | undefined): Webbing {
   const all = plan.shed.webbing ?? [];
   return {
-    id: freshId("web-", all), name: freshName("25 mm tubular nylon", all), fibre: "nylon", thickness_mm: known(3, "given"),
-    strength_kn: { kind: "range", low_kn: 17.8, high_kn: 17.8, source: "P: common practice, about 4,000 lbf" }, stock_m: unknown("not entered"), colour: "#7a3b6b",
+    id: freshId("web-", all), name: freshName("25 mm tubular nylon", all), fibre: "nylon", thickness_mm: unknown("not measured"),
+    strength_kn: figure ? { kind: "range", low_kn: figure.low, high_kn: figure.high, source: figure.cited ?? figure.source } : unknown("no label figure"), stock_m: unknown("not entered"), colour: "#7a3b6b",
   };
 }
 
@@ -61,6 +63,8 @@ export function Shed() {
     edit((p) => setAt(path, [...((list === "party" ? p.party : p.shed[list]) ?? []), item])(p));
     setChosen({ list, id: item.id });
   };
+  const tables = useQuery({ queryKey: ["tables"], queryFn: api.tables, staleTime: Infinity, retry: false });
+  const figure = tables.data?.find((t) => t.name === "materials")?.rows.find((r) => r.key === "webbing.25 mm tubular nylon");
   const lengths = new Map(view.assessment.ropes.map((r) => [r.id, r]));
   const empty = ropes.length + cords.length + (plan.shed.webbing ?? []).length + (plan.shed.rings ?? []).length + (plan.party ?? []).length === 0;
   return (
@@ -73,28 +77,28 @@ export function Shed() {
         <Group title="Pull cords" onAdd={() => add("ropes", (p) => rope(p, true))}>
           {cords.map((r) => <RopeRow key={r.id} r={r} length={lengths.get(r.id)} on={isOn("ropes", r.id)} onClick={() => setChosen({ list: "ropes", id: r.id })} />)}
         </Group>
-        <Group title="Webbing" onAdd={() => add("webbing", webbing)}>
+        <Group title="Webbing" onAdd={() => add("webbing", (p) => webbing(p, figure))}>
           {(plan.shed.webbing ?? []).map((w) => (
-            <Row key={w.id} on={isOn("webbing", w.id)} onClick={() => setChosen({ list: "webbing", id: w.id })} name={w.name}
+            <ListRow key={w.id} on={isOn("webbing", w.id)} onClick={() => setChosen({ list: "webbing", id: w.id })} name={w.name}
               aside={w.stock_m.kind === "known" ? <Num n={{ value: w.stock_m.value, quantity: "length", toward: "down", working: "" }} /> : <Open />} />
           ))}
         </Group>
         <Group title="Rings" onAdd={() => add("rings", ring)}>
           {(plan.shed.rings ?? []).map((r) => (
-            <Row key={r.id} on={isOn("rings", r.id)} onClick={() => setChosen({ list: "rings", id: r.id })} name={r.name}
+            <ListRow key={r.id} on={isOn("rings", r.id)} onClick={() => setChosen({ list: "rings", id: r.id })} name={r.name}
               aside={r.rating_kn.kind === "range" ? <Num n={{ value: r.rating_kn.low_kn, quantity: "force", toward: "down", working: "" }} /> : <Open />} />
           ))}
         </Group>
         <Group title="People" onAdd={() => add("party", person)}>
           {(plan.party ?? []).map((p) => (
-            <Row key={p.id} on={isOn("party", p.id)} onClick={() => setChosen({ list: "party", id: p.id })} name={p.name} sub={p.role}
+            <ListRow key={p.id} on={isOn("party", p.id)} onClick={() => setChosen({ list: "party", id: p.id })} name={p.name} sub={p.role}
               aside={p.mass_kg.kind === "known" ? <Num n={{ value: p.mass_kg.value, quantity: "mass", toward: "up", working: "" }} /> : <Open />} />
           ))}
         </Group>
         <Group title="Plan and policy">
-          <Row on={isOn("plan")} onClick={() => setChosen({ list: "plan" })} name="Title, place, date, notes" />
-          <Row on={isOn("margin")} onClick={() => setChosen({ list: "margin" })} name="Margin and knots" aside={<span className="quiet">{plan.policies?.margin?.kind ?? "peak"}</span>} />
-          <Row on={isOn("figures")} onClick={() => setChosen({ list: "figures" })} name="Own figures" aside={<span className="quiet">{(plan.own_figures ?? []).length || "none"}</span>} />
+          <ListRow on={isOn("plan")} onClick={() => setChosen({ list: "plan" })} name="Title, place, date, notes" />
+          <ListRow on={isOn("margin")} onClick={() => setChosen({ list: "margin" })} name="Margin and knots" aside={<span className="quiet">{plan.policies?.margin?.kind ?? "peak"}</span>} />
+          <ListRow on={isOn("figures")} onClick={() => setChosen({ list: "figures" })} name="Own figures" aside={<span className="quiet">{(plan.own_figures ?? []).length || "none"}</span>} />
         </Group>
       </div>
       <div className="min-w-0 grow overflow-y-auto p-5">
@@ -120,7 +124,7 @@ function Group({ title, onAdd, children }: { title: string; onAdd?: () => void; 
   );
 }
 
-function Row({ on, onClick, name, sub, aside, before }: { on: boolean; onClick: () => void; name: string; sub?: string; aside?: ReactNode; before?: ReactNode }) {
+function ListRow({ on, onClick, name, sub, aside, before }: { on: boolean; onClick: () => void; name: string; sub?: string; aside?: ReactNode; before?: ReactNode }) {
   return (
     <button type="button" aria-current={on || undefined} onClick={onClick} className={`flex w-full cursor-pointer items-center gap-2 rounded px-2 py-1 text-left ${on ? "bg-base-100 shadow-[inset_3px_0_0_var(--color-accent)]" : "hover:bg-base-100/60"}`}>
       {before}
@@ -131,7 +135,7 @@ function Row({ on, onClick, name, sub, aside, before }: { on: boolean; onClick: 
 }
 
 function RopeRow({ r, length, on, onClick }: { r: Rope; length: RopeAssessment | undefined; on: boolean; onClick: () => void }) {
-  return <Row on={on} onClick={onClick} name={r.name} before={<Swatch rope={r} />} aside={length?.low ? <Num n={{ ...length.low, working: "" }} /> : <Open />} />;
+  return <ListRow on={on} onClick={onClick} name={r.name} before={<Swatch rope={r} />} aside={length?.low ? <Num n={{ ...length.low, working: "" }} /> : <Open />} />;
 }
 
 /** Kit and people from another plan, for a plan that has none. */
@@ -249,7 +253,7 @@ function WebbingForm({ w, path }: { w: Webbing; path: Path }) {
       <label className="block"><span className="quiet block text-xs">colour</span>
         <input type="color" className="h-7 w-14 cursor-pointer" aria-label="colour" value={w.colour ?? "#7a3b6b"} onChange={(e) => edit(setAt([...path, "colour"], e.target.value))} />
       </label>
-      <CapacityField className="col-span-2" label="strength of one strand, unknotted" path={[...path, "strength_kn"]} capacity={w.strength_kn} sources={["label", "P: common practice, about 4,000 lbf"]} />
+      <CapacityField className="col-span-2" label="strength of one strand, unknotted" path={[...path, "strength_kn"]} capacity={w.strength_kn} sources={["label", "P: common practice, no source"]} />
     </div>
   );
 }
