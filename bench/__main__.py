@@ -10,9 +10,10 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from reamer.cli import tune_memory
-from reamer.core.assess import assess, assess_drop
+from reamer.core.assess import assess, assess_drop, compare_patterns
 from reamer.core.context import context
 from reamer.core.model import Plan
+from reamer.core.schools import schools
 from reamer.demos import canyon
 from reamer.web.settings import STATIC
 from tests.browser.harness import ARGUMENTS, CHROMIUM, Server
@@ -76,6 +77,9 @@ def main() -> None:
     print(f"assess, 120 drops   {t120:7.1f} ms   {t120 / t12:.1f} times as long (bar 10)")
     ctx = context(small)
     print(f"one drop            {best_ms(lambda: assess_drop(ctx, 2, small.drops[2])):7.2f} ms")
+    print(f"twelve patterns     {best_ms(lambda: compare_patterns(ctx, small.drops[0])):7.2f} ms   (bar 10)")
+    now = assess(small)
+    print(f"schools             {best_ms(lambda: schools(small, now), 5):7.1f} ms")
     scripts = sum(len(gzip.compress(p.read_bytes())) for p in Path(STATIC).glob("assets/*.js"))
     print(f"first load, script  {scripts / 1000:7.1f} kB compressed (bar 180)")
     server = Server()

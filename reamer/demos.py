@@ -99,7 +99,8 @@ def canyon() -> Plan:
         _drop(7, "Step Nine", _quick(0.3, 0.0, 9, "tape", "rounded", 84), "ledge",
               {"kind": "rated", "id": "post", "name": "two bolts found in place", "in_place": "yes",
                "holds": _unknown("not tested, not inspected")},
-              {"kind": "direct", "anchor": "post", "ring": RING, "gain_m": _known(0.25)}, _doubled()),
+              {"kind": "direct", "anchor": "post", "ring": RING, "gain_m": _known(0.2), "links": [
+                  {"kind": "connector", "id": "link", "ring": "link-8", "loaded": "long axis", "reach_m": _known(0.05)}]}, _doubled()),
         _drop(8, "Under the Ferns", _quick(1.7, 0.3, 14, "tape", "rounded", 90, 1.2), "pool",
               _post("chockstone", "boulder", 1.9, 11, 17, "jammed between both walls"),
               _wrap(0.8, pattern="redundant wrap two, pull one"), _doubled("a")),
@@ -118,15 +119,26 @@ def canyon() -> Plan:
                   _range(7.2, 7.2, "EN 564, from memory"), 5.0, "#d0742a", "dots"),
         ],
         "webbing": [{"id": "web-25", "name": "25 mm tubular nylon", "fibre": "nylon", "thickness_mm": _known(3.0),
-                     "strength_kn": _range(17.8, 17.8, "P: common practice, about 4,000 lbf"), "stock_m": _known(40, "tape")}],
-        "rings": [{"id": RING, "name": "steel ring 10 mm", "thickness_mm": _known(10), "opening_mm": _known(36),
-                   "rating_kn": _range(25, 25, "stamped")}],
+                     "strength_kn": _range(17.8, 17.8, "P: common practice, about 4,000 lbf"),
+                     "pieces": [{"id": f"p{i}", "length_m": _known(m, "tape")} for i, m in enumerate((20, 18, 12.5), 1)]}],
+        "slings": [{"id": "sling-120", "name": "120 cm nylon sling", "fibre": "nylon", "rating_kn": _range(22, 22, "label, EN 566"),
+                    "length_m": _known(1.2, "tape")}],
+        "rings": [{"id": RING, "name": "steel ring 10 mm", "kind": "ring", "thickness_mm": _known(10), "opening_mm": _known(36),
+                   "rating_kn": _range(25, 25, "stamped")},
+                  {"id": "link-8", "name": "screw link 8 mm", "kind": "link", "thickness_mm": _known(8), "opening_mm": _known(17),
+                   "rating_kn": _range(25, 25, "stamped, EN 12275 Q"), "cross_kn": _range(10, 10, "stamped, EN 12275 Q")}],
+        "devices": [{"id": "eight", "name": "figure-eight device", "rating_kn": _range(25, 25, "stamped")}],
+        "tethers": [{"id": "nylon", "name": "120 cm nylon tether, bight knot", "made_of": "sewn sling", "fibre": "nylon",
+                     "strength_kn": _range(22, 22, "label, EN 566"), "knot": "overhand"},
+                    {"id": "rope", "name": "dynamic rope tether", "made_of": "dynamic rope", "fibre": "nylon",
+                     "strength_kn": _range(20, 20, "maker's test sheet"), "knot": "figure eight", "impact_kn": _known(8.6), "rated": "single"}],
     }
-    party = [("lead", "Maren", "guide", 84), ("second", "Tove", "second guide", 78), ("g1", "Ilya", "able", 92),
-             ("g2", "Noor", "novice", 66), ("g3", "Pim", "novice", 71), ("g4", "Wren", "novice", 58)]
+    party = [("lead", "Maren", "guide", 84, "rope"), ("second", "Tove", "second guide", 78, "rope"), ("g1", "Ilya", "able", 92, "nylon"),
+             ("g2", "Noor", "novice", 66, "nylon"), ("g3", "Pim", "novice", 71, "nylon"), ("g4", "Wren", "novice", 58, "nylon")]
     return read_plan({
         "format": 1, "title": "Fernlid Slot", "place": "an invented canyon", "on": "2027-06-12", "drops": drops, "shed": shed,
-        "party": [{"id": i, "name": n, "role": r, "mass_kg": _known(m)} for i, n, r, m in party],
+        "party": [{"id": i, "name": n, "role": r, "mass_kg": _known(m), "device": "eight", "tether": t}
+                  for i, n, r, m, t in party],
     })
 
 

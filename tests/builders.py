@@ -28,7 +28,7 @@ def plan_of(system: dict, *, section: dict | None = None, rig: dict | None = Non
     drop["station"]["wet"] = wet
     base = canyon().model_dump(mode="json")
     base.update(drops=[drop], title="Test", party=[] if mass is None else [
-        {"id": "p1", "name": "P", "role": "guide", "mass_kg": _known(mass)}], **more)
+        {"id": "p1", "name": "P", "role": "guide", "mass_kg": _known(mass), "device": "eight", "tether": "rope"}], **more)
     base["shed"]["ropes"] = ropes if ropes is not None else [rope()]
     return base
 

@@ -7,24 +7,29 @@ from dataclasses import dataclass
 from typing import Literal
 
 from reamer.core.context import Context, context, figures_of
+from reamer.core.cutting import WebbingAssessment, webbing_assessments
 from reamer.core.findings import Finding, Findings, Severity, tally
 from reamer.core.inspection import inspect
+from reamer.core.loads import rider_load
 from reamer.core.model import Drop, Plan
+from reamer.core.part import Part
 from reamer.core.patterns import Bench, PatternRow, compare, reach_m
 from reamer.core.polyline import Point
+from reamer.core.pull_tests import PullTestAssessment, pull_test
 from reamer.core.reach import Bounded, Reach, paths, reach
+from reamer.core.rider import TetherAssessment, rider_findings, tether_assessments
 from reamer.core.rope import real_length
 from reamer.core.say import Number, Sentence
 from reamer.core.section import Lines, Terrain, height_m, lines, terrain
-from reamer.core.strength import LoadPath, Part, load_path, rider_load
+from reamer.core.strength import LoadPath, bar, load_path
 from reamer.core.systems import SYSTEM_NAMES, answer, strands
 from reamer.core.tables import own_figures, row
 from reamer.core.working import Book, Term, Working
 
 NOT_COVERED = (
     "whether the rope will pull, and which side to pull",
-    "how a block fits its ring, and whether a join slips",
-    "slings, tethers, devices and knots other than those named in the load path",
+    "how a block fits its ring, and whether a join slips as it is pulled",
+    "harnesses, and how each knot is tied and dressed",
     "backups and who is held by what",
     "releasable systems and moving water",
     "rope wear over edges, rock fall, weather and flow",
@@ -120,6 +125,9 @@ class Assessment:
 
     drops: tuple[DropAssessment, ...]
     ropes: tuple[RopeAssessment, ...]
+    webbing: tuple[WebbingAssessment, ...]
+    tethers: tuple[TetherAssessment, ...]
+    pull_tests: tuple[PullTestAssessment, ...]
     findings: tuple[Finding, ...]
     tally: dict[Severity, int]
     total_height: Number
@@ -233,7 +241,7 @@ def _lines(made: dict[str, Terrain], drop: Drop, found: Findings) -> dict[str, L
     rig = drop.station.states[0].rig
     gain = 0.0
     if rig.kind != "none":
-        out = reach_m(rig) if rig.kind == "wrap" else None if rig.gain_m.kind == "unknown" else rig.gain_m.value
+        out = reach_m(rig)
         if out is None:
             found.add("section.unknown", "Not checked", "section", "Where the ring hangs is unknown",
                       "The reach of the tie is not entered. Reach is not checked.")
@@ -277,13 +285,14 @@ def compare_patterns(ctx: Context, drop: Drop) -> tuple[PatternRow, ...]:
     Source: as for patterns.wrapped.
     """
     rig = drop.station.states[0].rig
-    if rig.kind != "wrap" or rig.webbing not in ctx.webbing:
+    webbing = (ctx.webbing.get(rig.webbing) or ctx.slings.get(rig.webbing)) if rig.kind == "wrap" else None
+    if webbing is None:
         return ()
     post = next((f for f in drop.station.features if f.id == rig.post and f.kind == "post"), None)
     if post is None:
         return ()
     with own_figures(figures_of(ctx.plan)):
-        return compare(rig, post, ctx.webbing[rig.webbing], ctx.rings.get(rig.ring), drop.station.wet, ctx.plan.policies.retention)
+        return compare(rig, post, webbing, bar(rig, ctx), drop.station.wet, ctx.plan.policies.retention)
 
 
 def assess(plan: Plan) -> Assessment:
@@ -300,21 +309,21 @@ def assess(plan: Plan) -> Assessment:
         drops.append(done)
         workings[drop.id] = tuple(book.workings.values())
     with own_figures(figures_of(plan)):
-        ropes, findings, shed_book = _whole(plan)
+        shed, findings, shed_book = _whole(ctx, {d.id: d.cut for d in drops})
     workings[""] = tuple(shed_book.workings.values())
     heights = [d.height.value for d in drops if d.height]
     all_findings = [f for d in drops for f in d.findings] + list(findings)
-    return Assessment(tuple(drops), ropes, findings, tally(all_findings), Number(sum(heights), "length"),
+    return Assessment(tuple(drops), *shed, findings, tally(all_findings), Number(sum(heights), "length"),
                       len(drops) - len(heights),
                       VERDICT if drops and all(d.verdict for d in drops) else "", NOT_COVERED, workings)
 
 
-def _whole(plan: Plan) -> tuple[tuple[RopeAssessment, ...], tuple[Finding, ...], Book]:
-    """What is to be said of the plan as a whole: its shed and its party."""
-    book, found, ropes = Book(), Findings(""), []
+def _whole(ctx: Context, cuts: dict[str, Number | None]) -> tuple[tuple[tuple, ...], tuple[Finding, ...], Book]:
+    """What is to be said of the plan as a whole: its shed and its party. The shed's ropes, webbing, tethers and tests."""
+    plan, book, found, ropes = ctx.plan, Book(), Findings(""), []
     if not plan.drops:
         found.add("plan.empty", "Not checked", "plan", "The plan has no drops", "Add the first one.")
-    for own in plan.own_figures:
+    for own in (*plan.shed.own_figures, *plan.own_figures):
         # The table's own row may be in another unit than a quantity shown: the words carry the plain figures.
         found.add("figure.own", "Note", "figures", "Own figure for {name}: {low} to {high}", "{reason}", words={
             "name": row(own.table, own.key).name, "low": f"{own.low:g}", "high": f"{own.high:g}", "reason": own.reason})
@@ -330,4 +339,8 @@ def _whole(plan: Plan) -> tuple[tuple[RopeAssessment, ...], tuple[Finding, ...],
         if person.mass_kg.kind == "unknown":
             found.add("person.unknown", "Not checked", f"person.{person.id}", "The weight of {name} is unknown",
                       "Loads are not checked until it is entered.", words={"name": person.name})
-    return tuple(ropes), found.worst_first(), book
+    webbing = webbing_assessments(plan, cuts, found)
+    tethers = tether_assessments(ctx, book)
+    rider_findings(ctx, tethers, found, book)
+    tests = tuple(pull_test(t, book) for t in plan.shed.pull_tests)
+    return (tuple(ropes), webbing, tethers, tests), found.worst_first(), book

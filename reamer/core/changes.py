@@ -65,6 +65,18 @@ def _walk(before: Any, after: Any, place: str, key: str, out: list[str]) -> None
     out.append(f"{place}{_label(key)} {_show(before, key)} → {_show(after, key)}".replace("  ", " "))
 
 
+def changes_between(before: dict, after: dict) -> str:
+    """What is different between two versions of one thing.
+
+    before, after: as plain data
+    returns: for example ``measured length 60 m → 59.4 m``
+    Source: none, text only.
+    """
+    out: list[str] = []
+    _walk(before, after, "", "", out)
+    return "; ".join(out[:MOST]) + (f"; and {len(out) - MOST} more" if len(out) > MOST else "")
+
+
 def _name(item: dict, key: str) -> str:
     kind = {"drops": "drop ", "features": "", "party": "", "ropes": "", "shots": "shot "}.get(key, "")
     return kind + str(item.get("name", item.get("id")))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from reamer.core.model import Person, Plan, Ring, Rope, Webbing
+from reamer.core.model import Person, Plan, Ring, Rope, Sling, Webbing
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,19 +14,20 @@ class Context:
     plan: Plan
     ropes: dict[str, Rope]
     webbing: dict[str, Webbing]
+    slings: dict[str, Sling]
     rings: dict[str, Ring]
     heaviest: Person | None
     weight_unknown: str
 
 
 def figures_of(plan: Plan) -> list[tuple[str, str, float, float, str]]:
-    """A plan's own figures, as the tables take them.
+    """The shed's and the plan's own figures, as the tables take them; of two for one row the plan's, which comes later.
 
     plan: the plan
     returns: table, key, low, high and reason of each
     Source: the guide.
     """
-    return [(f.table, f.key, f.low, f.high, f.reason) for f in plan.own_figures]
+    return [(f.table, f.key, f.low, f.high, f.reason) for f in (*plan.shed.own_figures, *plan.own_figures)]
 
 
 def context(plan: Plan) -> Context:
@@ -40,5 +41,5 @@ def context(plan: Plan) -> Context:
     unknown = [p.name for p in plan.party if p.mass_kg.kind == "unknown"]
     why = f"the weight of {' and '.join(unknown)} is unknown" if unknown else "" if known else "nobody is in the party"
     return Context(plan, {r.id: r for r in plan.shed.ropes}, {w.id: w for w in plan.shed.webbing},
-                   {r.id: r for r in plan.shed.rings},
+                   {s.id: s for s in plan.shed.slings}, {r.id: r for r in plan.shed.rings},
                    None if why else max(known, key=lambda p: p.mass_kg.value), why)

@@ -97,7 +97,11 @@ RideLength = Annotated[Figure, _within(0.5, 600, "m", "the ride strand's length"
 Mass = Annotated[Figure, _within(15, 250, "kg", "a person's weight with kit")]
 Thickness = Annotated[Figure, _within(0.5, 60, "mm", "a thickness")]
 Opening = Annotated[Figure, _within(5, 200, "mm", "an opening")]
-Stock = Annotated[Figure, _within(0, 1000, "m", "webbing in stock")]
+Stock = Annotated[Figure, _within(0, 1000, "m", "a piece of webbing")]
+LaidLength = Annotated[Figure, _within(0.1, 10, "m", "a sling's laid length")]
+LinkReach = Annotated[Figure, _within(0, 20, "m", "how much further a link takes the ring")]
+LegAngle = Annotated[Figure, _within(0, 170, "°", "an angle between legs")]
+Impact = Annotated[Figure, _within(2, 20, "kN", "an impact force")]
 
 
 class Range(M):
@@ -195,6 +199,13 @@ class Rope(M):
     stripe: Stripe = "plain"
 
 
+class Piece(M):
+    """A length of webbing as it lies in the shed."""
+
+    id: Id
+    length_m: Stock
+
+
 class Webbing(M):
     """Webbing to be cut. Strength is one strand's, unknotted."""
 
@@ -203,26 +214,142 @@ class Webbing(M):
     fibre: Literal["nylon", "polyester", "HMPE", "unknown"]
     thickness_mm: Thickness
     strength_kn: Capacity
-    stock_m: Stock
+    pieces: Annotated[tuple[Piece, ...], Field(max_length=40)] = ()
     colour: Colour = "#7a3b6b"
 
+    @model_validator(mode="before")
+    @classmethod
+    def _one_length(cls, data: object) -> object:
+        # Older files give one length in stock.
+        if isinstance(data, dict) and "stock_m" in data and "pieces" not in data:
+            data = {**data, "pieces": [{"id": "p1", "length_m": data["stock_m"]}]}
+            del data["stock_m"]
+        return data
 
-class Ring(M):
-    """A connector that the rope passes through."""
+
+class Sling(M):
+    """A sewn loop. Its rating is the whole loop's, pulled straight, end to end; laid, it is half as long as round."""
 
     id: Id
     name: Name
+    fibre: Literal["nylon", "polyester", "HMPE", "aramid", "unknown"]
+    rating_kn: Capacity
+    length_m: LaidLength
+    colour: Colour = "#4b4a8c"
+
+
+class Ring(M):
+    """A connector: a closed ring, a link that screws shut, or a carabiner. The first rating is along its long axis;
+    the others are for what can be loaded otherwise."""
+
+    id: Id
+    name: Name
+    kind: Literal["ring", "link", "carabiner"] = "ring"
     thickness_mm: Thickness
     opening_mm: Opening
     rating_kn: Capacity
+    cross_kn: Capacity = Unknown(kind="unknown", why="no cross rating")
+    open_kn: Capacity = Unknown(kind="unknown", why="no gate-open rating")
+
+
+class Device(M):
+    """What a person rides on."""
+
+    id: Id
+    name: Name
+    rating_kn: Capacity
+
+
+class Tether(M):
+    """What joins a person to a master point: a sewn sling, or a length of dynamic rope by its rated impact force."""
+
+    id: Id
+    name: Name
+    made_of: Literal["sewn sling", "dynamic rope"]
+    fibre: Literal["nylon", "polyester", "HMPE", "aramid", "unknown"]
+    strength_kn: Capacity
+    knot: Literal["none", "overhand", "figure eight", "bowline on a bight", "clove hitch", "girth hitch"] = "none"
+    impact_kn: Impact = Unknown(kind="unknown", why="no label figure")
+    rated: Literal["single", "half", "twin"] = "single"
+
+
+def _unique(values: Iterable[str], where: str, what: str) -> None:
+    seen: set[str] = set()
+    for i, value in enumerate(values):
+        if value in seen:
+            raise PydanticCustomError("twice", "the {what} “{value}” is taken; each needs its own",
+                                      {"where": f"{where}/{i}/{what}", "what": what, "value": value})
+        seen.add(value)
+
+
+class OwnFigure(M):
+    """A figure that the guide puts in place of a table's, and why."""
+
+    id: Id
+    table: Annotated[str, StringConstraints(max_length=40)]
+    key: Annotated[str, StringConstraints(max_length=80)]
+    low: Annotated[float, Field(ge=-10, le=1000)]
+    high: Annotated[float, Field(ge=-10, le=1000)]
+    reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=300)]
+
+    @model_validator(mode="after")
+    def _there(self) -> OwnFigure:
+        try:
+            was = row(self.table, self.key)
+        except TableError as e:
+            raise PydanticCustomError("figure", "{why}", {"where": "key", "why": str(e)}) from None
+        if not replaceable(self.table, self.key):
+            raise PydanticCustomError("figure", "{name} is there to be read; nothing is computed from it",
+                                      {"where": "key", "name": was.name})
+        if self.low > self.high:
+            raise PydanticCustomError("figure", "the low end {low} lies above the high end {high}",
+                                      {"where": "low", "low": f"{self.low:g}", "high": f"{self.high:g}"})
+        if self.low <= 0 < was.low or (was.unit == "share" and was.high <= 1 < self.high):
+            raise PydanticCustomError("figure", "{low} to {high} is no figure for {name}: it must be above 0{most}",
+                                      {"where": "low", "low": f"{self.low:g}", "high": f"{self.high:g}", "name": was.name,
+                                       "most": " and at most 1" if was.unit == "share" and was.high <= 1 else ""})
+        return self
+
+
+class PullTest(M):
+    """The guide's own pull tests of one thing: what was pulled, and the load at which each sample failed or slipped."""
+
+    id: Id
+    name: Name
+    samples_kn: Annotated[tuple[Annotated[float, Field(gt=0, le=1000)], ...], Field(max_length=100)] = ()
+    on: dt.date | None = None
+    note: Text = ""
+
+
+SHED_LISTS = ("ropes", "webbing", "slings", "rings", "devices", "tethers", "pull_tests")
 
 
 class Shed(M):
-    """What the party may use on this plan."""
+    """Kit to choose from, with the figures and the pull tests of its owner's own."""
 
     ropes: Annotated[tuple[Rope, ...], Field(max_length=60)] = ()
     webbing: Annotated[tuple[Webbing, ...], Field(max_length=60)] = ()
+    slings: Annotated[tuple[Sling, ...], Field(max_length=60)] = ()
     rings: Annotated[tuple[Ring, ...], Field(max_length=60)] = ()
+    devices: Annotated[tuple[Device, ...], Field(max_length=60)] = ()
+    tethers: Annotated[tuple[Tether, ...], Field(max_length=60)] = ()
+    own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=200)] = ()
+    pull_tests: Annotated[tuple[PullTest, ...], Field(max_length=100)] = ()
+
+    @model_validator(mode="after")
+    def _named_apart(self) -> Shed:
+        for where in SHED_LISTS:
+            _unique((t.id for t in getattr(self, where)), where, "id")
+            _unique((t.name.casefold() for t in getattr(self, where)), where, "name")
+        # A tie round a post names either.
+        webbing = {w.id for w in self.webbing}
+        for i, sling in enumerate(self.slings):
+            if sling.id in webbing:
+                raise PydanticCustomError("twice", "the id “{value}” is taken by webbing; each needs its own",
+                                          {"where": f"slings/{i}/id", "value": sling.id})
+        _unique((f.id for f in self.own_figures), "own_figures", "id")
+        _unique((f"{f.table}: {f.key}" for f in self.own_figures), "own_figures", "key")
+        return self
 
 
 class Person(M):
@@ -232,6 +359,8 @@ class Person(M):
     name: Name
     role: Literal["guide", "second guide", "able", "novice"]
     mass_kg: Mass
+    device: Id | None = None
+    tether: Id | None = None
 
 
 # The station
@@ -269,9 +398,38 @@ PatternName = Literal[
     "threaded eye", "re-threaded overhand"]
 
 
+Loaded = Literal["long axis", "cross", "gate open", "unknown"]
+SlingUse = Literal["straight", "overhand", "basket", "basket double", "shortened", "girth"]
+
+
+class SlingLink(M):
+    """A sewn sling between the anchor and the ring, and how it is rigged. ``angle_deg``: between a basket's legs."""
+
+    kind: Literal["sling"]
+    id: Id
+    sling: Id
+    use: SlingUse
+    angle_deg: LegAngle = Unknown(kind="unknown", why="not measured")
+    reach_m: LinkReach
+
+
+class RingLink(M):
+    """A connector between the anchor and the ring, and how it is loaded."""
+
+    kind: Literal["connector"]
+    id: Id
+    ring: Id
+    loaded: Loaded = "unknown"
+    reach_m: LinkReach
+
+
+Link = Annotated[SlingLink | RingLink, Field(discriminator="kind")]
+Links = Annotated[tuple[Link, ...], Field(max_length=6)]
+
+
 class Wrap(M):
-    """Webbing round a post. ``gain_m``: from the post's near face to the focal point, where the ring hangs unless
-    a single strand extends the tie by ``extension_m`` (re-threaded overhand)."""
+    """Webbing, or a sewn sling, round a post. ``gain_m``: from the post's near face to the focal point, where the ring
+    hangs unless a single strand extends the tie by ``extension_m`` (re-threaded overhand) or links follow."""
 
     kind: Literal["wrap"]
     post: Id
@@ -281,15 +439,19 @@ class Wrap(M):
     gain_m: Gain
     bend_at: Literal["leg", "side", "back"]
     extension_m: Extension = Unknown(kind="unknown", why="no extension")
+    links: Links = ()
+    ring_loaded: Loaded = "unknown"
 
 
 class Direct(M):
-    """A ring on a rated anchor."""
+    """A ring on a rated anchor, with links between them or none."""
 
     kind: Literal["direct"]
     anchor: Id
     ring: Id
     gain_m: Gain
+    links: Links = ()
+    ring_loaded: Loaded = "unknown"
 
 
 class NoRig(M):
@@ -323,7 +485,8 @@ class Doubled(M):
 
 class Joined(M):
     """Two ropes tied together at the ring, both ridden. ``through`` runs through the ring; the join lies on
-    the side of ``other``, which is pulled. ``through_end`` and ``other_end`` are the ends that hang down."""
+    the side of ``other``, which is pulled. ``through_end`` and ``other_end`` are the ends that hang down.
+    ``slips_kn``: where the party has tested its own join."""
 
     kind: Literal["joined"]
     through: Id
@@ -331,6 +494,7 @@ class Joined(M):
     other: Id
     other_end: Literal["a", "b"]
     tails_m: Annotated[Figure, _within(0.02, 5, "m", "the join's tails")]
+    slips_kn: Capacity = Unknown(kind="unknown", why="no pull test of the party's own")
     stoppers: Annotated[tuple[EndRef, ...], Field(max_length=4)] = ()
 
 
@@ -425,6 +589,9 @@ class Drop(M):
             raise PydanticCustomError("section", "{why}", {"where": "section", "why": str(e)}) from None
         _unique((f.id for f in self.station.features), "station/features", "id")
         _unique((i.id for i in self.station.inspections), "station/inspections", "id")
+        for n, state in enumerate(self.station.states):
+            if state.rig.kind != "none":
+                _unique((link.id for link in state.rig.links), f"station/states/{n}/rig/links", "id")
         return self
 
 
@@ -453,48 +620,14 @@ Margin = Annotated[PeakMargin | StaticRatio | OwnMargin, Field(discriminator="ki
 
 
 class Policies(M):
-    """The guide's choices where practitioners disagree. ``retention``: graded by knot, or any knot halves it."""
+    """The guide's choices where practitioners disagree. ``retention``: graded by knot, or any knot halves it;
+    ``bend``: of a wrap at the back, where it keeps more, or in view, where it can be looked at; ``focal``: the ring
+    free to slide at the focal point, or held there by a knot."""
 
     margin: Margin = PeakMargin(kind="peak")
     retention: Literal["graded", "flat half"] = "graded"
-
-
-class OwnFigure(M):
-    """A figure that the guide puts in place of a table's, and why."""
-
-    id: Id
-    table: Annotated[str, StringConstraints(max_length=40)]
-    key: Annotated[str, StringConstraints(max_length=80)]
-    low: Annotated[float, Field(ge=-10, le=1000)]
-    high: Annotated[float, Field(ge=-10, le=1000)]
-    reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=300)]
-
-    @model_validator(mode="after")
-    def _there(self) -> OwnFigure:
-        try:
-            was = row(self.table, self.key)
-        except TableError as e:
-            raise PydanticCustomError("figure", "{why}", {"where": "key", "why": str(e)}) from None
-        if not replaceable(self.table, self.key):
-            raise PydanticCustomError("figure", "{name} is there to be read; nothing is computed from it",
-                                      {"where": "key", "name": was.name})
-        if self.low > self.high:
-            raise PydanticCustomError("figure", "the low end {low} lies above the high end {high}",
-                                      {"where": "low", "low": f"{self.low:g}", "high": f"{self.high:g}"})
-        if self.low <= 0 < was.low or (was.unit == "share" and was.high <= 1 < self.high):
-            raise PydanticCustomError("figure", "{low} to {high} is no figure for {name}: it must be above 0{most}",
-                                      {"where": "low", "low": f"{self.low:g}", "high": f"{self.high:g}", "name": was.name,
-                                       "most": " and at most 1" if was.unit == "share" and was.high <= 1 else ""})
-        return self
-
-
-def _unique(values: Iterable[str], where: str, what: str) -> None:
-    seen: set[str] = set()
-    for i, value in enumerate(values):
-        if value in seen:
-            raise PydanticCustomError("twice", "the {what} “{value}” is taken; each needs its own",
-                                      {"where": f"{where}/{i}/{what}", "what": what, "value": value})
-        seen.add(value)
+    bend: Literal["back", "in view"] = "back"
+    focal: Literal["free", "knotted"] = "free"
 
 
 class Plan(M):
@@ -513,11 +646,8 @@ class Plan(M):
 
     @model_validator(mode="after")
     def _named_apart(self) -> Plan:
-        for where, things in (("drops", self.drops), ("shed/ropes", self.shed.ropes),
-                              ("shed/webbing", self.shed.webbing), ("shed/rings", self.shed.rings),
-                              ("party", self.party), ("own_figures", self.own_figures)):
+        for where, things in (("drops", self.drops), ("party", self.party), ("own_figures", self.own_figures)):
             _unique((t.id for t in things), where, "id")
-            if where.startswith("shed") or where == "party":
-                _unique((t.name.casefold() for t in things), where, "name")
+        _unique((t.name.casefold() for t in self.party), "party", "name")
         _unique((f"{f.table}: {f.key}" for f in self.own_figures), "own_figures", "key")
         return self

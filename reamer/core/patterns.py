@@ -6,13 +6,18 @@ import math
 from dataclasses import dataclass
 
 from reamer.core.anchor import band_m, bend_share, leg_angle_rad, radius_m, wet_share, wrap_strength_kn, wrapped_rad
-from reamer.core.model import Post, Ring, Webbing, Wrap
+from reamer.core.model import Direct, Post, Ring, Sling, Webbing, Wrap
+from reamer.core.part import Holding, decided, whole
 from reamer.core.say import Number
 from reamer.core.section import limits_m
 from reamer.core.tables import Pattern, Row, patterns, row, table
 from reamer.core.working import Book, Term, computed, from_row
 
 EXTENDED = "re-threaded overhand"
+# A sewn loop cannot be cut or tied: what can be rigged with one.
+SEWN = ("basket", "girth hitch")
+PLACES = {"leg": "in a leg", "side": "at the side", "back": "at the back", "front": "at the front, under a full turn",
+          "focal": "at the focal point"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +48,10 @@ class Bench:
 
 @dataclass(frozen=True, slots=True)
 class Wrapped:
-    """A tie round one post as computed. What is unknown is None and ``why`` says so."""
+    """A tie round one post as computed. What is unknown is None and ``why`` says so.
+
+    cut: webbing to cut, or how long a sewn sling must be, laid; points: every place in it that may fail
+    """
 
     pattern: Pattern
     angle: Number | None
@@ -54,6 +62,7 @@ class Wrapped:
     why: str
     bench: Bench | None
     forbidden: bool = False
+    points: tuple[Holding, ...] = ()
 
 
 def family(fibre: str) -> str:
@@ -98,18 +107,17 @@ def retention(knot: str, fibre: str, school: str) -> Row | None:
     return graded if graded is None or school == "graded" else retention_general(fibre)
 
 
-def reach_m(rig: Wrap) -> float | None:
-    """From the post's near face to the ring.
+def reach_m(rig: Wrap | Direct) -> float | None:
+    """From the post's near face, or the anchor, to the ring.
 
     rig: the tie
-    returns: gain, and the extension of a pattern that has one [m]; None while unknown
+    returns: gain, the extension of a pattern that has one, and the links [m]; None while any is unknown
     Source: none, a sum.
     """
-    if rig.gain_m.kind == "unknown":
-        return None
-    if rig.pattern != EXTENDED:
-        return rig.gain_m.value
-    return None if rig.extension_m.kind == "unknown" else rig.gain_m.value + rig.extension_m.value
+    figures = [rig.gain_m, *(link.reach_m for link in rig.links)]
+    if rig.kind == "wrap" and rig.pattern == EXTENDED:
+        figures.append(rig.extension_m)
+    return None if any(f.kind == "unknown" for f in figures) else sum(f.value for f in figures)
 
 
 def _spots(pattern: Pattern, bend_at: str, r: float, reach: float, touch: tuple[float, float]) -> tuple[Spot, ...]:
@@ -123,6 +131,16 @@ def _spots(pattern: Pattern, bend_at: str, r: float, reach: float, touch: tuple[
             x, y = r, 0.0
         made.append(Spot(knot, x, y))
     return tuple(made)
+
+
+def _laid(pattern: Pattern, girth: Term, gain: Term, band: Number, book: Book) -> Number | None:
+    """How long a sewn sling must be, laid, to be rigged so."""
+    if pattern.key == "basket":
+        return book.number("wrap.cut", "sling wanted, laid length", "band", [computed("band", "band round the post and out to the focal point", band)],
+                           band.value, "fine length", "up")
+    if pattern.key == "girth hitch":
+        return book.number("wrap.cut", "sling wanted, laid length", "C + x", [girth, gain], girth.value + gain.value, "fine length", "up")
+    return None
 
 
 def _cut(pattern: Pattern, rig: Wrap, girth: Term, gain: Term, band: Number, book: Book) -> Number | None:
@@ -160,7 +178,12 @@ def _cut(pattern: Pattern, rig: Wrap, girth: Term, gain: Term, band: Number, boo
     return book.number("wrap.cut", "webbing to cut", " + ".join(formula), terms, value, "fine length", "up")
 
 
-def _unknown(pattern: Pattern, rows: list[Row | None], webbing: Webbing, ring: Ring | None) -> str:
+def _unknown(pattern: Pattern, rows: list[Row | None], webbing: Webbing | Sling, ring: Ring | None) -> str:
+    if isinstance(webbing, Sling):
+        if pattern.key not in SEWN:
+            return f"a sewn sling cannot be tied in a {pattern.name}: use a basket or a girth hitch, or webbing"
+        return f"the fibre of {webbing.name} is unknown" if webbing.fibre == "unknown" else \
+            f"the rating of {webbing.name} is unknown" if webbing.rating_kn.kind == "unknown" else ""
     if webbing.fibre == "unknown":
         return f"the fibre of {webbing.name} is unknown"
     if None in rows:
@@ -171,18 +194,19 @@ def _unknown(pattern: Pattern, rows: list[Row | None], webbing: Webbing, ring: R
     if pattern.bends_over_ring and webbing.thickness_mm.kind == "unknown":
         return f"the thickness of {webbing.name} is unknown"
     if pattern.bends_over_ring and (ring is None or ring.thickness_mm.kind == "unknown"):
-        return "the thickness of the ring is unknown"
+        return "the thickness of what it bends over is unknown"
     return ""
 
 
-def wrapped(rig: Wrap, post: Post, webbing: Webbing, ring: Ring | None, wet: str, school: str, book: Book) -> Wrapped:
+def wrapped(rig: Wrap, post: Post, webbing: Webbing | Sling, ring: Ring | None, wet: str, school: str, book: Book) -> Wrapped:
     """A tie round one post: angle, webbing to cut, what it holds low to high, and how it looks from above.
 
-    rig, post, webbing, ring: the parts; wet: yes, no or unknown; school: of retention; book: where workings go
+    rig, post: the parts; webbing: or a sewn sling; ring: the connector it bends over, None if that is none
+    wet: yes, no or unknown; school: of retention; book: where workings go
     returns: the tie as computed [m, rad, kN]; the thickest girth its error allows is used throughout
     Source: HB, P; see the functions it calls and the table of patterns.
     """
-    pattern = patterns()[rig.pattern]
+    pattern, sewn = patterns()[rig.pattern], isinstance(webbing, Sling)
     if post.girth_m.kind == "unknown" or rig.gain_m.kind == "unknown":
         what = f"girth of {post.name}" if post.girth_m.kind == "unknown" else "reach of the tie"
         return Wrapped(pattern, None, None, None, None, None, f"the {what} is unknown", None)
@@ -196,60 +220,80 @@ def wrapped(rig: Wrap, post: Post, webbing: Webbing, ring: Ring | None, wet: str
                        "2*sqrt(((C/(2*pi)) + x)**2 - (C/(2*pi))**2) + (C/(2*pi))*(pi + theta)",
                        [girth_term, gain_term, computed("theta", "angle between the legs", angle)],
                        band_m(r, x), "fine length", "up")
-    cut = _cut(pattern, rig, girth_term, gain_term, band, book)
+    cut = _laid(pattern, girth_term, gain_term, band, book) if sewn else _cut(pattern, rig, girth_term, gain_term, band, book)
     touch = (r * math.sin(angle.value / 2), r * math.cos(angle.value / 2))
     ring_at = reach_m(rig)
-    bench = Bench(r, r + x, *touch, pattern.strands, pattern.turns, r + (ring_at if ring_at is not None else x),
-                  _spots(pattern, rig.bend_at, r, r + x, touch))
+    spots = tuple(s for s in _spots(pattern, rig.bend_at, r, r + x, touch) if not sewn or s.what == "girth hitch")
+    bench = Bench(r, r + x, *touch, pattern.strands, pattern.turns, r + (ring_at if ring_at is not None else x), spots)
     rows = [retention(knot, webbing.fibre, school) for knot, _ in pattern.weak_points]
     why = _unknown(pattern, rows, webbing, ring)
     if not why and cut is None:
         why = "how far the single strand extends is unknown"
     if why:
-        return Wrapped(pattern, angle, band, cut, None, None, why, bench, None in rows)
-    low, high = (_holds(pattern, end, rig, post, webbing, ring, wet, angle, rows, book) for end in ("low", "high"))
-    return Wrapped(pattern, angle, band, cut, low, high, "", bench)
+        return Wrapped(pattern, angle, band, cut, None, None, why, bench, not sewn and None in rows)
+    points = decided(_points(pattern, rig, post, webbing, ring, wet, angle, rows, book))
+    low, high = whole("wrap.holds", f"what {webbing.name} round {post.name} holds", points, book)
+    return Wrapped(pattern, angle, band, cut, low, high, "", bench, False, points)
 
 
-def _holds(pattern: Pattern, end: str, rig: Wrap, post: Post, webbing: Webbing, ring: Ring | None, wet: str, angle: Number,
-           rows: list[Row], book: Book) -> Number:
-    """What the tie holds at one end of its range."""
-    i = 0 if end == "low" else 1
-    friction = row("friction", "HMPE" if family(webbing.fibre) == "HMPE" else "webbing " + post.surface)
+def _strand(webbing: Webbing | Sling, end: str, book: Book) -> tuple[float, Term]:
+    """One strand's strength: webbing's own, or half a sewn loop's rating."""
+    if isinstance(webbing, Sling):
+        rating = webbing.rating_kn.low_kn if end == "low" else webbing.rating_kn.high_kn
+        half = book.number(f"wrap.strand.{end}", f"one of the two strands of {webbing.name}, {end} end", "R/2",
+                           [Term("R", f"rating of {webbing.name}, the whole loop", rating, "force", webbing.rating_kn.source)], rating / 2, "force")
+        return rating / 2, computed("S", f"one strand of {webbing.name}", half)
     strand = webbing.strength_kn.low_kn if end == "low" else webbing.strength_kn.high_kn
-    carry = pattern.carry_low if end == "low" else pattern.carry_high
-    wet_row, kept = row("materials", "wet." + webbing.fibre), wet_share(webbing.fibre, wet)[i]
-    mu = friction.low if end == "low" else friction.high
-    terms = [Term("n", f"strands that carry, {pattern.name}", carry, "count", pattern.cited),
-             Term("S", f"one strand of {webbing.name}, unknotted", strand, "force", webbing.strength_kn.source),
-             Term("w", f"{wet_row.name}; gets wet: {wet}", kept, "share", wet_row.cited)]
-    least, points, over_ring = ["1"], [], 1.0
-    if pattern.bends_over_ring:
-        over_ring = bend_share(ring.thickness_mm.value, webbing.thickness_mm.value)[i]
-        terms.append(computed("b", "share kept over the ring", _over_ring(ring, webbing, end, over_ring, book)))
-        least.append("b")
-    needs_friction = False
-    for k, ((knot, place), kept_row) in enumerate(zip(pattern.weak_points, rows, strict=True), 1):
-        place = rig.bend_at if place == "chosen" else place
-        phi = wrapped_rad(place, angle.value)
-        rho = kept_row.low if end == "low" else kept_row.high
-        points.append((rho, phi))
-        terms.append(from_row(f"rho{k}", kept_row, rho, "share"))
-        if phi:
-            needs_friction = True
-            terms.append(Term(f"phi{k}", f"post between the leg and the {knot}, at the {place}", phi, "angle", "HB: geometry"))
-        least.append(f"rho{k}/exp(-mu*phi{k})" if phi else f"rho{k}")
-    if needs_friction:
-        terms.append(from_row("mu", friction, mu, "share"))
-    if pattern.spread:
-        terms.append(computed("theta", "angle between the legs", angle))
-    value = wrap_strength_kn(strand, angle.value if pattern.spread else 0.0, kept, over_ring, tuple(points), mu, carry)
-    formula = f"n*{'cos(theta/2)*' if pattern.spread else ''}S*w*min({', '.join(least)})"
-    if pattern.key == EXTENDED:
-        # The band and the single strand that extends it are two parts; the weaker decides, no cosine on the strand.
-        value, formula = min(value, strand * kept * points[0][0]), f"min({formula}, S*w*rho1)"
-    return book.number(f"wrap.holds.{end}", f"what {webbing.name} round {post.name} holds, {end} end", formula, terms, value,
-                       "force", "down" if end == "low" else "up")
+    return strand, Term("S", f"one strand of {webbing.name}, unknotted", strand, "force", webbing.strength_kn.source)
+
+
+def _points(pattern: Pattern, rig: Wrap, post: Post, webbing: Webbing | Sling, ring: Ring | None, wet: str, angle: Number,
+            rows: list[Row], book: Book) -> list[Holding]:
+    """Every place where the tie may fail, and what it would hold if only that place could."""
+    sewn = isinstance(webbing, Sling)
+    friction = row("friction", "HMPE" if family(webbing.fibre) == "HMPE" else "webbing " + post.surface)
+    wet_row, wet_kept = row("materials", "wet." + webbing.fibre), wet_share(webbing.fibre, wet)
+    spread = angle.value if pattern.spread else 0.0
+    ends: dict[str, list[tuple[str, str, Number]]] = {"low": [], "high": []}
+    for i, end in enumerate(("low", "high")):
+        strand, strand_term = _strand(webbing, end, book)
+        carry = pattern.carry_low if end == "low" else pattern.carry_high
+        mu = friction.low if end == "low" else friction.high
+        base = [Term("n", f"strands that carry, {pattern.name}", carry, "count", pattern.cited), strand_term,
+                Term("w", f"{wet_row.name}; gets wet: {wet}", wet_kept[i], "share", wet_row.cited)]
+        if pattern.spread:
+            base.append(computed("theta", "angle between the legs", angle))
+        plain = f"n*{'cos(theta/2)*' if pattern.spread else ''}S*w"
+
+        def put(key: str, name: str, formula: str, terms: list[Term], value: float, end: str = end) -> None:
+            number = book.number(f"wrap.{key}.{end}", f"{name}, {end} end", formula, terms, value, "force", "down" if end == "low" else "up")
+            ends[end].append((key, name, number))
+
+        put("strands", f"{webbing.name}, plain strands", plain, base, wrap_strength_kn(strand, spread, wet_kept[i], 1.0, (), mu, carry))
+        # A sewn loop has no bend that joins it.
+        knots = [(w, r) for w, r in zip(pattern.weak_points, rows, strict=True) if not sewn or w[0] == "girth hitch"]
+        for k, ((knot, place), kept_row) in enumerate(knots, 1):
+            place = rig.bend_at if place == "chosen" else place
+            phi = wrapped_rad(place, angle.value)
+            rho = kept_row.low if end == "low" else kept_row.high
+            name = knot if knot == "girth hitch" else f"{knot} {PLACES[place]}"
+            terms, formula = [*base, from_row("rho", kept_row, rho, "share")], f"{plain}*min(1, rho)"
+            if phi:
+                formula = f"{plain}*min(1, rho/exp(-mu*phi))"
+                terms += [Term("phi", f"post between the leg and the {knot}, {PLACES[place]}", phi, "angle", "HB: geometry"),
+                          from_row("mu", friction, mu, "share")]
+            put(f"knot{k}", name, formula, terms, wrap_strength_kn(strand, spread, wet_kept[i], 1.0, ((rho, phi),), mu, carry))
+        if pattern.key == EXTENDED:
+            # The band and the single strand that extends it are two parts; no cosine on the strand.
+            rho = rows[0].low if end == "low" else rows[0].high
+            put("single", f"{pattern.weak_points[0][0]} in the single strand to the ring", "S*w*rho",
+                [strand_term, base[2], from_row("rho", rows[0], rho, "share")], strand * wet_kept[i] * rho)
+        if pattern.bends_over_ring and not sewn:
+            over_ring = bend_share(ring.thickness_mm.value, webbing.thickness_mm.value)[i]
+            put("bend", f"bent over {ring.name}", f"{plain}*b",
+                [*base, computed("b", "share kept over the ring", _over_ring(ring, webbing, end, over_ring, book))],
+                wrap_strength_kn(strand, spread, wet_kept[i], over_ring, (), mu, carry))
+    return [Holding(key, name, low, high) for (key, name, low), (_, _, high) in zip(ends["low"], ends["high"], strict=True)]
 
 
 def _over_ring(ring: Ring, webbing: Webbing, end: str, value: float, book: Book) -> Number:
@@ -259,7 +303,7 @@ def _over_ring(ring: Ring, webbing: Webbing, end: str, value: float, book: Book)
         from_row("c", source, source.low, "share"),
         Term("D", f"thickness of {ring.name}", ring.thickness_mm.value, "diameter", "entered"),
         Term("d", f"thickness of {webbing.name}", webbing.thickness_mm.value, "diameter", "entered")]
-    return book.number(f"wrap.bend.{end}", f"share kept where the webbing bends over {ring.name}, {end} end",
+    return book.number(f"wrap.over.{end}", f"share kept where the webbing bends over {ring.name}, {end} end",
                        "b0" if thin else "1 - c/sqrt(D/d)", terms, value, "share")
 
 
@@ -280,7 +324,7 @@ class PatternRow:
     source: str
 
 
-def compare(rig: Wrap, post: Post, webbing: Webbing, ring: Ring | None, wet: str, school: str) -> tuple[PatternRow, ...]:
+def compare(rig: Wrap, post: Post, webbing: Webbing | Sling, ring: Ring | None, wet: str, school: str) -> tuple[PatternRow, ...]:
     """Every pattern with the same post, webbing, ring and focal point, in the table's order.
 
     rig: the tie as it is; post, webbing, ring, wet, school: as for wrapped

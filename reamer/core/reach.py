@@ -7,12 +7,12 @@ from dataclasses import dataclass
 
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
+from reamer.core.loads import Load, static_kn
 from reamer.core.model import Drop, EndRef, Known, System
 from reamer.core.polyline import Line, Point, point_at
 from reamer.core.rope import rating_kg, real_length, stopper_m, stretch_m
 from reamer.core.say import Number, Sentence
 from reamer.core.section import Lines
-from reamer.core.strength import Load, static_kn
 from reamer.core.systems import Strand, strands
 from reamer.core.tables import row
 from reamer.core.working import Book, Term, computed, from_row

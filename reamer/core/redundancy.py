@@ -70,8 +70,10 @@ def by_practice(key: str, state: State) -> str:
     returns: the reason in words
     Source: P, common practice, no source.
     """
-    if key.startswith("rope."):
+    if key == "join" or key.startswith("rope."):
         return "the rope, by common practice"
+    if key.startswith("device."):
+        return "the rider's own device and harness, by common practice"
     if key == "ring" and state.system.kind in ("doubled", "joined"):
         return "one ring with two strands, by common practice"
     return ""

@@ -168,10 +168,6 @@ def _joined(system: System, ctx: Context, found: Findings, book: Book, at: tuple
     for rope in (through, other):
         _cord_ridden(rope, found)
     _thin_through(system, through, other, found, at)
-    found.add("join.unchecked", "Not checked", "join", "The join's hold is not checked",
-              "Whether a flat overhand slips in these two ropes under a rider is not worked out yet. Tails "
-              "at least {tail}, a second overhand snug behind.",
-              numbers={"tail": Number(row("knots", "tail.join").high, "fine length", "up")})
     made = []
     for rope, end, role in ((through, system.through_end, "ride"), (other, system.other_end, "ride and pull")):
         low, high, why = _less_knots(rope, _whole(rope, found, book), _join_knot(system), end, book)

@@ -65,7 +65,8 @@ class Listed:
     deleted_at: str | None
 
 
-def _now() -> str:
+def now() -> str:
+    """This moment as it is stored."""
     return dt.datetime.now(dt.timezone.utc).isoformat(timespec="milliseconds").replace("+00:00", "Z")
 
 
@@ -91,7 +92,7 @@ class Plans:
         """A new plan with its first revision."""
         plan_id = secrets.token_hex(6)
         with transaction(self.conn):
-            self.conn.execute("INSERT INTO plan (id, created_at) VALUES (?, ?)", (plan_id, _now()))
+            self.conn.execute("INSERT INTO plan (id, created_at) VALUES (?, ?)", (plan_id, now()))
             self._insert(plan_id, 1, "edit", 1, None, what, plan.title, plan.model_dump_json())
         return self.head(plan_id)
 
@@ -135,7 +136,7 @@ class Plans:
         """Put a plan in the bin."""
         self._head_row(plan_id)
         with transaction(self.conn):
-            self.conn.execute("UPDATE plan SET deleted_at = ? WHERE id = ?", (_now(), plan_id))
+            self.conn.execute("UPDATE plan SET deleted_at = ? WHERE id = ?", (now(), plan_id))
 
     def restore(self, plan_id: str) -> None:
         """Take a plan out of the bin."""
@@ -183,4 +184,4 @@ class Plans:
         self.conn.execute(
             "INSERT INTO revision (plan_id, number, kind, position, parent, saved_at, what, title, body) "
             "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            (plan_id, number, kind, position, parent, _now(), what, title, body))
+            (plan_id, number, kind, position, parent, now(), what, title, body))

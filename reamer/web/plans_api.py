@@ -13,15 +13,18 @@ from pydantic import BaseModel, ConfigDict, Field
 from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop, compare_patterns
 from reamer.core.context import Context, context
 from reamer.core.errors import PlanError
-from reamer.core.model import Drop, Name, Plan
+from reamer.core.kit import Difference, differences
+from reamer.core.model import Drop, Name, Plan, Shed
 from reamer.core.patterns import PatternRow
 from reamer.core.reading import read_plan
 from reamer.core.say import Number
-from reamer.core.tables import NAMES, Row, patterns, replaceable, table
+from reamer.core.schools import School, schools
+from reamer.core.tables import NAMES, KnotGuide, Row, knot_guide, patterns, replaceable, table
 from reamer.core.working import Working
 from reamer.demos import DEMOS
 from reamer.store.database import connect
 from reamer.store.plans import Head, Plans, RevisionRow, StaleRevision
+from reamer.store.shed import ShedHead, Sheds
 from reamer.web.endpoints import endpoint, openapi
 
 bp = Blueprint("plans", __name__, url_prefix="/api")
@@ -123,6 +126,23 @@ class ListedPlan(BaseModel):
     total_height: Number
     shortfalls: int
     not_checked: int
+
+
+class ShedBody(Body):
+    """The common shed edited, and the revision it was made from."""
+
+    revision: int
+    shed: Shed
+
+
+class ShedView(BaseModel):
+    """The common shed as it stands, and what one plan's own copy does not have alike."""
+
+    revision: int
+    saved_at: str
+    what: str
+    shed: Shed
+    differences: list[Difference]
 
 
 class TableView(BaseModel):
@@ -293,6 +313,41 @@ def list_patterns(plan_id: str, revision: int, drop_id: str) -> list[PatternRow]
     if drop is None:
         raise PlanError("drop_id", f"no drop {drop_id[:40]!r} in this plan")
     return list(compare_patterns(ctx, drop))
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/schools", list[School])
+def list_schools(plan_id: str, revision: int) -> list[School]:
+    """Where practitioners disagree, and what each choice would change in this plan."""
+    ctx, assessment = _assessed(plan_id, revision)
+    return list(schools(ctx.plan, assessment))
+
+
+def _shed(head: ShedHead, plan: Plan) -> ShedView:
+    return ShedView.model_construct(revision=head.revision, saved_at=head.saved_at, what=head.what, shed=head.shed,
+                                    differences=list(differences(plan.shed, head.shed)))
+
+
+def _sheds() -> Sheds:
+    return Sheds(plans().conn)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/shed", ShedView)
+def open_shed(plan_id: str) -> ShedView:
+    """The common shed, and what this plan's own copy does not have alike."""
+    return _shed(_sheds().head(), plans().head(plan_id).plan)
+
+
+@endpoint(bp, "PUT", "/plans/<plan_id>/shed", ShedView, ShedBody)
+def save_shed(plan_id: str, body: ShedBody) -> ShedView:
+    """Save the common shed as a new revision; 409 if it was made from an old one. The plan is not changed."""
+    plan = plans().head(plan_id).plan
+    return _shed(_sheds().save(body.revision, body.shed), plan)
+
+
+@endpoint(bp, "GET", "/knots", list[KnotGuide])
+def list_knots() -> list[KnotGuide]:
+    """What each knot is for, how it unties and how it is dressed."""
+    return list(knot_guide())
 
 
 @endpoint(bp, "GET", "/tables", list[TableView])

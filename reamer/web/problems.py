@@ -13,6 +13,7 @@ from werkzeug.exceptions import HTTPException
 
 from reamer.core.errors import PlanError
 from reamer.store.plans import NoSuchPlan, NothingToUndo, StaleRevision
+from reamer.store.shed import StaleShed
 
 
 class FieldError(BaseModel):
@@ -81,6 +82,10 @@ def init_app(app: Flask) -> None:
     def stale(e: StaleRevision) -> Response:
         return problem(409, f"This edit was made from revision {e.base}; the newest is {e.head.revision}.",
                        revision=e.head.revision, since=[SinceRow(**asdict(r)) for r in e.since])
+
+    @app.errorhandler(StaleShed)
+    def stale_shed(e: StaleShed) -> Response:
+        return problem(409, f"The common shed was changed meanwhile: its newest revision is {e.newest}.", revision=e.newest)
 
     @app.errorhandler(HTTPException)
     def http(e: HTTPException) -> Response:

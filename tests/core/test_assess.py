@@ -208,7 +208,7 @@ class Unknowns(unittest.TestCase):
             ((*drop, "section", "edge"), "edge.unknown"), ((*drop, "station", "features", 0, "holds"), "anchor.unknown"),
             ((*drop, "station", "features", 0, "girth_m"), "webbing.unknown"),
             ((*drop, "station", "states", 0, "rig", "gain_m"), "section.unknown"),
-            (("shed", "webbing", 0, "strength_kn"), "webbing.unknown"), (("shed", "webbing", 0, "stock_m"), "webbing.cut"),
+            (("shed", "webbing", 0, "strength_kn"), "webbing.unknown"), (("shed", "webbing", 0, "pieces"), "webbing.cut"),
             (("shed", "rings", 0, "rating_kn"), "ring.unknown"), (("shed", "ropes", 0, "strength_kn"), "rope.unknown"),
             (("shed", "ropes", 0, "diameter_mm"), "rope.unknown"),
             (("party", 0, "mass_kg"), "load.unknown"),
@@ -216,7 +216,7 @@ class Unknowns(unittest.TestCase):
         self.assertFalse(codes(read_plan(plan_of(doubled())), "Not checked"))
         for path, code in cases:
             with self.subTest(path):
-                value = "unknown" if path[-1] in ("edge", "kind", "fibre") else unknown("test")
+                value = "unknown" if path[-1] in ("edge", "kind", "fibre") else [] if path[-1] == "pieces" else unknown("test")
                 self.assertIn(code, codes(read_plan(at(plan_of(doubled()), *path, value=value)), "Not checked"))
 
     def test_a_plan_in_which_nothing_could_be_checked_gets_no_verdict(self):
@@ -242,7 +242,7 @@ class Unknowns(unittest.TestCase):
 
     def test_too_little_webbing(self):
         data = plan_of(doubled())
-        data["shed"]["webbing"][0]["stock_m"] = known(2.0, "tape")
+        data["shed"]["webbing"][0]["pieces"] = [{"id": "p1", "length_m": known(2.0, "tape")}] * 1
         self.assertIn("webbing.cut", codes(read_plan(data), "Shortfall"))
 
 

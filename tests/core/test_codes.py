@@ -33,6 +33,18 @@ def direct(*records, name="two bolts"):
                   ((*STATION, "inspections"), [{"id": f"i{n}", "item": name, **r} for n, r in enumerate(records)]))
 
 
+def linked(use="straight", fibre="nylon", rating=None, angle=None, **more):
+    """A station whose ring hangs on a sewn sling below the focal point."""
+    data = plan_of(doubled(), **more)
+    rig = data["drops"][0]["station"]["states"][0]["rig"]
+    rig["links"] = [{"kind": "connector", "id": "c", "ring": "ring-steel", "reach_m": known(0)},
+                    {"kind": "sling", "id": "s", "sling": "sling-120", "use": use, "reach_m": known(0.3),
+                     "angle_deg": known(angle) if angle is not None else unknown("?")}]
+    sling = data["shed"]["slings"][0]
+    sling.update(fibre=fibre, **({"rating_kn": rating} if rating else {}))
+    return data
+
+
 BASE = plan_of(doubled())
 WAYS = {
     "section.unknown": ("Not checked", edited(BASE, ((*DROP, "section", "height_m"), unknown("?")))),
@@ -50,7 +62,18 @@ WAYS = {
     "webbing.unknown": ("Not checked", edited(BASE, (("shed", "webbing", 0, "strength_kn"), unknown("?")))),
     "webbing.weak": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "strength_kn"), capacity(4, 4, "label")))),
     "webbing.angle": ("Shortfall", edited(BASE, ((*STATE, "rig"), wrap(0.02)))),
-    "webbing.cut": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "stock_m"), known(1, "tape")))),
+    "webbing.cut": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "pieces"), [{"id": "p1", "length_m": known(1, "tape")}]))),
+    "webbing.stock": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "pieces"), [{"id": "p1", "length_m": known(1, "tape")}]))),
+    "connector.lie": ("Caution", edited(BASE, (("shed", "rings", 0, "kind"), "carabiner"), ((*STATE, "rig", "ring_loaded"), "cross"), (("shed", "rings", 0, "cross_kn"), capacity(9, 9, "stamped")))),
+    "link.unknown": ("Not checked", linked(rating=unknown("?"))),
+    "link.weak": ("Shortfall", linked(rating=capacity(6, 6, "label"))),
+    "device.none": ("Not checked", edited(BASE, (("party", 0, "device"), None))),
+    "device.unknown": ("Not checked", edited(BASE, (("shed", "devices", 0, "rating_kn"), unknown("no mark")))),
+    "device.weak": ("Shortfall", edited(BASE, (("shed", "devices", 0, "rating_kn"), capacity(5, 5, "stamped")))),
+    "tether.none": ("Not checked", edited(BASE, (("party", 0, "tether"), None))),
+    "tether.unknown": ("Not checked", edited(BASE, (("shed", "tethers", 1, "strength_kn"), unknown("no label")))),
+    "tether.weak": ("Shortfall", edited(BASE, (("shed", "tethers", 1, "strength_kn"), capacity(12, 12, "label")))),
+    "tether.fall": ("Caution", edited(BASE, (("party", 0, "tether"), "nylon"))),
     "webbing.knot": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "fibre"), "HMPE"))),
     "webbing.overhand": ("Caution", edited(BASE, ((*STATE, "rig", "pattern"), "simple wrap, overhand"))),
     "webbing.girth": ("Caution", edited(BASE, ((*STATE, "rig", "pattern"), "girth hitch"))),
@@ -67,6 +90,8 @@ WAYS = {
     "rope.length": ("Not checked", edited(BASE, (("shed", "ropes", 0, "measured_m"), unknown("?")), (("shed", "ropes", 0, "nominal_m"), unknown("?")))),
     "block.unchecked": ("Not checked", plan_of(SAME, ropes=KIT)),
     "join.unchecked": ("Not checked", plan_of(JOINED, ropes=KIT)),
+    "join.slips": ("Caution", plan_of({**JOINED, "slips_kn": capacity(1.9, 3, "own pull tests")}, ropes=KIT)),
+    "join.tails": ("Caution", plan_of({**JOINED, "tails_m": known(0.2)}, ropes=KIT)),
     "system.none": ("Not checked", plan_of({"kind": "none"})),
     "system.missing": ("Not checked", plan_of(doubled("gone"))),
     "system.twice": ("Shortfall", plan_of({**JOINED, "other": "r1"}, ropes=KIT)),

@@ -10,7 +10,8 @@ from reamer.core.errors import PlanError
 from reamer.core.reading import read_plan
 from reamer.core.tables import NAMES, own_figures, patterns, replaceable, row, table
 from tests.builders import doubled, known, plan_of, rope, unknown
-from tests.core.test_assess import KIT, SINGLE, Workings
+from tests.core.test_assess import JOINED, KIT, SINGLE, Workings
+from tests.core.test_codes import linked
 
 
 def more_plans():
@@ -32,6 +33,18 @@ def more_plans():
                 made.append(data)
     thin = plan_of(doubled())
     thin["shed"]["rings"][0]["thickness_mm"] = known(2)
+    for fibre in ("nylon", "polyester", "HMPE", "aramid"):
+        for knot in ("overhand", "bowline on a bight"):
+            tied = plan_of(doubled(), wet="yes")
+            tied["shed"]["tethers"][0].update(fibre=fibre, knot=knot)
+            tied["party"][0]["tether"] = "nylon"
+            made.append(tied)
+        made += [linked(use, fibre, angle=40, wet="yes") for use in ("straight", "overhand", "basket", "basket double", "shortened", "girth")]
+    for rated in ("single", "half", "twin"):
+        tied = plan_of({**JOINED, "tails_m": known(0.4)}, ropes=[rope(kind="dynamic half"), rope("r2", kind="dynamic half")])
+        tied["shed"]["tethers"][1]["rated"] = rated
+        tied["shed"]["pull_tests"] = [{"id": "t", "name": "t", "samples_kn": [10, 11, 12, 11, 10]}]
+        made.append(tied)
     return [*made, thin]
 
 
@@ -84,13 +97,22 @@ class OwnFigures(unittest.TestCase):
         unnamed = {
             # limits of error are named by the method they belong to; classes and allowances stand in a finding's words
             *table("methods").rows, "landings moving water", "loads angle.note", "loads angle.caution", "loads angle.shortfall",
-            "knots slip.ring bend.HMPE", "knots tail.join", "ropes mass.dynamic", "ropes mass.low-stretch", "materials webbing.25 mm tubular nylon",
+            "pull_tests HMPE ring bend", "loads tests.enough", "knots tail.join", "ropes mass.dynamic", "ropes mass.low-stretch", "materials webbing.25 mm tubular nylon",
         }
         for name in NAMES:
             for key, r in table(name).rows.items():
                 if replaceable(name, key) and key not in unnamed and f"{name} {key}" not in unnamed:
                     with self.subTest(f"{name}: {key}"):
                         self.assertTrue(any(name.startswith(r.name) for name in cited))
+
+    def test_of_two_for_one_row_the_plans_counts_and_both_are_said(self):
+        data = with_own(("loads", "peak.least", 6, 6, "bouncy novices"))
+        data["shed"]["own_figures"] = [{"id": "s", "table": "loads", "key": "peak.least", "low": 5, "high": 5, "reason": "house rule"}]
+        a = assess(read_plan(data))
+        self.assertEqual(a.drops[0].parts[0].demand.value, 6)
+        self.assertEqual(sum(f.code == "figure.own" for f in a.findings), 2)
+        data["own_figures"] = []
+        self.assertEqual(assess(read_plan(data)).drops[0].parts[0].demand.value, 5)
 
     def test_it_survives_the_file(self):
         p = read_plan(with_own(("loads", "peak.least", 6, 6, "x")))

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from reamer.core.model import Rope
 from reamer.core.reading import read_model
 from reamer.core.rope import length_m, rating_kg, real_length, stopper_m, stretch_m
-from reamer.core.strength import peak_kn, static_kn
+from reamer.core.loads import peak_kn, static_kn
 from reamer.core.working import Book
 from tests.builders import known, rope, unknown
 

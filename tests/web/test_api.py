@@ -84,6 +84,31 @@ class Plans(Client):
         self.assertTrue(self.http.get(self.url("/revisions/1/workings/shed")).json)
 
 
+class CommonShed(Client):
+    def test_it_is_kept_and_compared_and_a_stale_edit_is_a_conflict(self):
+        shed = self.plan["plan"]["shed"]
+        empty = self.http.get(self.url("/shed")).json
+        self.assertEqual((empty["revision"], {d["kind"] for d in empty["differences"]}), (0, {"only in the plan"}))
+        kept = self.http.put(self.url("/shed"), json={"revision": 0, "shed": shed}).json
+        self.assertEqual((kept["revision"], kept["differences"]), (1, []))
+        again = self.http.put(self.url("/shed"), json={"revision": 1, "shed": shed}).json
+        self.assertEqual(again["revision"], 1)  # nothing changed, nothing added
+        self.refused(self.http.put(self.url("/shed"), json={"revision": 0, "shed": {"ropes": []}}), 409, words="changed meanwhile")
+        less = {**shed, "ropes": [{**shed["ropes"][0], "name": "Blue 58"}, *shed["ropes"][2:]]}
+        changed = self.http.put(self.url("/shed"), json={"revision": 1, "shed": less}).json
+        self.assertEqual([(d["name"], d["kind"], d["what"]) for d in changed["differences"]],
+                         [("Blue 60", "differs", "name Blue 60 → Blue 58"), ("Green 35", "only in the plan", "")])
+        self.assertEqual(changed["what"], "Blue 58 changed; Green 35 taken out")
+
+    def test_a_shed_that_is_wrong_names_its_field_and_is_not_kept(self):
+        shed = json.loads(json.dumps(self.plan["plan"]["shed"]))
+        shed["slings"][0]["rating_kn"]["low_kn"] = 0
+        self.refused(self.http.put(self.url("/shed"), json={"revision": 0, "shed": shed}), 422, "shed/slings/0/rating_kn/low_kn")
+        shed = {**self.plan["plan"]["shed"], "own_figures": [{"id": "o", "table": "loads", "key": "peak.least", "low": 5, "high": 5, "reason": ""}]}
+        self.refused(self.http.put(self.url("/shed"), json={"revision": 0, "shed": shed}), 422, "shed/own_figures/0/reason")
+        self.assertEqual(self.http.get(self.url("/shed")).json["revision"], 0)
+
+
 class Refusals(Client):
     def put(self, plan, revision=1):
         return self.http.put(self.url(), json={"revision": revision, "plan": plan})

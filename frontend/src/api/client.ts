@@ -1,5 +1,5 @@
 // One place that talks to the server. A failure is a Refusal that carries the problem's own words.
-import type { CreateBody, Drop, DropAssessment, ListedPlan, PatternRow, Plan, PlanView, Problem, RevisionRow, TableView, Working } from "./types.gen";
+import type { CreateBody, Drop, DropAssessment, ListedPlan, PatternRow, Plan, PlanView, Problem, RevisionRow, School, Shed, ShedView, TableView, Working, KnotGuide } from "./types.gen";
 
 export class Refusal extends Error {
   constructor(readonly problem: Problem) {
@@ -45,6 +45,10 @@ export const api = {
   revisions: (id: string) => call<RevisionRow[]>("GET", `/plans/${id}/revisions`),
   preview: (id: string, revision: number, index: number, drop: Drop) =>
     call<DropAssessment>("POST", `/plans/${id}/preview`, { revision, index, drop }),
+  schools: (id: string, revision: number) => call<School[]>("GET", `/plans/${id}/revisions/${revision}/schools`),
+  shed: (id: string) => call<ShedView>("GET", `/plans/${id}/shed`),
+  saveShed: (id: string, revision: number, shed: Shed) => call<ShedView>("PUT", `/plans/${id}/shed`, { revision, shed }),
+  knots: () => call<KnotGuide[]>("GET", "/knots"),
   tables: () => call<TableView[]>("GET", "/tables"),
   patterns: (id: string, revision: number, drop: string) => call<PatternRow[]>("GET", `/plans/${id}/revisions/${revision}/patterns/${drop}`),
   workings: (id: string, revision: number, subject: string) =>

@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/knots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each knot is for, how it unties and how it is dressed. */
+        get: operations["list_knots"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans": {
         parameters: {
             query?: never;
@@ -144,6 +161,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where practitioners disagree, and what each choice would change in this plan. */
+        get: operations["list_schools"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/workings/{subject}": {
         parameters: {
             query?: never;
@@ -154,6 +188,24 @@ export interface paths {
         /** The workings behind one drop's numbers, or the shed's (``shed``). */
         get: operations["list_workings"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/shed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The common shed, and what this plan's own copy does not have alike. */
+        get: operations["open_shed"];
+        /** Save the common shed as a new revision; 409 if it was made from an old one. The plan is not changed. */
+        put: operations["save_shed"];
         post?: never;
         delete?: never;
         options?: never;
@@ -220,6 +272,12 @@ export interface components {
             drops: components["schemas"]["DropAssessment"][];
             /** Ropes */
             ropes: components["schemas"]["RopeAssessment"][];
+            /** Webbing */
+            webbing: components["schemas"]["WebbingAssessment"][];
+            /** Tethers */
+            tethers: components["schemas"]["TetherAssessment"][];
+            /** Pull Tests */
+            pull_tests: components["schemas"]["PullTestAssessment"][];
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Tally */
@@ -348,6 +406,49 @@ export interface components {
             high: components["schemas"]["Number"];
         };
         /**
+         * Change
+         * @description The part of one drop that a choice leaves worst off of those it touches: what it holds at its low end, and how much of
+         *     what is asked of it that is, before and after. None where unknown.
+         */
+        Change: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            low_before: components["schemas"]["Number"] | null;
+            low_after: components["schemas"]["Number"] | null;
+            share_before: components["schemas"]["Number"] | null;
+            share_after: components["schemas"]["Number"] | null;
+        };
+        /**
+         * Choice
+         * @description One way of a school: why it is followed, the edits that adopt it, and what these would change.
+         *
+         *     ``changed``: drops of which a part changes; ``tally``: of the whole plan with this choice
+         */
+        Choice: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /** Current */
+            current: boolean;
+            /** Edits */
+            edits: components["schemas"]["Edit"][];
+            /** Changed */
+            changed: components["schemas"]["Change"][];
+            /** Tally */
+            tally: {
+                [key: string]: number;
+            };
+        };
+        /**
          * ContactView
          * @description Where the taut line bears on rock, how far it turns there and how sharp it is; the edge is where it turns most.
          */
@@ -389,6 +490,21 @@ export interface components {
             source: components["schemas"]["Empty"] | components["schemas"]["FromDemo"] | components["schemas"]["FromFile"] | components["schemas"]["CopyOf"];
         };
         /**
+         * Cut
+         * @description A length one station takes, and from which piece: its place in the list from 1, 0 if from none.
+         */
+        Cut: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            length: components["schemas"]["Number"];
+            /** Piece */
+            piece: number;
+        };
+        /**
          * Damage
          * @description A damaged place that is tied out of use, and the rope that takes.
          */
@@ -404,8 +520,41 @@ export interface components {
             note: string;
         };
         /**
+         * Device
+         * @description What a person rides on.
+         */
+        Device: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rating Kn */
+            rating_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+        };
+        /**
+         * Difference
+         * @description One thing that is not the same in a plan and in the common shed, by its list and id.
+         *
+         *     what: in words, what the shed has otherwise
+         */
+        Difference: {
+            /** List */
+            list: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "only in the plan" | "only in the shed" | "differs";
+            /** What */
+            what: string;
+        };
+        /**
          * Direct
-         * @description A ring on a rated anchor.
+         * @description A ring on a rated anchor, with links between them or none.
          */
         Direct: {
             /**
@@ -419,6 +568,17 @@ export interface components {
             ring: string;
             /** Gain M */
             gain_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Links
+             * @default []
+             */
+            links: (components["schemas"]["SlingLink"] | components["schemas"]["RingLink"])[];
+            /**
+             * Ring Loaded
+             * @default unknown
+             * @enum {string}
+             */
+            ring_loaded: "long axis" | "cross" | "gate open" | "unknown";
         };
         /**
          * Doubled
@@ -565,6 +725,14 @@ export interface components {
             value: number;
         };
         /**
+         * Fall
+         * @description A fall onto a tether: how far for its length, and the peak force.
+         */
+        Fall: {
+            factor: components["schemas"]["Number"];
+            force: components["schemas"]["Number"];
+        };
+        /**
          * FieldError
          * @description One field that is wrong, by its path in the plan, and what is wrong with it.
          */
@@ -687,6 +855,23 @@ export interface components {
             height: components["schemas"]["Number"] | null;
         };
         /**
+         * Holding
+         * @description One place in a part, and what the part would hold if only that place could fail: a knot, a bend, the plain strand.
+         */
+        Holding: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            low: components["schemas"]["Number"];
+            high: components["schemas"]["Number"];
+            /**
+             * Decides
+             * @default false
+             */
+            decides: boolean;
+        };
+        /**
          * Inspection
          * @description What somebody saw of a thing found in place, and what was decided. Nothing is known until someone looks.
          */
@@ -722,6 +907,7 @@ export interface components {
          * Joined
          * @description Two ropes tied together at the ring, both ridden. ``through`` runs through the ring; the join lies on
          *     the side of ``other``, which is pulled. ``through_end`` and ``other_end`` are the ends that hang down.
+         *     ``slips_kn``: where the party has tested its own join.
          */
         Joined: {
             /**
@@ -746,10 +932,41 @@ export interface components {
             /** Tails M */
             tails_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
+             * Slips Kn
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "no pull test of the party's own"
+             *     }
+             */
+            slips_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /**
              * Stoppers
              * @default []
              */
             stoppers: components["schemas"]["EndRef"][];
+        };
+        /**
+         * KnotGuide
+         * @description What a knot is for, whether it unties after load, and what to look for. ``retention``: its name in the rows of
+         *     the knot table, "" where there is no figure.
+         */
+        KnotGuide: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Use */
+            use: string;
+            /** Unties */
+            unties: string;
+            /** Retention */
+            retention: string;
+            /** Dressing */
+            dressing: string;
+            /** Tag */
+            tag: string;
+            /** Source */
+            source: string;
         };
         /**
          * Known
@@ -900,6 +1117,7 @@ export interface components {
          * @description One part of the load path: what it must hold, what it holds low to high, and how often the demand that is.
          *
          *     ``low`` and ``high`` are None where unknown, and ``why`` says so. ``required`` is what the margin policy asks.
+         *     ``where``: in the way from rock to rider, or clipped in beside it. ``points``: the places in it, if more than one.
          *     ``single``: its loss alone drops the rider; ``accepted``: why that is accepted, "" if it is not.
          */
         Part: {
@@ -916,6 +1134,21 @@ export interface components {
             why: string;
             /** Verdict */
             verdict: string;
+            /**
+             * Where
+             * @default riding
+             */
+            where: string;
+            /**
+             * Points
+             * @default []
+             */
+            points: components["schemas"]["Holding"][];
+            /**
+             * Textile
+             * @default false
+             */
+            textile: boolean;
             /**
              * Weakest
              * @default false
@@ -984,6 +1217,26 @@ export interface components {
             role: "guide" | "second guide" | "able" | "novice";
             /** Mass Kg */
             mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Device
+             * @default null
+             */
+            device: string | null;
+            /**
+             * Tether
+             * @default null
+             */
+            tether: string | null;
+        };
+        /**
+         * Piece
+         * @description A length of webbing as it lies in the shed.
+         */
+        Piece: {
+            /** Id */
+            id: string;
+            /** Length M */
+            length_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * Plan
@@ -1021,7 +1274,12 @@ export interface components {
              * @default {
              *       "ropes": [],
              *       "webbing": [],
-             *       "rings": []
+             *       "slings": [],
+             *       "rings": [],
+             *       "devices": [],
+             *       "tethers": [],
+             *       "own_figures": [],
+             *       "pull_tests": []
              *     }
              */
             shed: components["schemas"]["Shed"];
@@ -1035,7 +1293,9 @@ export interface components {
              *       "margin": {
              *         "kind": "peak"
              *       },
-             *       "retention": "graded"
+             *       "retention": "graded",
+             *       "bend": "back",
+             *       "focal": "free"
              *     }
              */
             policies: components["schemas"]["Policies"];
@@ -1067,7 +1327,9 @@ export interface components {
         };
         /**
          * Policies
-         * @description The guide's choices where practitioners disagree. ``retention``: graded by knot, or any knot halves it.
+         * @description The guide's choices where practitioners disagree. ``retention``: graded by knot, or any knot halves it;
+         *     ``bend``: of a wrap at the back, where it keeps more, or in view, where it can be looked at; ``focal``: the ring
+         *     free to slide at the focal point, or held there by a knot.
          */
         Policies: {
             /**
@@ -1083,6 +1345,18 @@ export interface components {
              * @enum {string}
              */
             retention: "graded" | "flat half";
+            /**
+             * Bend
+             * @default back
+             * @enum {string}
+             */
+            bend: "back" | "in view";
+            /**
+             * Focal
+             * @default free
+             * @enum {string}
+             */
+            focal: "free" | "knotted";
         };
         /**
          * Post
@@ -1162,6 +1436,46 @@ export interface components {
              * @default []
              */
             since: components["schemas"]["SinceRow"][];
+        };
+        /**
+         * PullTest
+         * @description The guide's own pull tests of one thing: what was pulled, and the load at which each sample failed or slipped.
+         */
+        PullTest: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Samples Kn
+             * @default []
+             */
+            samples_kn: number[];
+            /**
+             * On
+             * @default null
+             */
+            on: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * PullTestAssessment
+         * @description A set of pull tests. ``use``: the capacity it gives, None where there are too few samples, and ``why``.
+         */
+        PullTestAssessment: {
+            /** Id */
+            id: string;
+            count: components["schemas"]["Number"];
+            mean: components["schemas"]["Number"] | null;
+            spread: components["schemas"]["Number"] | null;
+            least: components["schemas"]["Number"] | null;
+            use: components["schemas"]["Range"] | null;
+            /** Why */
+            why: string;
         };
         /**
          * Quick
@@ -1287,19 +1601,65 @@ export interface components {
         };
         /**
          * Ring
-         * @description A connector that the rope passes through.
+         * @description A connector: a closed ring, a link that screws shut, or a carabiner. The first rating is along its long axis;
+         *     the others are for what can be loaded otherwise.
          */
         Ring: {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /**
+             * Kind
+             * @default ring
+             * @enum {string}
+             */
+            kind: "ring" | "link" | "carabiner";
             /** Thickness Mm */
             thickness_mm: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Opening Mm */
             opening_mm: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Rating Kn */
             rating_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /**
+             * Cross Kn
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "no cross rating"
+             *     }
+             */
+            cross_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /**
+             * Open Kn
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "no gate-open rating"
+             *     }
+             */
+            open_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+        };
+        /**
+         * RingLink
+         * @description A connector between the anchor and the ring, and how it is loaded.
+         */
+        RingLink: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "connector";
+            /** Id */
+            id: string;
+            /** Ring */
+            ring: string;
+            /**
+             * Loaded
+             * @default unknown
+             * @enum {string}
+             */
+            loaded: "long axis" | "cross" | "gate open" | "unknown";
+            /** Reach M */
+            reach_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * Rope
@@ -1413,6 +1773,18 @@ export interface components {
             plan: components["schemas"]["Plan"];
         };
         /**
+         * School
+         * @description A question on which practitioners differ, and its choices, the default first.
+         */
+        School: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+        };
+        /**
          * Sentence
          * @description A template such as ``needs {need}`` and the numbers and words it names.
          */
@@ -1430,7 +1802,7 @@ export interface components {
         };
         /**
          * Shed
-         * @description What the party may use on this plan.
+         * @description Kit to choose from, with the figures and the pull tests of its owner's own.
          */
         Shed: {
             /**
@@ -1444,10 +1816,59 @@ export interface components {
              */
             webbing: components["schemas"]["Webbing"][];
             /**
+             * Slings
+             * @default []
+             */
+            slings: components["schemas"]["Sling"][];
+            /**
              * Rings
              * @default []
              */
             rings: components["schemas"]["Ring"][];
+            /**
+             * Devices
+             * @default []
+             */
+            devices: components["schemas"]["Device"][];
+            /**
+             * Tethers
+             * @default []
+             */
+            tethers: components["schemas"]["Tether"][];
+            /**
+             * Own Figures
+             * @default []
+             */
+            own_figures: components["schemas"]["OwnFigure"][];
+            /**
+             * Pull Tests
+             * @default []
+             */
+            pull_tests: components["schemas"]["PullTest"][];
+        };
+        /**
+         * ShedBody
+         * @description The common shed edited, and the revision it was made from.
+         */
+        ShedBody: {
+            /** Revision */
+            revision: number;
+            shed: components["schemas"]["Shed"];
+        };
+        /**
+         * ShedView
+         * @description The common shed as it stands, and what one plan's own copy does not have alike.
+         */
+        ShedView: {
+            /** Revision */
+            revision: number;
+            /** Saved At */
+            saved_at: string;
+            /** What */
+            what: string;
+            shed: components["schemas"]["Shed"];
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
         };
         /**
          * Shot
@@ -1494,6 +1915,60 @@ export interface components {
             saved_at: string;
             /** What */
             what: string;
+        };
+        /**
+         * Sling
+         * @description A sewn loop. Its rating is the whole loop's, pulled straight, end to end; laid, it is half as long as round.
+         */
+        Sling: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Fibre
+             * @enum {string}
+             */
+            fibre: "nylon" | "polyester" | "HMPE" | "aramid" | "unknown";
+            /** Rating Kn */
+            rating_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /** Length M */
+            length_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Colour
+             * @default #4b4a8c
+             */
+            colour: string;
+        };
+        /**
+         * SlingLink
+         * @description A sewn sling between the anchor and the ring, and how it is rigged. ``angle_deg``: between a basket's legs.
+         */
+        SlingLink: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sling";
+            /** Id */
+            id: string;
+            /** Sling */
+            sling: string;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "straight" | "overhand" | "basket" | "basket double" | "shortened" | "girth";
+            /**
+             * Angle Deg
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not measured"
+             *     }
+             */
+            angle_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Reach M */
+            reach_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * Spot
@@ -1651,6 +2126,64 @@ export interface components {
             edge: string;
         };
         /**
+         * Tether
+         * @description What joins a person to a master point: a sewn sling, or a length of dynamic rope by its rated impact force.
+         */
+        Tether: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Made Of
+             * @enum {string}
+             */
+            made_of: "sewn sling" | "dynamic rope";
+            /**
+             * Fibre
+             * @enum {string}
+             */
+            fibre: "nylon" | "polyester" | "HMPE" | "aramid" | "unknown";
+            /** Strength Kn */
+            strength_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /**
+             * Knot
+             * @default none
+             * @enum {string}
+             */
+            knot: "none" | "overhand" | "figure eight" | "bowline on a bight" | "clove hitch" | "girth hitch";
+            /**
+             * Impact Kn
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "no label figure"
+             *     }
+             */
+            impact_kn: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Rated
+             * @default single
+             * @enum {string}
+             */
+            rated: "single" | "half" | "twin";
+        };
+        /**
+         * TetherAssessment
+         * @description A tether: what it holds, and what a fall of its heaviest user would put on it. ``why``: what is unknown.
+         */
+        TetherAssessment: {
+            /** Id */
+            id: string;
+            /** User */
+            user: string;
+            low: components["schemas"]["Number"] | null;
+            high: components["schemas"]["Number"] | null;
+            /** Falls */
+            falls: components["schemas"]["Fall"][];
+            /** Why */
+            why: string;
+        };
+        /**
          * Unknown
          * @description A number nobody knows yet, and why.
          */
@@ -1684,13 +2217,30 @@ export interface components {
             thickness_mm: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Strength Kn */
             strength_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
-            /** Stock M */
-            stock_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: components["schemas"]["Piece"][];
             /**
              * Colour
              * @default #7a3b6b
              */
             colour: string;
+        };
+        /**
+         * WebbingAssessment
+         * @description What the descent takes of one webbing. ``unknown``: stations whose length is not known.
+         */
+        WebbingAssessment: {
+            /** Id */
+            id: string;
+            stock: components["schemas"]["Number"] | null;
+            total: components["schemas"]["Number"];
+            /** Cuts */
+            cuts: components["schemas"]["Cut"][];
+            /** Unknown */
+            unknown: number;
         };
         /**
          * Working
@@ -1721,8 +2271,8 @@ export interface components {
         };
         /**
          * Wrap
-         * @description Webbing round a post. ``gain_m``: from the post's near face to the focal point, where the ring hangs unless
-         *     a single strand extends the tie by ``extension_m`` (re-threaded overhand).
+         * @description Webbing, or a sewn sling, round a post. ``gain_m``: from the post's near face to the focal point, where the ring
+         *     hangs unless a single strand extends the tie by ``extension_m`` (re-threaded overhand) or links follow.
          */
         Wrap: {
             /**
@@ -1756,6 +2306,17 @@ export interface components {
              *     }
              */
             extension_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Links
+             * @default []
+             */
+            links: (components["schemas"]["SlingLink"] | components["schemas"]["RingLink"])[];
+            /**
+             * Ring Loaded
+             * @default unknown
+             * @enum {string}
+             */
+            ring_loaded: "long axis" | "cross" | "gate open" | "unknown";
         };
     };
     responses: never;
@@ -1771,10 +2332,15 @@ export type BlockedCord = components['schemas']['BlockedCord'];
 export type BlockedSame = components['schemas']['BlockedSame'];
 export type Body = components['schemas']['Body'];
 export type Bounded = components['schemas']['Bounded'];
+export type Change = components['schemas']['Change'];
+export type Choice = components['schemas']['Choice'];
 export type ContactView = components['schemas']['ContactView'];
 export type CopyOf = components['schemas']['CopyOf'];
 export type CreateBody = components['schemas']['CreateBody'];
+export type Cut = components['schemas']['Cut'];
 export type Damage = components['schemas']['Damage'];
+export type Device = components['schemas']['Device'];
+export type Difference = components['schemas']['Difference'];
 export type Direct = components['schemas']['Direct'];
 export type Doubled = components['schemas']['Doubled'];
 export type Drop = components['schemas']['Drop'];
@@ -1784,14 +2350,17 @@ export type Empty = components['schemas']['Empty'];
 export type End = components['schemas']['End'];
 export type EndRef = components['schemas']['EndRef'];
 export type Error = components['schemas']['Error'];
+export type Fall = components['schemas']['Fall'];
 export type FieldError = components['schemas']['FieldError'];
 export type Finding = components['schemas']['Finding'];
 export type Fix = components['schemas']['Fix'];
 export type FromDemo = components['schemas']['FromDemo'];
 export type FromFile = components['schemas']['FromFile'];
 export type Geometry = components['schemas']['Geometry'];
+export type Holding = components['schemas']['Holding'];
 export type Inspection = components['schemas']['Inspection'];
 export type Joined = components['schemas']['Joined'];
+export type KnotGuide = components['schemas']['KnotGuide'];
 export type Known = components['schemas']['Known'];
 export type Landing = components['schemas']['Landing'];
 export type ListedPlan = components['schemas']['ListedPlan'];
@@ -1804,12 +2373,15 @@ export type Part = components['schemas']['Part'];
 export type PatternRow = components['schemas']['PatternRow'];
 export type PeakMargin = components['schemas']['PeakMargin'];
 export type Person = components['schemas']['Person'];
+export type Piece = components['schemas']['Piece'];
 export type Plan = components['schemas']['Plan'];
 export type PlanView = components['schemas']['PlanView'];
 export type Policies = components['schemas']['Policies'];
 export type Post = components['schemas']['Post'];
 export type PreviewBody = components['schemas']['PreviewBody'];
 export type Problem = components['schemas']['Problem'];
+export type PullTest = components['schemas']['PullTest'];
+export type PullTestAssessment = components['schemas']['PullTestAssessment'];
 export type Quick = components['schemas']['Quick'];
 export type Range = components['schemas']['Range'];
 export type Rated = components['schemas']['Rated'];
@@ -1817,15 +2389,21 @@ export type Reach = components['schemas']['Reach'];
 export type RenameBody = components['schemas']['RenameBody'];
 export type RevisionRow = components['schemas']['RevisionRow'];
 export type Ring = components['schemas']['Ring'];
+export type RingLink = components['schemas']['RingLink'];
 export type Rope = components['schemas']['Rope'];
 export type RopeAssessment = components['schemas']['RopeAssessment'];
 export type Row = components['schemas']['Row'];
 export type SaveBody = components['schemas']['SaveBody'];
+export type School = components['schemas']['School'];
 export type Sentence = components['schemas']['Sentence'];
 export type Shed = components['schemas']['Shed'];
+export type ShedBody = components['schemas']['ShedBody'];
+export type ShedView = components['schemas']['ShedView'];
 export type Shot = components['schemas']['Shot'];
 export type Shots = components['schemas']['Shots'];
 export type SinceRow = components['schemas']['SinceRow'];
+export type Sling = components['schemas']['Sling'];
+export type SlingLink = components['schemas']['SlingLink'];
 export type Spot = components['schemas']['Spot'];
 export type State = components['schemas']['State'];
 export type StaticRatio = components['schemas']['StaticRatio'];
@@ -1835,8 +2413,11 @@ export type Subject = components['schemas']['Subject'];
 export type TableView = components['schemas']['TableView'];
 export type Term = components['schemas']['Term'];
 export type TerrainPoint = components['schemas']['TerrainPoint'];
+export type Tether = components['schemas']['Tether'];
+export type TetherAssessment = components['schemas']['TetherAssessment'];
 export type Unknown = components['schemas']['Unknown'];
 export type Webbing = components['schemas']['Webbing'];
+export type WebbingAssessment = components['schemas']['WebbingAssessment'];
 export type Working = components['schemas']['Working'];
 export type Wrap = components['schemas']['Wrap'];
 export type $defs = Record<string, never>;
@@ -1892,6 +2473,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_knots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnotGuide"][];
                 };
             };
             /** @description A problem */
@@ -2231,6 +2841,38 @@ export interface operations {
             };
         };
     };
+    list_schools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["School"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_workings: {
         parameters: {
             query?: never;
@@ -2251,6 +2893,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Working"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_shed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShedView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_shed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShedBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShedView"];
                 };
             };
             /** @description A problem */

@@ -1,6 +1,6 @@
 // The cutaway: the drop to scale, its labels, its handles. What it paints always comes from one answer of the core.
 import { Maximize2, Minus, Plus } from "lucide-react";
-import { type KeyboardEvent, type PointerEvent, type ReactNode, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, type ReactNode, useCallback, useContext, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { spoken } from "../say";
 import type { Drop, DropAssessment, Point } from "../state/model";
 import { useSession } from "../state/plan";
@@ -8,7 +8,7 @@ import { usePrefs } from "../state/prefs";
 import { Num } from "../ui/Num";
 import { type Handle, handles, ringReach, setGain } from "./handles";
 import { place } from "./labels";
-import { Scene } from "./Scene";
+import { LitContext, Scene } from "./Scene";
 import { bounds, DIMENSION, fit, INSET_BELOW, LABEL_COLUMN, scaleBar, type Size, sx, sy, toScreen, type View, zoomAt } from "./view";
 
 interface Label {
@@ -22,7 +22,9 @@ interface Label {
 const STEADY_PX = 4;
 const SETTLE_MS = 500;
 
-export function Cutaway({ a, drop, index }: { a: DropAssessment; drop: Drop; index: number }) {
+/** ``corner``: what lies over the rock at the lower left; where the enlarged views stand there, only while a part is lit. */
+export function Cutaway({ a, drop, index, corner }: { a: DropAssessment; drop: Drop; index: number; corner?: ReactNode }) {
+  const lit = useContext(LitContext);
   const session = useSession();
   const { units } = usePrefs();
   const box = useRef<HTMLDivElement>(null);
@@ -81,7 +83,7 @@ export function Cutaway({ a, drop, index }: { a: DropAssessment; drop: Drop; ind
   return (
     <div ref={box} className="relative h-full w-full overflow-hidden bg-[var(--void)]" data-testid="cutaway" data-scale={v.scale.toFixed(2)}>
       <svg width={size.width} height={size.height} className="absolute inset-0 select-none" role="group" aria-label={`cutaway of ${drop.name}`} {...pan}>
-        <Scene a={a} drop={drop} ropes={session.plan.shed.ropes ?? []} webbing={session.plan.shed.webbing ?? []} view={v} size={size} id="main" />
+        <Scene a={a} drop={drop} ropes={session.plan.shed.ropes ?? []} webbing={[...(session.plan.shed.webbing ?? []), ...(session.plan.shed.slings ?? [])]} view={v} size={size} id="main" />
         <UpperBound a={a} view={v} />
         {placed.map((p) => {
           const l = labels.find((x) => x.id === p.id)!;
@@ -127,6 +129,7 @@ export function Cutaway({ a, drop, index }: { a: DropAssessment; drop: Drop; ind
         <button type="button" className="act plain px-1" title="Zoom in (+)" aria-label="zoom in" onClick={() => zoom([size.width / 2, size.height / 2], 1.25)}><Plus size={15} /></button>
         <button type="button" className="act plain px-1" title="Zoom out (−)" aria-label="zoom out" onClick={() => zoom([size.width / 2, size.height / 2], 0.8)}><Minus size={15} /></button>
       </div>
+      {corner && (!tall || lit) && <div className="absolute bottom-10 left-3 rounded bg-base-100/90 p-1.5">{corner}</div>}
       {drag.held && session.refused && (
         <p role="alert" className="sev-Shortfall absolute inset-x-0 bottom-2 text-center font-semibold">{session.refused.detail}</p>
       )}
@@ -226,7 +229,7 @@ function Insets({ a, drop, size }: { a: DropAssessment; drop: Drop; size: Size }
     return (
       <svg key={id} x={12} y={top} width={w} height={h} aria-label={title} overflow="hidden">
         <rect width={w} height={h} fill="var(--void)" />
-        <Scene a={a} drop={drop} ropes={plan.shed.ropes ?? []} webbing={plan.shed.webbing ?? []} view={view} size={{ width: w, height: h }} id={id} />
+        <Scene a={a} drop={drop} ropes={plan.shed.ropes ?? []} webbing={[...(plan.shed.webbing ?? []), ...(plan.shed.slings ?? [])]} view={view} size={{ width: w, height: h }} id={id} />
         <rect x={0.75} y={0.75} width={w - 1.5} height={h - 1.5} fill="none" stroke="var(--rock-edge)" strokeWidth={1.5} />
         <text x={7} y={15} fontSize={11.5} fontWeight={600} fill="var(--color-base-content)">{title}</text>
       </svg>

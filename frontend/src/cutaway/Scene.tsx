@@ -1,6 +1,6 @@
 // The drawing of one drop's section, in any view: rock, void, water, anchor, tie, ring, contacts, strands, ends.
 import { createContext, useContext, useMemo } from "react";
-import type { Drop, DropAssessment, Point, Rope, Webbing } from "../state/model";
+import type { Drop, DropAssessment, Point, Rope, Sling, Webbing } from "../state/model";
 import { cut, offset, path } from "./shape";
 import { type Size, sx, sy, toScreen, type View } from "./view";
 
@@ -85,7 +85,7 @@ function Water({ at, kind, id }: { at: Point; kind: string; id: string }) {
   );
 }
 
-function Post({ drop, a, view, webbing }: { drop: Drop; a: DropAssessment; view: View; webbing: Webbing | undefined }) {
+function Post({ drop, a, view, webbing }: { drop: Drop; a: DropAssessment; view: View; webbing: Webbing | Sling | undefined }) {
   const rig = drop.station.states[0]?.rig;
   const feature = drop.station.features.find((f) => rig && (rig.kind === "wrap" ? f.id === rig.post : rig.kind === "direct" && f.id === rig.anchor));
   const [x, y] = toScreen(view, [0, 0]);
@@ -114,7 +114,7 @@ function Post({ drop, a, view, webbing }: { drop: Drop; a: DropAssessment; view:
 }
 
 export function Scene({ a, drop, ropes, webbing, view, size, id }: {
-  a: DropAssessment; drop: Drop; ropes: readonly Rope[]; webbing: readonly Webbing[]; view: View; size: Size; id: string;
+  a: DropAssessment; drop: Drop; ropes: readonly Rope[]; webbing: readonly (Webbing | Sling)[]; view: View; size: Size; id: string;
 }) {
   const g = a.geometry;
   const { rock, landing } = rockPoints(a, view, size);

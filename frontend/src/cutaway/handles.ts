@@ -1,6 +1,6 @@
 // From a pointer's movement in metres to a proposed edit of the drop. No rule of the job here: the core judges it.
 import { known } from "../state/edits";
-import type { Drop, Figure, Geometry, Point } from "../state/model";
+import type { Drop, Figure, Geometry, Point, Rig } from "../state/model";
 import { along } from "./shape";
 
 export interface Handle {
@@ -66,19 +66,25 @@ export function ringReach(drop: Drop): number | null {
   const rig = drop.station.states[0]?.rig;
   if (!rig || rig.kind === "none" || rig.gain_m.kind === "unknown") return null;
   const more = rig.kind === "wrap" && rig.pattern === "re-threaded overhand" && rig.extension_m?.kind === "known" ? rig.extension_m.value : 0;
-  return rig.gain_m.value + more;
+  return rig.gain_m.value + more + linked(rig);
+}
+
+/** How much further the links take the ring. */
+function linked(rig: Exclude<Rig, { kind: "none" }>): number {
+  return (rig.links ?? []).reduce((sum, l) => sum + value(l.reach_m), 0);
 }
 
 export function setGain(drop: Drop, gain: number): Drop {
   const [state] = drop.station.states;
   if (!state || state.rig.kind === "none") return drop;
   const { rig: old } = state;
+  const own = gain - linked(old);
   // A tie with a single strand past its focal point moves its ring by that strand.
   if (old.kind === "wrap" && old.pattern === "re-threaded overhand" && old.gain_m.kind === "known" && old.extension_m?.kind === "known") {
-    const rig = { ...old, extension_m: known(Math.max(0.05, cm(gain - old.gain_m.value)), "given") };
+    const rig = { ...old, extension_m: known(Math.max(0.05, cm(own - old.gain_m.value)), "given") };
     return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
   }
-  const rig = { ...old, gain_m: known(Math.max(0.05, cm(gain)), "given") };
+  const rig = { ...old, gain_m: known(Math.max(0.05, cm(own)), "given") };
   return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
 }
 

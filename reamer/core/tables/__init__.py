@@ -22,8 +22,14 @@ NAMES = ("methods", "landings", "ropes", "knots", "materials", "loads", "fibres"
 
 
 # Tables that are there to be read: nothing is computed from them, so no plan may put its own figure in their place.
-TO_BE_READ = ("fibres", "standards", "slings", "pull_tests")
-FRICTION_USED = ("webbing bark", "webbing rock")
+TO_BE_READ = ("standards",)
+NOT_USED = {("knots", f"retention.{k}") for k in ("double fisherman's.nylon", "triple fisherman's.nylon", "triple fisherman's.HMPE", "overhand bend.nylon")}
+PARTLY_USED = {
+    "friction": ("webbing bark", "webbing rock"),
+    "pull_tests": ("flat overhand dynamic", "HMPE ring bend"),
+    "fibres": ("elongation.nylon", "elongation.polyester", "elongation.HMPE", "elongation.aramid"),
+    "slings": ("straight", "overhand", "basket", "basket double", "shortened", "girth"),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +84,21 @@ class Pattern:
 
 
 @dataclass(frozen=True, slots=True)
+class KnotGuide:
+    """What a knot is for, whether it unties after load, and what to look for. ``retention``: its name in the rows of
+    the knot table, "" where there is no figure."""
+
+    key: str
+    name: str
+    use: str
+    unties: str
+    retention: str
+    dressing: str
+    tag: str
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
 class Table:
     """A table: its title, what it is about, and its rows by key."""
 
@@ -118,7 +139,7 @@ def replaceable(name: str, key: str) -> bool:
     returns: false for what is only there to be read
     Source: none, what the core looks up.
     """
-    return name not in TO_BE_READ and (name != "friction" or key in FRICTION_USED)
+    return name not in TO_BE_READ and (name, key) not in NOT_USED and (name not in PARTLY_USED or key in PARTLY_USED[name])
 
 
 _OWN: ContextVar[dict[tuple[str, str], Row]] = ContextVar("own figures", default={})
@@ -189,6 +210,22 @@ def patterns() -> dict[str, Pattern]:
         if pattern.tag not in TAGS or not pattern.source or pattern.carry_low > pattern.carry_high or pattern.key in made:
             raise TableError(f"patterns: row {pattern.key!r} has a bad tag, source, range or a key used twice")
         made[pattern.key] = pattern
+    return made
+
+
+@cache
+def knot_guide() -> tuple[KnotGuide, ...]:
+    """Uses, untying and dressing of every knot.
+
+    returns: one entry a knot
+    raises: TableError if a row breaks the rules
+    Source: knot_guide.json; each row names its own.
+    """
+    data = json.loads((Path(__file__).parent / "knot_guide.json").read_text(encoding="utf-8"))
+    made = tuple(KnotGuide(**raw) for raw in data["rows"])
+    for knot in made:
+        if knot.tag not in TAGS or not knot.source or not (knot.use and knot.unties and knot.dressing):
+            raise TableError(f"knot guide: row {knot.key!r} has a bad tag or says nothing")
     return made
 
 

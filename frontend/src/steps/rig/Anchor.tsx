@@ -1,9 +1,10 @@
 // What the station is tied to, and how: a post with webbing round it, or an anchor whose strength somebody gives.
 import { known, setAt, unknown } from "../../state/edits";
-import type { Drop, DropAssessment, Feature, Plan, Rig, Webbing } from "../../state/model";
+import type { Drop, DropAssessment, Feature, Plan, Rig } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { SHARPNESS } from "../survey/Survey";
 import { BenchView } from "./Bench";
+import { Links } from "./Links";
 import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
 
 const KINDS = [
@@ -18,12 +19,12 @@ function rigOf(kind: string, plan: Plan, features: readonly Feature[]): { rig: R
     };
     return {
       features: [...features.filter((f) => f.id !== post.id), post],
-      rig: { kind: "wrap", post: post.id, pattern: "simple wrap", webbing: plan.shed.webbing?.[0]?.id ?? "none", ring, gain_m: known(0.6, "given"), bend_at: "back", extension_m: unknown("no extension") },
+      rig: { kind: "wrap", post: post.id, pattern: plan.policies?.focal === "knotted" ? "simple wrap, overhand" : "simple wrap", webbing: plan.shed.webbing?.[0]?.id ?? "none", ring, gain_m: known(0.6, "given"), bend_at: plan.policies?.bend === "in view" ? "leg" : "back", extension_m: unknown("no extension"), links: [], ring_loaded: "long axis" },
     };
   }
   if (kind === "direct") {
     const anchor = features.find((f) => f.kind === "rated") ?? { kind: "rated" as const, id: "anchor", name: "anchor in place", in_place: "yes" as const, holds: unknown("not tested, not inspected") };
-    return { features: [...features.filter((f) => f.id !== anchor.id), anchor], rig: { kind: "direct", anchor: anchor.id, ring, gain_m: known(0.2, "given") } };
+    return { features: [...features.filter((f) => f.id !== anchor.id), anchor], rig: { kind: "direct", anchor: anchor.id, ring, gain_m: known(0.2, "given"), links: [], ring_loaded: "long axis" } };
   }
   return { features: [...features], rig: { kind: "none" } };
 }
@@ -49,7 +50,7 @@ export function Anchor({ drop, a, index }: { drop: Drop; a: DropAssessment; inde
     edit(setAt([...at, "features"], next.features), setAt(rigAt, next.rig));
   };
   const rings = (plan.shed.rings ?? []).map((r) => ({ value: r.id, label: r.name }));
-  const webbing = (plan.shed.webbing ?? []).map((w: Webbing) => ({ value: w.id, label: w.name }));
+  const webbing = [...(plan.shed.webbing ?? []), ...(plan.shed.slings ?? [])].map((w) => ({ value: w.id, label: w.name }));
   const feature = features.find((f) => (rig.kind === "wrap" ? f.id === rig.post : rig.kind === "direct" && f.id === rig.anchor));
   const featureAt: Path = [...at, "features", `#${feature?.id ?? ""}`];
   return (
@@ -66,25 +67,24 @@ export function Anchor({ drop, a, index }: { drop: Drop; a: DropAssessment; inde
           <SurveyField className="col-span-2" label="girth" path={[...featureAt, "girth_m"]} figure={feature.girth_m} quantity="length" why="not measured" />
           <FigureField label="focal point, from post" path={[...rigAt, "gain_m"]} figure={rig.gain_m} quantity="length" why="not decided" />
           {rig.pattern === "re-threaded overhand" && <FigureField label="extension, to the ring" path={[...rigAt, "extension_m"]} figure={rig.extension_m ?? unknown("no extension")} quantity="length" why="not decided" />}
-          <ChoiceField label="webbing" path={[...rigAt, "webbing"]} value={rig.webbing} choices={webbing} />
-          <ChoiceField label="ring" path={[...rigAt, "ring"]} value={rig.ring} choices={rings} />
+          <ChoiceField label="webbing or sewn sling" path={[...rigAt, "webbing"]} value={rig.webbing} choices={webbing} />
         </>
       )}
       {rig.kind === "direct" && (
         <>
           {feature?.kind === "rated" && <ChoiceField label="found in place" path={[...featureAt, "in_place"]} value={feature.in_place ?? "unknown"} choices={["yes", "no", "unknown"]} />}
-          <FigureField label="ring, from the anchor" path={[...rigAt, "gain_m"]} figure={rig.gain_m} quantity="length" why="not decided" />
-          <ChoiceField label="ring" path={[...rigAt, "ring"]} value={rig.ring} choices={rings} />
+          <FigureField label={rig.links?.length ? "first link, from the anchor" : "ring, from the anchor"} path={[...rigAt, "gain_m"]} figure={rig.gain_m} quantity="length" why="not decided" />
         </>
       )}
       {feature && (
         <CapacityField className="col-span-3" label={feature.kind === "post" ? "what the post itself holds: your own judgement, low and high, and why" : "what the anchor holds, and by whom it is given"}
           path={[...featureAt, "holds"]} capacity={feature.holds} />
       )}
+      {rig.kind !== "none" && <Links rig={rig} at={rigAt} />}
       {rig.kind !== "none" && rings.length === 0 && <p className="sev-Not-checked col-span-3 text-xs">There is no ring in the shed yet.</p>}
       {rig.kind === "wrap" && webbing.length === 0 && <p className="sev-Not-checked col-span-3 text-xs">There is no webbing in the shed yet.</p>}
     </div>
-    {rig.kind === "wrap" && <BenchView a={a} drop={drop} index={index} webbing={(plan.shed.webbing ?? []).find((w) => w.id === rig.webbing)} tree={feature?.kind === "post" && feature.what === "tree"} />}
+    {rig.kind === "wrap" && <BenchView a={a} drop={drop} index={index} />}
     </div>
   );
 }

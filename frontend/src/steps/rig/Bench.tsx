@@ -1,7 +1,7 @@
 // The anchor bench: the tie seen from above, as computed. The focal point is dragged along the line to the edge.
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { known } from "../../state/edits";
-import type { Drop, DropAssessment, Rig, Webbing } from "../../state/model";
+import type { Drop, DropAssessment, Rig } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { Num } from "../../ui/Num";
 
@@ -17,7 +17,7 @@ function withGain(drop: Drop, gain: number): Drop {
   return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
 }
 
-export function BenchView({ a, drop, index, webbing, tree }: { a: DropAssessment; drop: Drop; index: number; webbing: Webbing | undefined; tree: boolean }) {
+export function BenchView({ a, drop, index, lit = "" }: { a: DropAssessment; drop: Drop; index: number; lit?: string }) {
   const { propose, commit, cancel, plan } = useSession();
   const [held, setHeld] = useState(false);
   const frozen = useRef<number | null>(null);
@@ -29,8 +29,12 @@ export function BenchView({ a, drop, index, webbing, tree }: { a: DropAssessment
   const oy = H / 2 - 6;
   const x = (m: number) => ox + m * scale;
   const y = (m: number) => oy - m * scale;
-  const colour = webbing?.colour ?? "#7a3b6b";
   const rig = drop.station.states[0]?.rig;
+  const post = drop.station.features?.find((f) => rig?.kind === "wrap" && f.id === rig.post);
+  const tree = post?.kind === "post" && post.what === "tree";
+  const tied = [...(plan.shed.webbing ?? []), ...(plan.shed.slings ?? [])].find((w) => rig?.kind === "wrap" && w.id === rig.webbing);
+  const colour = tied?.colour ?? "#7a3b6b";
+  const light = (key: string) => (lit === key || (key === "ring" && lit.startsWith("link.")) ? "lit" : undefined);
   const gain = rig?.kind === "wrap" && rig.gain_m.kind === "known" ? rig.gain_m.value : null;
   const base = () => plan.drops?.find((d) => d.id === drop.id) ?? drop;
   const down = (e: PointerEvent<SVGGElement>) => {
@@ -71,10 +75,10 @@ export function BenchView({ a, drop, index, webbing, tree }: { a: DropAssessment
   return (
     <figure className="w-[236px] shrink-0" aria-label="the tie from above">
       <svg width={W} height={H} className="block rounded bg-[var(--void)]">
-        <circle cx={x(0)} cy={y(0)} r={b.radius_m * scale} fill={tree ? "var(--wood)" : "var(--boulder)"} stroke="var(--rock-edge)" strokeWidth={1.5} />
-        <Webs b={b} x={x} y={y} scale={scale} colour={colour} />
+        <circle className={light("anchor")} cx={x(0)} cy={y(0)} r={b.radius_m * scale} fill={tree ? "var(--wood)" : "var(--boulder)"} stroke="var(--rock-edge)" strokeWidth={1.5} />
+        <g className={light("webbing")}><Webs b={b} x={x} y={y} scale={scale} colour={colour} /></g>
         {b.ring_m > b.reach_m + 1e-6 && <path d={`M${x(b.reach_m)} ${y(0)}H${x(b.ring_m)}`} stroke={colour} strokeWidth={STRAND} />}
-        <circle cx={x(b.ring_m) + 6} cy={y(0)} r={6} fill="none" stroke="var(--color-base-content)" strokeWidth={2.6} aria-label="ring" />
+        <circle className={light("ring")} cx={x(b.ring_m) + 6} cy={y(0)} r={6} fill="none" stroke="var(--color-base-content)" strokeWidth={2.6} aria-label="ring" />
         {b.knots.map((k, i) => (
           <rect key={i} x={x(k.x_m) - 5} y={y(k.y_m) - 5} width={10} height={10} rx={2} fill="var(--color-base-100)" stroke="var(--color-base-content)" strokeWidth={1.8} aria-label={k.what} />
         ))}

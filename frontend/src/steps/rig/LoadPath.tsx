@@ -22,6 +22,9 @@ export function LoadPath({ drop, parts, policy, onLight }: { drop: Drop; parts: 
   const unit = shown("force", units);
   const ticks = units === "metric" ? TICKS_KN.map((t) => ({ kn: t, text: `${t}` })) : TICKS_LBF.map((t) => ({ kn: t / unit.factor, text: t.toLocaleString("en") }));
   if (parts.length === 0) return <p className="quiet py-4">No anchor is chosen, so there is no load path yet. Choose one under “Tied to”.</p>;
+  const own = new Set((drop.station.states[0]?.accepted ?? []).map((x) => x.part));
+  const byPractice = (p: Part) => p.single && p.accepted !== "" && !own.has(p.key);
+  const practice = parts.filter(byPractice);
   const grid = "grid grid-cols-[minmax(150px,1fr)_minmax(180px,1.35fr)_112px_56px] items-center gap-x-3";
   return (
     <section aria-label="rock to rider">
@@ -33,10 +36,12 @@ export function LoadPath({ drop, parts, policy, onLight }: { drop: Drop; parts: 
         <span className="text-right">{unit.unit}, low–high</span>
         <span className="text-right">of peak</span>
       </div>
-      {parts.map((p) => {
+      {parts.map((p, i) => {
+        const beside = p.where === "clipped in" && parts[i - 1]?.where !== "clipped in";
         const short = p.verdict === "Shortfall";
         return (
           <div key={p.key} className={`${grid} rule-t min-h-[27px] text-[13px]`} data-part={p.key} onPointerEnter={() => onLight(p.key)} onPointerLeave={() => onLight("")}>
+            {beside && <span className="quiet col-span-4 pt-1 text-xs">clipped in at the station, not in the way down</span>}
             <span className={`truncate ${short ? "sev-Shortfall font-bold" : ""}`} title={p.name}>{p.name}</span>
             <div className="relative h-[15px]" aria-hidden="true">
               {ticks.map((t) => <span key={t.text} className="absolute -top-1.5 bottom-[-6px] w-px bg-[var(--rule)]" style={{ left: `${at(t.kn)}%` }} />)}
@@ -55,16 +60,19 @@ export function LoadPath({ drop, parts, policy, onLight }: { drop: Drop; parts: 
               </span>
             ) : <span className="sev-Not-checked text-right font-semibold" title={p.why}>not checked</span>}
             <span className="text-right">{p.times ? <Num n={p.times} /> : ""}</span>
-            {(p.weakest || short || p.single) && (
-              <span className="quiet col-span-4 -mt-0.5 mb-1 flex flex-wrap gap-x-2 text-xs">
+            {(p.weakest || short || (p.single && !byPractice(p)) || p.verdict === "May roll" || p.points.length > 1) && (
+              <span className="quiet col-span-4 -mt-0.5 mb-1 flex flex-wrap gap-x-3 text-xs">
+                {p.points.length > 1 && [...p.points].sort((a, b) => a.low.value - b.low.value).map((h) => <span key={h.key} className={h.decides ? "text-base-content" : ""}>{h.name} <Num n={h.low} className="!font-normal" />{h.decides && <b> decides</b>}</span>)}
                 {p.weakest && <span className="font-bold text-base-content">weakest of the parts that are known</span>}
+                {p.verdict === "May roll" && <span className="sev-Caution font-bold">may roll</span>}
                 {(p.weakest || short) && p.required && <span>asked of it <Num n={p.required} className="!font-normal" /></span>}
-                {p.single && <Single drop={drop} part={p} />}
+                {p.single && !byPractice(p) && <Single drop={drop} part={p} />}
               </span>
             )}
           </div>
         );
       })}
+      {practice.length > 0 && <p className="rule-t quiet pt-1 text-xs">Single points accepted by common practice: {practice.map((p) => p.name).join("; ")}.</p>}
     </section>
   );
 }

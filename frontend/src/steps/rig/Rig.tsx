@@ -6,6 +6,7 @@ import type { Drop, DropAssessment } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { typing } from "../../ui/keys";
 import { Anchor } from "./Anchor";
+import { BenchView } from "./Bench";
 import { Inspections } from "./Inspections";
 import { LoadPath } from "./LoadPath";
 import { Patterns } from "./Patterns";
@@ -33,8 +34,12 @@ export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAsse
   const policy = margin.kind === "peak" ? "amber: 2.0 × its peak" : margin.kind === "static ratio" ? "amber: 10 × its static load" : `amber: ${margin.times} × its peak`;
   return (
     <div className="flex h-full flex-col">
-      <div className="min-h-0 grow"><LitContext.Provider value={lit}><Cutaway a={a} drop={drop} index={index} /></LitContext.Provider></div>
-      <div className="flex h-[248px] shrink-0 flex-col border-t border-[var(--rule)] bg-base-100">
+      <div className="min-h-0 grow">
+        <LitContext.Provider value={lit}>
+          <Cutaway a={a} drop={drop} index={index} corner={tab === "path" && a.bench ? <BenchView a={a} drop={drop} index={index} lit={lit} /> : null} />
+        </LitContext.Provider>
+      </div>
+      <div className="flex h-[262px] shrink-0 flex-col border-t border-[var(--rule)] bg-base-100">
         <div className="rule-b flex gap-1 px-3" role="tablist">
           {TABS.map((t) => (
             <button key={t.key} type="button" role="tab" aria-selected={tab === t.key} title={`${t.name} (${t.letter.toUpperCase()})`} onClick={() => setTab(t.key)}

@@ -2,7 +2,7 @@
 import { known, setAt } from "../../state/edits";
 import type { Drop, EndRef, Plan, Rope, System } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { ChoiceField, Choose, FigureField, type Path, SurveyField } from "../../ui/fields";
+import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField } from "../../ui/fields";
 import { Swatch } from "../Right";
 
 const KINDS = [
@@ -23,7 +23,7 @@ function systemOf(kind: string, plan: Plan, old: System): System {
     case "joined": {
       const second = ropes.find((r) => r.id !== first)?.id ?? "none";
       const [through, other] = thick(second) > thick(first) ? [second, first] : [first, second];
-      return { kind, through, through_end: "b", other, other_end: "b", tails_m: known(0.3, "given"), stoppers: [{ rope: through, end: "b" }, { rope: other, end: "b" }] };
+      return { kind, through, through_end: "b", other, other_end: "b", tails_m: known(0.3, "given"), slips_kn: { kind: "unknown", why: "no pull test of the party's own" }, stoppers: [{ rope: through, end: "b" }, { rope: other, end: "b" }] };
     }
     case "blocked, same rope":
       return { kind, rope: first, ridden_end: "b", ride_m: { kind: "unknown", why: "not decided" }, block: "figure eight", carabiner: true, stoppers: [{ rope: first, end: "b" }] };
@@ -92,6 +92,7 @@ export function Ropes({ drop }: { drop: Drop }) {
           <ChoiceField label="hanging end, through" path={[...at, "through_end"]} value={s.through_end} choices={ENDS} />
           <ChoiceField label="hanging end, other" path={[...at, "other_end"]} value={s.other_end} choices={ENDS} />
           <FigureField label="tails of the join, each" path={[...at, "tails_m"]} figure={s.tails_m} quantity="fine length" why="not decided" />
+          <CapacityField className="col-span-3" label="the join slips at, by the party's own pull test" path={[...at, "slips_kn"]} capacity={s.slips_kn ?? { kind: "unknown", why: "" }} sources={["own pull test"]} />
           <Stoppers system={s} at={at} strands={[{ rope: s.through, end: s.through_end }, { rope: s.other, end: s.other_end }]} />
         </>
       )}

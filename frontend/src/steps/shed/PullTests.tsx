@@ -1,0 +1,72 @@
+// The guide's own pull tests: samples in, mean and spread out, and what they may be used for.
+import { useState } from "react";
+import { shown } from "../../say";
+import { setAt } from "../../state/edits";
+import type { PullTest, Shed } from "../../state/model";
+import { useFieldError, useSession } from "../../state/plan";
+import { usePrefs } from "../../state/prefs";
+import { Choose, DateField, Labelled, parseTyped, type Path, TextField, Typed } from "../../ui/fields";
+import { Num } from "../../ui/Num";
+
+/** Everything in the shed whose strength a test may give: its path and how it is called. */
+function targets(shed: Shed, joins: readonly { drop: string; name: string }[]): { value: string; label: string; path: Path }[] {
+  const made: { value: string; label: string; path: Path }[] = [];
+  const put = (list: string, items: readonly { id: string; name: string }[], field: string, what: string) =>
+    items.forEach((x) => made.push({ value: `${list}/${x.id}`, label: `${what} ${x.name}`, path: ["shed", list, `#${x.id}`, field] }));
+  put("webbing", shed.webbing ?? [], "strength_kn", "one strand of");
+  put("ropes", shed.ropes ?? [], "strength_kn", "rope");
+  put("slings", shed.slings ?? [], "rating_kn", "sling");
+  put("tethers", shed.tethers ?? [], "strength_kn", "tether");
+  put("rings", shed.rings ?? [], "rating_kn", "connector");
+  put("devices", shed.devices ?? [], "rating_kn", "device");
+  joins.forEach((j) => made.push({ value: `join/${j.drop}`, label: `slip of the join on ${j.name}`, path: ["drops", `#${j.drop}`, "station", "states", 0, "system", "slips_kn"] }));
+  return made;
+}
+
+export function PullTestForm({ t, path }: { t: PullTest; path: Path }) {
+  const { view, plan, edit } = useSession();
+  const { units } = usePrefs();
+  const unit = shown("force", units);
+  const refused = useFieldError([...path, "samples_kn"]);
+  const [misread, setMisread] = useState<string | null>(null);
+  const a = view.assessment.pull_tests.find((x) => x.id === t.id);
+  const samples = t.samples_kn ?? [];
+  const commit = (text: string) => {
+    const words = text.split(/[;\s]+/).filter(Boolean);
+    const read = words.map((w) => parseTyped(w, "force", unit.factor));
+    const bad = read.indexOf(null);
+    if (bad >= 0) return setMisread(`“${words[bad]}” is not a number`);
+    setMisread(null);
+    edit(setAt([...path, "samples_kn"], read));
+  };
+  const joins = (plan.drops ?? []).filter((d) => d.station.states[0]?.system.kind === "joined").map((d) => ({ drop: d.id, name: d.name }));
+  const all = targets(plan.shed, joins);
+  const error = misread ?? refused;
+  return (
+    <div>
+      <div className="grid grid-cols-2 gap-x-5 gap-y-3">
+        <Labelled label={`loads at which each sample failed, in ${unit.unit}, one after another`} error={error} className="col-span-2">
+          <Typed label="samples" value={samples.map((s) => (s * unit.factor).toFixed(unit.digits + (units === "metric" ? 1 : 0)).replace(/\.?0+$/, "")).join("  ")} bad={error !== null} className="num w-full" placeholder="12.1  11.8  12.4" onCommit={commit} />
+        </Labelled>
+        <DateField label="pulled on" path={[...path, "on"]} value={t.on ?? null} />
+        <TextField label="what, how, on what" path={[...path, "note"]} value={t.note ?? ""} />
+      </div>
+      <table className="mt-5 w-80 text-[13px]" aria-label="what the samples say">
+        <tbody>
+          <tr className="rule-t"><td className="py-0.5">samples</td><td className="text-right">{samples.length}</td></tr>
+          {a?.mean && <tr className="rule-t"><td className="py-0.5">mean</td><td className="text-right"><Num n={a.mean} /></td></tr>}
+          {a?.spread && <tr className="rule-t"><td className="py-0.5">sample standard deviation</td><td className="text-right"><Num n={a.spread} /></td></tr>}
+          {a?.least && <tr className="rule-t"><td className="py-0.5 font-semibold">mean less three of them</td><td className="text-right"><Num n={a.least} /></td></tr>}
+        </tbody>
+      </table>
+      {a?.why && <p className="sev-Not-checked mt-2 text-[13px]">Not to be used: {a.why}.</p>}
+      {a?.use && (
+        <div className="mt-4 max-w-md">
+          <Choose label="use it in this plan, low end the mean less three deviations, high end the mean" value="" choices={all.map((x) => ({ value: x.value, label: `for ${x.label}` }))}
+            onChange={(v) => { const target = all.find((x) => x.value === v); if (target) edit(setAt(target.path, a.use)); }} />
+          {all.length === 0 && <p className="quiet text-xs">There is nothing in the shed yet that it could stand for.</p>}
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,74 @@
+// Where practitioners disagree: each choice with its reason, and what it would change in this plan's numbers.
+import { useQuery } from "@tanstack/react-query";
+import { api } from "../../api/client";
+import type { Change, Choice, School } from "../../api/types.gen";
+import { applyEdits, setAt } from "../../state/edits";
+import { useSession } from "../../state/plan";
+import { Typed } from "../../ui/fields";
+import { Tally } from "../../ui/Findings";
+import { Num } from "../../ui/Num";
+
+export function Schools() {
+  const { view, plan, edit } = useSession();
+  const query = useQuery({ queryKey: ["schools", view.id, view.revision], queryFn: () => api.schools(view.id, view.revision), staleTime: Infinity, placeholderData: (before) => before });
+  const margin = plan.policies?.margin ?? { kind: "peak" as const };
+  return (
+    <div className="max-w-3xl">
+      <h2 className="text-base font-bold">Schools</h2>
+      <p className="quiet mb-2">Where practitioners disagree. Under each other choice stands what it would change: of the parts it touches on a drop the one it leaves worst off, its low end, and how often that is what is asked of it.</p>
+      {query.error && <p role="alert" className="sev-Shortfall">{query.error.message}</p>}
+      {!query.data && !query.error && <p className="quiet">Working out what each would change…</p>}
+      {(query.data ?? []).map((s) => <Question key={s.key} school={s} onAdopt={(c) => edit(applyEdits(c.edits))} />)}
+      <section className="rule-t py-3" aria-label="own margin">
+        <h3 className="font-bold">A margin of your own</h3>
+        <div className="mt-1 flex items-center gap-3">
+          {margin.kind === "own" ? (
+            <label className="flex items-center gap-2"><Typed label="own number" className="num w-20 text-right" value={String(margin.times)} onCommit={(v) => edit(setAt(["policies", "margin", "times"], Number(v.replace(",", ".")) || v))} /> × peak, in use</label>
+          ) : <button type="button" className="act" onClick={() => edit(setAt(["policies", "margin"], { kind: "own", times: 2.5 }))}>Use a number of my own</button>}
+        </div>
+      </section>
+    </div>
+  );
+}
+
+function Question({ school, onAdopt }: { school: School; onAdopt: (choice: Choice) => void }) {
+  return (
+    <section className="rule-t py-3" aria-label={school.name}>
+      <h3 className="font-bold">{school.name}</h3>
+      <div className="mt-1.5">
+        {school.choices.map((c) => (
+          <div key={c.key} className={c.current ? "mb-2 border-l-4 border-accent pl-3" : "mb-2 border-l-4 border-transparent pl-3"}>
+            <p className="flex items-baseline gap-2"><span className="font-semibold">{c.name}</span>
+              {c.current ? <span className="quiet text-xs">in use</span> : <button type="button" className="cursor-pointer text-xs font-semibold underline" aria-label={`follow ${c.name}`} onClick={() => onAdopt(c)}>follow</button>}</p>
+            <p className="text-[13px]">{c.why}</p>
+            {!c.current && <Effect choice={c} />}
+          </div>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function Effect({ choice }: { choice: Choice }) {
+  if (choice.changed.length === 0) return <p className="quiet mt-1 text-xs">It would change no number here; <Tally tally={choice.tally} />.</p>;
+  return (
+    <div className="mt-1 text-xs">
+      <p className="quiet">It would change {choice.changed.length} drop{choice.changed.length === 1 ? "" : "s"}; then <Tally tally={choice.tally} />.</p>
+      <table className="mt-0.5 w-full table-fixed">
+        <tbody>{choice.changed.map((c) => <Row key={c.drop} c={c} />)}</tbody>
+      </table>
+    </div>
+  );
+}
+
+function Row({ c }: { c: Change }) {
+  const said = (n: Change["low_after"]) => (n ? <Num n={n} className="!font-normal" /> : <span className="sev-Not-checked">not checked</span>);
+  return (
+    <tr className="rule-t align-top">
+      <td className="w-[22%] truncate py-0.5 pr-2">{c.number} · {c.name}</td>
+      <td className="truncate pr-2" title={c.part}>{c.part}</td>
+      <td className="w-[27%] text-right whitespace-nowrap">{said(c.low_before)} → {said(c.low_after)}</td>
+      <td className="w-[20%] pl-2 text-right whitespace-nowrap">{said(c.share_before)} → <b>{said(c.share_after)}</b></td>
+    </tr>
+  );
+}

@@ -1,0 +1,103 @@
+"""Connectors and sewn slings in the load path: how they are loaded, how they are rigged, what they then hold."""
+
+from __future__ import annotations
+
+import math
+
+from reamer.core.anchor import wet_share
+from reamer.core.findings import Findings
+from reamer.core.loads import Asked
+from reamer.core.model import Figure, Ring, Sling, SlingLink
+from reamer.core.part import Part, given, part
+from reamer.core.patterns import retention_graded
+from reamer.core.say import Number
+from reamer.core.tables import row
+from reamer.core.working import Book, Term, from_row
+
+LOADED = {"long axis": "", "cross": ", cross-loaded", "gate open": ", gate open", "unknown": ", its lie unknown"}
+RIGGED = {"straight": "straight", "overhand": "knotted with an overhand", "basket": "in a basket",
+          "basket double": "in a double basket", "shortened": "wrapped to shorten it", "girth": "girth-hitched"}
+
+
+def connector_part(key: str, ring: Ring, loaded: str, want: Asked, found: Findings, book: Book) -> Part:
+    """A connector by the way it is loaded; where nobody said, by the least of its ratings.
+
+    key: the part's; ring: the connector; loaded: long axis, cross, gate open or unknown; a closed ring has one way only
+    want: what is asked of it; found, book: where findings and workings go
+    returns: the part [kN]
+    Source: whoever rates it; EN 12275 for what the ratings mean, from memory.
+    """
+    if ring.kind == "ring":
+        loaded = "long axis"
+    name = ring.name + LOADED[loaded]
+    ways = {"long axis": ring.rating_kn, "cross": ring.cross_kn, "gate open": ring.open_kn}
+    if ring.kind == "link":
+        del ways["gate open"]  # screwed shut
+    if loaded != "long axis":
+        says = "How {ring} lies is unknown" if loaded == "unknown" else "{ring} is loaded {how}"
+        found.add("connector.lie", "Not checked" if loaded == "unknown" else "Caution", key, says,
+                  "Only along its long axis does a connector hold its first rating. Turn it, or use a closed ring.",
+                  words={"ring": ring.name, "how": "across" if loaded == "cross" else "with its gate open"})
+    if loaded != "unknown":
+        rating = ways.get(loaded)
+        if rating is None:
+            return part(key, name, want, None, None, "a link that screws shut has no gate to stand open", book)
+        return part(key, name, want, *given(key, name, rating, book), book)
+    blank = [c for c in ways.values() if c.kind == "unknown"]
+    if blank:
+        return part(key, name, want, None, None, f"how it lies is unknown, and not every rating of it is known: {blank[0].why}", book)
+    least = min(ways.values(), key=lambda c: c.low_kn)
+    return part(key, name, want, *given(key, name, least, book), book)
+
+
+def sling_part(key: str, sling: Sling, link: SlingLink, wet: str, want: Asked, book: Book) -> Part:
+    """A sewn sling in its configuration.
+
+    C = k·R·w·cos(θ/2), the cosine for baskets only
+
+    key: the part's; sling: its rating R of the whole loop, straight; link: how it is rigged; wet: yes, no or unknown
+    want: what is asked of it; book: where workings go
+    returns: the part [kN]
+    Source: P, table of slings; in HMPE and aramid P and HB, table of knots.
+    """
+    name = f"{sling.name}, {RIGGED[link.use]}"
+    if sling.rating_kn.kind == "unknown" or sling.fibre == "unknown":
+        what = f"rating of {sling.name}" if sling.rating_kn.kind == "unknown" else f"fibre of {sling.name}"
+        return part(key, name, want, None, None, f"the {what} is unknown", book, textile=True)
+    basket = link.use.startswith("basket")
+    if basket and link.angle_deg.kind == "unknown":
+        return part(key, name, want, None, None, "the angle between the legs is unknown", book, textile=True)
+    factor = row("slings", link.use)
+    if sling.fibre in ("HMPE", "aramid") and link.use in ("overhand", "girth"):
+        factor = retention_graded("overhand" if link.use == "overhand" else "girth hitch", sling.fibre)
+    kept = wet_share(sling.fibre, wet)
+    wet_row = row("materials", f"wet.{sling.fibre}")
+    ends = []
+    for i, end in enumerate(("low", "high")):
+        k = factor.low if end == "low" else factor.high
+        rating = sling.rating_kn.low_kn if end == "low" else sling.rating_kn.high_kn
+        terms = [from_row("k", factor, k, "ratio"), Term("R", f"rating of {sling.name}, the whole loop", rating, "force", sling.rating_kn.source),
+                 Term("w", f"{wet_row.name}; gets wet: {wet}", kept[i], "share", wet_row.cited)]
+        value, formula = k * rating * kept[i], "k*R*w"
+        if basket:
+            angle = math.radians(link.angle_deg.value)
+            terms.append(Term("theta", "angle between the legs", angle, "angle", f"entered: {link.angle_deg.method}"))
+            value, formula = value * math.cos(angle / 2), formula + "*cos(theta/2)"
+        ends.append(book.number(f"{key}.{end}", f"{name}, {end} end", formula, terms, value, "force", "down" if end == "low" else "up"))
+    return part(key, name, want, ends[0], ends[1], "", book, textile=True)
+
+
+def thin_bar(ring: Ring, over: str, thickness: Figure, found: Findings) -> None:
+    """Say that a bar is thinner than what bends over it.
+
+    ring: the connector; over: what bends over it; thickness: that one's [mm]; found: where the finding goes
+    returns: nothing
+    Source: J, table of materials.
+    """
+    if ring.thickness_mm.kind == "unknown" or thickness.kind == "unknown" or ring.thickness_mm.value >= thickness.value:
+        return
+    kept = row("materials", "bend.thin")
+    found.add("ring.thin", "Caution", "ring", "{ring} is thinner than {over}",
+              "A bar of {bar} under {thick}: the bending rule does not reach there; {low} to {high} of its strength is counted.",
+              numbers={"low": Number(kept.low, "share", "down"), "high": Number(kept.high, "share", "up"), "bar": Number(ring.thickness_mm.value, "diameter"), "thick": Number(thickness.value, "diameter")},
+              words={"ring": ring.name, "over": over})

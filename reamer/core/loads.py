@@ -1,0 +1,151 @@
+"""What a rider puts on the parts: weight, peak, what the margin policy asks, and a fall on a tether."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from reamer.core.context import Context
+from reamer.core.findings import Findings
+from reamer.core.model import Margin, Person
+from reamer.core.say import Number
+from reamer.core.tables import row
+from reamer.core.working import Book, Term, computed, from_row
+
+
+@dataclass(frozen=True, slots=True)
+class Load:
+    """A rider's static weight and peak, or why they are unknown."""
+
+    static: Number | None
+    peak: Number | None
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is asked of a part: the demand on it, and that times the margin. None while the load is unknown."""
+
+    demand: Number | None
+    required: Number | None
+
+
+def static_kn(mass_kg: float) -> float:
+    """A person's weight.
+
+    W = m·g/1000
+
+    mass_kg: m, with clothes, kit and a wet pack [kg]
+    returns: W [kN]
+    Source: HB, weight.
+
+    >>> round(static_kn(100), 3)
+    0.981
+    """
+    return mass_kg * row("loads", "g").low / 1000
+
+
+def peak_kn(static_kn: float) -> float:
+    """The peak load a careful rappel may reach.
+
+    peak = max(2·W, 4.0 kN)
+
+    static_kn: W of everyone on that strand [kN]
+    returns: the peak [kN]
+    Source: P and J, table of loads.
+
+    >>> peak_kn(0.9)
+    4.0
+    """
+    return max(row("loads", "peak.share").high * static_kn, row("loads", "peak.least").high)
+
+
+def tether_fall_kn(static_kn: float, fall_factor: float, modulus_kn: float) -> float:
+    """The peak force of a fall onto a tether.
+
+    F = W + √(W² + 2·W·f·EA)
+
+    static_kn: W, the person's weight [kN]; fall_factor: f, height fallen over the tether's length [-]
+    modulus_kn: EA of the tether [kN]
+    returns: F [kN]
+    Source: HB, energy of a fall in a linear spring.
+
+    >>> round(tether_fall_kn(static_kn(80), 1, 22 / 0.035), 0)
+    32.0
+    """
+    return static_kn + math.sqrt(static_kn**2 + 2 * static_kn * fall_factor * modulus_kn)
+
+
+def rope_modulus_kn(impact_kn: float, rated_static_kn: float) -> float:
+    """A dynamic rope's modulus from its rated impact force.
+
+    EA = F₀·(F₀ − 2·W₀)/(2·W₀·1.77)
+
+    impact_kn: F₀ on the label [kN]; rated_static_kn: W₀ of the rating's mass [kN]
+    returns: EA [kN]
+    Source: HB, energy of a fall in a linear spring; EN 892's fall factor, from memory.
+
+    >>> round(rope_modulus_kn(9, static_kn(80)), 1)
+    24.1
+    """
+    return impact_kn * (impact_kn - 2 * rated_static_kn) / (2 * rated_static_kn * row("loads", "fall.rated").low)
+
+
+def load_of(person: Person, key: str, book: Book) -> Load:
+    """Static weight and peak of one person.
+
+    person: somebody whose weight is known; key: the workings' prefix; book: where workings go
+    returns: the load [kN]
+    Source: P and J, table of loads.
+    """
+    g, mass = row("loads", "g"), person.mass_kg
+    static = book.number(f"{key}.static", f"weight of {person.name}", "m*g/1000",
+                         [Term("m", f"mass of {person.name} with kit", mass.value, "mass", f"entered: {mass.method}"),
+                          from_row("g", g, g.low, "share")], static_kn(mass.value), "force", "up")
+    share, least = row("loads", "peak.share"), row("loads", "peak.least")
+    peak = book.number(f"{key}.peak", f"peak load of {person.name}", "max(p*W, P0)",
+                       [from_row("p", share, share.high, "ratio"), computed("W", "the rider's weight", static),
+                        from_row("P0", least, least.high, "force")], peak_kn(static.value), "force", "up")
+    return Load(static, peak, "")
+
+
+def rider_load(ctx: Context, found: Findings, book: Book) -> Load:
+    """Static weight and peak of the heaviest rider.
+
+    ctx: the plan's context; found, book: where findings and workings go
+    returns: the load [kN], or why it is unknown
+    Source: P and J, table of loads.
+    """
+    if ctx.heaviest is None:
+        found.add("load.unknown", "Not checked", "load", "The load is unknown",
+                  "Strength is not checked: {why}.", words={"why": ctx.weight_unknown})
+        return Load(None, None, ctx.weight_unknown)
+    return load_of(ctx.heaviest, "load", book)
+
+
+def asked(key: str, name: str, load: Load, share: float, margin: Margin, book: Book) -> Asked:
+    """Demand on a part and what the policy asks of it.
+
+    key, name: the part's; load: the rider; share: of the rider on this part [-]; margin: the plan's policy
+    book: where workings go
+    returns: demand and requirement [kN]
+    Source: J and P, table of loads.
+    """
+    if load.peak is None or load.static is None:
+        return Asked(None, None)
+    share_term = Term("s", f"share of the rider on {name}", share, "share", "HB: statics")
+    demand = book.number(f"{key}.demand", f"peak on {name}", "s*P",
+                         [share_term, computed("P", "peak of one rider", load.peak)], share * load.peak.value, "force", "up")
+    if margin.kind == "static ratio":
+        ratio = row("loads", "margin.static")
+        required = book.number(f"{key}.required", f"asked of {name}", "N*s*W",
+                               [from_row("N", ratio, ratio.high, "ratio"), share_term,
+                                computed("W", "weight of one rider", load.static)],
+                               ratio.high * share * load.static.value, "force", "up")
+    else:
+        times = row("loads", "margin.peak")
+        term = from_row("N", times, times.high, "ratio") if margin.kind == "peak" else \
+            Term("N", "the guide's own margin", margin.times, "ratio", "decided")
+        required = book.number(f"{key}.required", f"asked of {name}", "N*D",
+                               [term, computed("D", f"peak on {name}", demand)], term.value * demand.value, "force", "up")
+    return Asked(demand, required)

@@ -1,0 +1,143 @@
+"""Where practitioners disagree: each school's choices, what each is for, and what switching would change in this plan."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from reamer.core.assess import Assessment, assess
+from reamer.core.findings import Edit, Severity
+from reamer.core.model import Plan
+from reamer.core.part import Part
+from reamer.core.say import Number
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """The part of one drop that a choice leaves worst off of those it touches: what it holds at its low end, and how much of
+    what is asked of it that is, before and after. None where unknown."""
+
+    drop: str
+    number: int
+    name: str
+    part: str
+    low_before: Number | None
+    low_after: Number | None
+    share_before: Number | None
+    share_after: Number | None
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One way of a school: why it is followed, the edits that adopt it, and what these would change.
+
+    ``changed``: drops of which a part changes; ``tally``: of the whole plan with this choice
+    """
+
+    key: str
+    name: str
+    why: str
+    current: bool
+    edits: tuple[Edit, ...]
+    changed: tuple[Change, ...]
+    tally: dict[Severity, int]
+
+
+@dataclass(frozen=True, slots=True)
+class School:
+    """A question on which practitioners differ, and its choices, the default first."""
+
+    key: str
+    name: str
+    choices: tuple[Choice, ...]
+
+
+CHOICES = (
+    ("retention", "How much does a knot cost?", (
+        ("graded", "graded by knot", "Each knot has its own range by what it is tied in; the low end decides."),
+        ("flat half", "any knot halves it", "One number for every knot is easily remembered and never flatters a good one."))),
+    ("bend", "Where does the bend of a wrap sit?", (
+        ("back", "at the back", "The post takes most of the pull before the knot: stronger."),
+        ("in view", "in view", "In a leg, where everyone who clips in can look at it."))),
+    ("focal", "What holds the ring at the focal point?", (
+        ("free", "ring free", "It slides to where the load is, and no knot weakens the webbing."),
+        ("knotted", "ring knotted", "The ring stays where it is put, and the legs are held apart from each other."))),
+    ("margin", "How much more than the load must a part hold?", (
+        ("peak", "2.0 × peak", "The low end of each part against the most a rider puts on it."),
+        ("static ratio", "10 × static", "The rescue habit: no peak is estimated, the still weight is."))),
+)
+BEND_CHOSEN = ("simple wrap", "simple wrap, overhand", "basket")
+
+
+def _edits(plan: Plan, school: str, choice: str) -> tuple[Edit, ...]:
+    """What adopting a choice sets: the policy, and every tie of this plan that follows it."""
+    value = {"kind": choice} if school == "margin" else choice
+    made = [Edit(("policies", school), value)]
+    for i, drop in enumerate(plan.drops):
+        rig, at = drop.station.states[0].rig, ("drops", i, "station", "states", 0, "rig")
+        if rig.kind != "wrap":
+            continue
+        if school == "bend" and rig.pattern in BEND_CHOSEN:
+            made.append(Edit((*at, "bend_at"), "back" if choice == "back" else "leg"))
+        if school == "focal" and rig.pattern in ("simple wrap", "simple wrap, overhand"):
+            made.append(Edit((*at, "pattern"), "simple wrap" if choice == "free" else "simple wrap, overhand"))
+    return tuple(made)
+
+
+def apply(plan: Plan, edits: tuple[Edit, ...]) -> Plan:
+    """A plan with edits made.
+
+    plan: the plan; edits: values to set at paths
+    returns: the edited plan
+    raises: ValidationError if a value does not fit its place
+    Source: none, plain replacement.
+    """
+    data = plan.model_dump(mode="json")
+    for edit in edits:
+        here = data
+        for key in edit.path[:-1]:
+            here = here[key]
+        here[edit.path[-1]] = edit.value
+    return Plan.model_validate(data)
+
+
+def _share(p: Part) -> Number | None:
+    return Number(p.low.value / p.required.value, "ratio", "down") if p.low and p.required else None
+
+
+def _changes(before: Assessment, after: Assessment) -> tuple[Change, ...]:
+    made = []
+    for a, b in zip(before.drops, after.drops, strict=True):
+        was = {p.key: p for p in a.parts}
+        touched = [(was[p.key], p) for p in b.parts if p.where == "riding" and p.key in was and _told(was[p.key]) != _told(p)]
+        if touched:
+            old, new = min(touched, key=lambda t: share.value if (share := _share(t[1])) else -1)
+            made.append(Change(a.id, a.number, a.name, new.name, _bare(old.low), _bare(new.low), _share(old), _share(new)))
+    return tuple(made)
+
+
+def _told(p: Part) -> tuple[float | None, float | None]:
+    return (p.low.value if p.low else None, p.required.value if p.required else None)
+
+
+def _bare(n: Number | None) -> Number | None:
+    """Without its working, which belongs to another assessment."""
+    return Number(n.value, n.quantity, n.toward) if n else None
+
+
+def schools(plan: Plan, now: Assessment) -> tuple[School, ...]:
+    """Every school with its choices and what each would change.
+
+    plan: the plan; now: its assessment
+    returns: the schools, in the order of their list
+    Source: P, common practice, no source: practitioners differ; J, our judgement, for which is the default.
+    """
+    made = []
+    for key, name, options in CHOICES:
+        current = plan.policies.margin.kind if key == "margin" else getattr(plan.policies, key)
+        choices = []
+        for option, title, why in options:
+            edits = _edits(plan, key, option)
+            after = assess(apply(plan, edits))
+            choices.append(Choice(option, title, why, option == current, edits, _changes(now, after), after.tally))
+        made.append(School(key, name, tuple(choices)))
+    return tuple(made)

@@ -1,0 +1,60 @@
+"""The common shed and its revisions. Every save adds one; none is changed or removed."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from dataclasses import dataclass
+
+from reamer.core.kit import differences
+from reamer.core.model import Shed
+from reamer.core.reading import read_model
+from reamer.store.database import StoreError, transaction
+from reamer.store.plans import now
+
+
+class StaleShed(StoreError):
+    """The edit was made from a revision of the shed that is no longer the newest."""
+
+    def __init__(self, base: int, newest: int):
+        super().__init__(f"made from revision {base} of the shed, but the newest is {newest}")
+        self.base, self.newest = base, newest
+
+
+@dataclass(frozen=True, slots=True)
+class ShedHead:
+    """The common shed as it stands; revision 0 while nothing has been kept in it."""
+
+    revision: int
+    saved_at: str
+    what: str
+    shed: Shed
+
+
+class Sheds:
+    """The common shed of one database."""
+
+    def __init__(self, conn: sqlite3.Connection):
+        self.conn = conn
+
+    def head(self) -> ShedHead:
+        """The shed as it stands."""
+        row = self.conn.execute("SELECT * FROM shed_revision ORDER BY number DESC LIMIT 1").fetchone()
+        if row is None:
+            return ShedHead(0, "", "", Shed())
+        return ShedHead(row["number"], row["saved_at"], row["what"], read_model(Shed, json.loads(row["body"])))
+
+    def save(self, base: int, shed: Shed) -> ShedHead:
+        """Save an edit made from revision ``base``. Raises StaleShed if that is not the newest.
+
+        A save that changes nothing adds no revision."""
+        with transaction(self.conn):
+            head = self.head()
+            if head.revision != base:
+                raise StaleShed(base, head.revision)
+            if shed != head.shed:
+                said = [{"only in the plan": f"{d.name} put in", "only in the shed": f"{d.name} taken out", "differs": f"{d.name} changed"}[d.kind]
+                        for d in differences(shed, head.shed)]
+                self.conn.execute("INSERT INTO shed_revision (number, saved_at, what, body) VALUES (?, ?, ?, ?)",
+                                  (head.revision + 1, now(), "; ".join(said)[:300] or "put in another order", shed.model_dump_json()))
+        return self.head()
