@@ -33,9 +33,9 @@ def main(argv: list[str] | None = None) -> int:
     serve = commands.add_parser("serve", help="start the application on 127.0.0.1")
     serve.add_argument("--port", type=int, default=8420, help="port (default 8420)")
     serve.add_argument("--database", type=Path, default=None, help="the SQLite file that holds the plans")
-    serve.add_argument("--demo", action="store_true", help="add the demonstration plan if there are no plans")
+    serve.add_argument("--demo", action="store_true", help="add the demonstration plans if there are no plans")
     demo = commands.add_parser("demo", help="print a demonstration plan")
-    demo.add_argument("name", help="canyon")
+    demo.add_argument("name", help="canyon, buttress or gully")
     check = commands.add_parser("check", help="assess a plan file: exit 0 no shortfall, 1 shortfall or not checked, "
                                               "2 unreadable")
     check.add_argument("plan", help="a plan file, or - for standard input")

@@ -35,7 +35,29 @@ def _shots(method: str, *legs: tuple[float, float, str]) -> dict:
 
 def _post(name: str, what: str, girth: float, low: float, high: float, why: str) -> dict:
     return {"kind": "post", "id": "post", "name": name, "what": what, "girth_m": _known(girth, "tape"),
-            "surface": "bark" if what == "tree" else "rock", "sharpness": "rounded", "holds": _range(low, high, why)}
+            "surface": "bark" if what == "tree" else "rock", "sharpness": "rounded", "holds": _range(low, high, why),
+            "sound": "yes" if what == "tree" else "unknown"}
+
+
+def _rated(feature_id: str, name: str, what: str, holds: dict, in_place: str = "yes", strands: dict | None = None) -> dict:
+    return {"kind": "rated", "id": feature_id, "name": name, "what": what, "holds": holds, "in_place": in_place,
+            "good_strands": strands or _unknown("nobody has counted")}
+
+
+def _leg(leg_id: str, anchor: str, of: str, out: float, aside: float, up: float) -> dict:
+    return {"id": leg_id, "anchor": anchor, "of": of, "out_m": _known(out, "tape"), "aside_m": _known(aside, "tape"), "up_m": _known(up, "tape")}
+
+
+def _several(legs: list[dict], ring: str, focal: str = "knotted", out: float = 0.5, up: float = 0.0, slack: float | None = None, knot: str = "overhand") -> dict:
+    return {"kind": "several", "legs": legs, "focal": focal, "knot": knot, "out_m": _known(out), "aside_m": _known(0), "up_m": _known(up), "ring": ring,
+            "slack_m": _known(slack) if slack is not None else _unknown("no limiting knots"), "ring_loaded": "long axis"}
+
+
+def _looked(item: str, found: str, answers: dict[str, str], condition: str = "good", decision: str = "use") -> dict:
+    return {"id": f"i{len(item)}", "on": "2027-05-30", "item": item, "found": found, "condition": condition, "decision": decision, "answers": answers}
+
+
+BOLT_ANSWERS = {"bolt-moves": "no", "bolt-rust": "no", "bolt-rock": "yes"}
 
 
 def _wrap(gain: float, bend: str = "back", pattern: str = "simple wrap") -> dict:
@@ -97,7 +119,7 @@ def canyon() -> Plan:
                                   (3.0, -20, "rounded"), (11.0, -89, "rounded")), "ground",
               _post("twin-stem oak", "tree", 1.25, 11, 18, "alive, two stems from one root"), _wrap(0.6), _doubled("a")),
         _drop(7, "Step Nine", _quick(0.3, 0.0, 9, "tape", "rounded", 84), "ledge",
-              {"kind": "rated", "id": "post", "name": "two bolts found in place", "in_place": "yes",
+              {"kind": "rated", "id": "post", "name": "two bolts found in place", "what": "bolt", "in_place": "yes",
                "holds": _unknown("not tested, not inspected")},
               {"kind": "direct", "anchor": "post", "ring": RING, "gain_m": _known(0.2), "links": [
                   {"kind": "connector", "id": "link", "ring": "link-8", "loaded": "long axis", "reach_m": _known(0.05)}]}, _doubled()),
@@ -142,4 +164,110 @@ def canyon() -> Plan:
     })
 
 
-DEMOS = {"canyon": canyon}
+def _joined() -> dict:
+    return {"kind": "joined", "through": "rope-red", "through_end": "b", "other": "rope-teal", "other_end": "b", "tails_m": _known(0.4),
+            "slips_kn": _unknown("no pull test of the party's own"),
+            "stoppers": [{"rope": "rope-red", "end": "b"}, {"rope": "rope-teal", "end": "b"}]}
+
+
+def _stand(drop: dict, *features: dict, hanging: tuple[str, ...] = (), wet: str = "no", accepted: tuple[tuple[str, str], ...] = (),
+           inspections: tuple[dict, ...] = (), swing_states: list[dict] | None = None) -> dict:
+    """A drop with its station's features, who hangs there, what is accepted and what was looked at."""
+    station = {**drop["station"], "features": list(features), "hanging": list(hanging), "wet": wet, "inspections": list(inspections)}
+    state = {**station["states"][0], "accepted": [{"part": p, "reason": r} for p, r in accepted]}
+    station["states"] = swing_states or [state]
+    return {**drop, "station": station}
+
+
+def buttress() -> Plan:
+    """Seven rappels down a granite buttress for a guide and two clients, on two ropes of different diameter.
+
+    returns: the plan; its faults are two bolts drawn together far too wide on drop 3, and three placed pieces on one sliding
+        loop on drop 4 whose ring falls far if one of them fails; the slings found on drop 6 have burn marks
+    Source: invented.
+    """
+    joined = _joined()
+    rig = {"kind": "none"}
+    hang = ("c1",)
+    one = ("the party's own pieces, placed and looked at today")
+    bolts = (_rated("a", "left bolt", "bolt", _range(18, 25, "placed by this party, EN 959")), _rated("b", "right bolt", "bolt", _range(18, 25, "placed by this party, EN 959")))
+    new = tuple({**b, "in_place": "no"} for b in bolts)
+    drops = []
+
+    def add(n: int, name: str, section: dict, landing: str, tie: dict, *features: dict, **more: object) -> None:
+        drops.append(_stand(_drop(n, name, section, landing, features[0], tie, joined), *features, **more))
+
+    add(1, "Brow", _quick(1.1, 0.2, 26, "rangefinder", "rounded", 82), "ledge",
+        _several([_leg("l1", "a", "web-25", 0, 0.18, 0.35), _leg("l2", "b", "web-25", -0.05, -0.2, 0.3)], "ring-steel", out=0.55, up=-0.1, knot="bowline on a bight"), *new, hanging=hang,
+        accepted=(("ring", one),))
+    add(2, "Saddle Horn", _quick(0.9, 0.3, 24, "rangefinder", "rounded", 80), "ledge", {**_wrap(0.6), "webbing": "web-25"},
+        _post("granite horn", "horn", 1.3, 14, 22, "solid, cannot lift off"), hanging=hang,
+        accepted=(("anchor", "one bombproof horn"), ("webbing", "padded, on rounded rock"), ("ring", one)))
+    add(3, "Grey Slab", _shots("rangefinder", (1.0, -20, "rounded"), (9.0, -62, "rounded"), (16.0, -78, "rounded")), "ledge",
+        _several([_leg("l1", "a", "web-25", 0, 0.55, 0), _leg("l2", "b", "web-25", 0, -0.55, 0)], "ring-steel", out=0.22), *bolts, hanging=hang,
+        inspections=(_looked("left bolt", "new hanger, no rust", BOLT_ANSWERS), _looked("right bolt", "as the left one", BOLT_ANSWERS)), accepted=(("ring", one),))
+    pieces = tuple(_rated(i, n, "placed piece", _range(low, high, "label, less for the placement"), "no")
+                   for i, n, low, high in (("a", "hand-size cam", 8, 12), ("b", "nut, left crack", 6, 10), ("c", "nut, high", 6, 10)))
+    add(4, "Split Block", _quick(0.6, 0.1, 22, "rangefinder", "rounded", 84), "ledge",
+        _several([_leg("l1", "a", "web-25", 0, 0.3, 0.4), _leg("l2", "b", "web-25", -0.1, -0.35, 0.5), _leg("l3", "c", "web-25", -0.05, 0.05, 0.8)], "ring-steel", "sliding", out=0.5, up=-0.3),
+        *pieces, hanging=hang, accepted=(("loop", "looked at all round"), ("ring", one)))
+    add(5, "Two Teeth", _quick(1.4, 0.2, 25, "rangefinder", "rounded", 81), "ledge",
+        {"kind": "two posts", "first": "left", "second": "right", "webbing": "web-25", "ring": "ring-steel", "first_gain_m": _known(0.7), "second_gain_m": _known(0.75), "angle_deg": _known(38, "eye"), "ring_loaded": "long axis"},
+        {**_post("left tooth", "pillar", 1.5, 9, 15, "solid, tried"), "id": "left"}, {**_post("right tooth", "pillar", 1.2, 9, 14, "solid, tried"), "id": "right"}, hanging=hang,
+        accepted=(("webbing", "one loop, tied fresh, looked at"), ("ring", one)))
+    tat = _rated("tat", "slings left round a block", "textile", _range(5, 9, "one strand, faded: half of new"), "yes", _known(2, "eye"))
+    add(6, "Old Slings", _quick(0.8, 0.1, 23, "rangefinder", "rounded", 83), "ledge", {"kind": "direct", "anchor": "tat", "ring": "link-8", "gain_m": _known(0.3), "ring_loaded": "long axis"}, tat, hanging=hang,
+        inspections=(_looked("slings left round a block", "five strands, two good; glazed where a rope ran", {"textile-back": "yes", "textile-burn": "yes", "textile-metal": "yes"}, "worn", "back up"),))
+    pine = _post("pine on the ledge", "tree", 1.0, 12, 18, "alive, 0.32 m thick, roots in a crack")
+    near = {**_wrap(0.5, pattern="frost knot")}
+    over = {**near, "links": [{"kind": "webbing", "id": "over", "webbing": "web-25", "same": False, "reach_m": _known(2.3)}]}
+    accepted = [{"part": p, "reason": r} for p, r in (("anchor", "one big living tree"), ("webbing", "on bark, fresh"), ("ring", one), ("link.over", "doubled, on a rounded edge, padded"))]
+    add(7, "Pine Ledge", _quick(2.5, 0.4, 21, "rangefinder", "rounded", 85), "ground", rig, pine,
+        swing_states=[{"id": "main", "serves": "party", "rig": near, "system": joined, "accepted": accepted[:3]}, {"id": "last", "serves": "last", "rig": over, "system": joined, "accepted": accepted}])
+    shed = canyon().shed.model_dump(mode="json")
+    shed["ropes"] = [
+        _rope("rope-red", "Red 60", "dynamic single", 60, _known(59.2, "tape"), "no", 9.8, _range(20, 20, "maker's test sheet"), 8.2, "#a33a2c", "plain", _known(0.1, "tape"), "nylon"),
+        _rope("rope-teal", "Teal 60", "dynamic half", 60, _known(59.6, "tape"), "no", 8.0, _range(15, 15, "maker's test sheet"), 9.5, "#2a8a86", "twin line", _known(0.1, "tape"), "nylon"),
+        _rope("cord-7", "7 mm cord", "pull cord", 12, _known(11.8, "tape"), "no", 7.0, _range(9.8, 9.8, "EN 564, from memory"), 10, "#6b4fa0", "dots", None, "nylon"),
+    ]
+    party = [("lead", "Sunniva", "guide", 79, "rope"), ("c1", "Bram", "able", 88, "rope"), ("c2", "Lotte", "novice", 64, "rope")]
+    return read_plan({"format": 1, "title": "Grey Buttress", "place": "an invented buttress", "on": "2027-08-03", "drops": drops, "shed": shed,
+                      "party": [{"id": i, "name": n, "role": r, "mass_kg": _known(m), "device": "eight", "tether": t} for i, n, r, m, t in party]})
+
+
+def gully() -> Plan:
+    """A winter gully of four rappels, from a block and from threads drilled in ice.
+
+    returns: the plan; its faults are a screw too short for the holes of drop 4 to meet, and a rope straight through wet, cold ice
+        on drop 3
+    Source: invented.
+    """
+    doubled = {"kind": "doubled", "rope": "rope-white", "middle_by": "mark", "pulled_end": "b",
+               "stoppers": [{"rope": "rope-white", "end": "a"}, {"rope": "rope-white", "end": "b"}]}
+
+    def thread(screw: float, spacing: float, **more: object) -> dict:
+        return {"kind": "ice thread", "id": "ice", "name": "ice thread", "screw_m": _known(screw), "spacing_m": _known(spacing, "tape"), "first_deg": _known(60), "second_deg": _known(60),
+                "ice": "solid", "wet_cold": "no", "cord": "cord-7", "in_place": "no", "seen_whole": "yes", "backed_up": "to the rope", **more}
+
+    block = {**_post("frozen-in block", "boulder", 3.2, 1, 1, ""), "holds": {
+        "kind": "mass", "long_m": _known(1.6, "tape"), "wide_m": _known(1.3, "tape"), "high_m": _known(1.1, "tape"), "bed": "dry rock", "slope_deg": _known(4), "under_water": "no",
+        "height_m": _known(0.3, "tape"), "depth_m": _known(1.5, "tape")}}
+    ice = {"kind": "direct", "anchor": "ice", "ring": None, "gain_m": _known(0.15)}
+    drops = [
+        _stand(_drop(1, "Top of the Fan", _quick(2.0, 0.3, 22, "rangefinder", "rounded", 75), "ledge", block, _wrap(0.9), doubled), block,
+               accepted=(("anchor", "looked at all round, does not rock"), ("webbing", "on ice and rounded rock"))),
+        _stand(_drop(2, "Blue Step", _quick(0.6, 0.1, 24, "rangefinder", "rounded", 85), "ledge", block, ice, doubled), thread(0.21, 0.2), accepted=(("anchor", "backed up for all but the last"), ("webbing", "new cord, one use"))),
+        _stand(_drop(3, "The Organ", _quick(0.5, 0.1, 24, "rangefinder", "rounded"), "ledge", block, ice, doubled), thread(0.21, 0.2, cord=None, wet_cold="yes"), accepted=(("anchor", "backed up for all but the last"),)),
+        _stand(_drop(4, "Runout", _quick(0.7, 0.2, 20, "rangefinder", "rounded", 78), "ground", block, ice, doubled), thread(0.16, 0.2), accepted=(("anchor", "backed up for all but the last"), ("webbing", "new cord, one use"))),
+    ]
+    shed = canyon().shed.model_dump(mode="json")
+    shed["ropes"] = [
+        _rope("rope-white", "Ice 60", "dynamic half", 60, _known(59.3, "tape"), "no", 8.5, _range(16, 16, "maker's test sheet"), 9.0, "#7f9aa8", "dashes", _known(0.1, "tape"), "nylon"),
+        _rope("cord-7", "7 mm cord", "pull cord", 10, _known(9.9, "tape"), "no", 7.0, _range(9.8, 9.8, "EN 564, from memory"), 10, "#6b4fa0", "dots", None, "nylon"),
+    ]
+    party = [("lead", "Eskil", "guide", 81), ("c1", "Runa", "able", 69)]
+    return read_plan({"format": 1, "title": "Winter Fan", "place": "an invented gully", "on": "2027-02-14", "drops": drops, "shed": shed,
+                      "party": [{"id": i, "name": n, "role": r, "mass_kg": _known(m), "device": "eight", "tether": "rope"} for i, n, r, m in party]})
+
+
+DEMOS = {"canyon": canyon, "buttress": buttress, "gully": gully}

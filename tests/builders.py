@@ -56,3 +56,59 @@ def descents(draw: st.DrawFn, overhangs: bool = True) -> list[tuple[float, float
         x, z = points[-1]
         points.append((x + length * math.cos(angle), z + length * math.sin(angle)))
     return points
+
+
+def rated(feature_id: str, low: float = 20, high: float = 25, **more: Any) -> dict:
+    return {"kind": "rated", "id": feature_id, "name": f"bolt {feature_id}", "what": "bolt", "in_place": "no", "holds": capacity(low, high, "placed and tested"), **more}
+
+
+def leg(anchor: str, out: float, aside: float, up: float = 0.0, of: str = "web-25") -> dict:
+    return {"id": f"l-{anchor}", "anchor": anchor, "of": of, "out_m": known(out, "tape"), "aside_m": known(aside, "tape"), "up_m": known(up, "tape")}
+
+
+def several(*legs: dict, focal: str = "knotted", out: float = 0.6, aside: float = 0.0, up: float = 0.0, down: float | None = 0.0, swing: float = 15, **more: Any) -> dict:
+    return {"kind": "several", "legs": list(legs), "focal": focal, "knot": "overhand", "out_m": known(out), "aside_m": known(aside), "up_m": known(up),
+            "down_deg": known(down) if down is not None else unknown("as the rope runs"), "swing_deg": known(swing), "ring": "ring-steel", **more}
+
+
+def anchored(rig: dict, *features: dict, system: dict | None = None, **more: Any) -> dict:
+    """A plan with one drop whose station is rigged so, as plain data."""
+    data = plan_of(system or doubled(), rig=rig, **more)
+    data["drops"][0]["station"]["features"] = list(features)
+    return data
+
+
+TWO_BOLTS = (rated("a"), rated("b"))
+
+
+def two_bolts(focal: str = "knotted", half: float = 0.2, **more: Any) -> dict:
+    """Two bolts side by side, the focal point 0.6 m out between them."""
+    keep = {k: more.pop(k) for k in list(more) if k in ("of", "out", "aside", "swing", "slack_m", "knot", "links", "down")}
+    of = keep.pop("of", "web-25")
+    return anchored(several(leg("a", 0, half, of=of), leg("b", 0, -half, of=of), focal=focal, **keep), *TWO_BOLTS, **more)
+
+
+def ice(**more: Any) -> dict:
+    return {"kind": "ice thread", "id": "post", "name": "thread", "screw_m": known(0.21), "spacing_m": known(0.20, "tape"), "first_deg": known(60), "second_deg": known(60),
+            "ice": "solid", "wet_cold": "no", "cord": "c7", "in_place": "no", "seen_whole": "yes", "backed_up": "to the rope", **more}
+
+
+def mass(**more: Any) -> dict:
+    return {"kind": "mass", "long_m": known(1.2, "tape"), "wide_m": known(1.0, "tape"), "high_m": known(0.8, "tape"), "bed": "dry rock", "slope_deg": known(0),
+            "under_water": "no", "height_m": known(0.2, "tape"), "depth_m": known(1.0, "tape"), **more}
+
+
+def iced(**more: Any) -> dict:
+    data = anchored({"kind": "direct", "anchor": "post", "ring": None, "gain_m": known(0.1)}, ice(**more))
+    data["shed"]["ropes"] = [rope(), rope("c7", 5, 7, "pull cord", name="cord 7", fibre="nylon", strength_kn=capacity(9.8, 9.8, "EN 564, from memory"))]
+    return data
+
+
+def courtesy(**more: Any) -> dict:
+    """The ring at the tree for the party, over the edge for the last person."""
+    data = plan_of(doubled(), **more)
+    station = data["drops"][0]["station"]
+    party = station["states"][0]
+    last = {**party, "id": "last", "serves": "last", "rig": {**party["rig"], "links": [{"kind": "webbing", "id": "ext", "webbing": "web-25", "same": False, "reach_m": known(1.8)}]}}
+    station["states"] = [{**party, "serves": "party"}, last]
+    return data

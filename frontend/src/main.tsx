@@ -1,9 +1,10 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
+import { StrictMode, useEffect, useState } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Link, Navigate, Route, Routes, useParams } from "react-router";
 import { PlanProvider, useSession } from "./state/plan";
 import { PrefsProvider } from "./state/prefs";
+import { WhichContext } from "./state/which";
 import { PlanList } from "./steps/plans/PlanList";
 import { Reference } from "./steps/reference/Reference";
 import { Rig } from "./steps/rig/Rig";
@@ -45,6 +46,9 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
   const drops = plan.drops ?? [];
   const index = Math.max(0, drops.findIndex((d) => d.id === dropId));
   const drop = drops[index];
+  const [which, setWhich] = useState(0);
+  useEffect(() => setWhich(0), [dropId]);
+  const inView = step === "rig" && (drop?.station.states.length ?? 1) > which ? which : 0;
   const drafted = draft && drop && draft.drop.id === drop.id ? draft : null;
   const a = drafted?.answer ?? view.assessment.drops.find((d) => d.id === drop?.id);
   if (step === "shed") {
@@ -75,9 +79,11 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
   }
   const shown = drafted?.drop ?? drop;
   return (
-    <Frame step={step} dropId={drop.id} right={<DropRight a={a} draft={drafted !== null} />}>
-      {step === "survey" ? <Survey key={drop.id} drop={shown} index={index} a={a} /> : <Rig key={drop.id} drop={shown} index={index} a={a} />}
-    </Frame>
+    <WhichContext.Provider value={{ which: inView, setWhich }}>
+      <Frame step={step} dropId={drop.id} right={<DropRight a={a} draft={drafted !== null} />}>
+        {step === "survey" ? <Survey key={drop.id} drop={shown} index={index} a={a} /> : <Rig key={drop.id} drop={shown} index={index} a={a} />}
+      </Frame>
+    </WhichContext.Provider>
   );
 }
 

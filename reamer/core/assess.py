@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from reamer.core.context import Context, context, figures_of
 from reamer.core.cutting import WebbingAssessment, webbing_assessments
 from reamer.core.findings import Finding, Findings, Severity, tally
-from reamer.core.inspection import inspect
+from reamer.core.inspection import inspect, used
 from reamer.core.loads import rider_load
-from reamer.core.model import Drop, Plan
+from reamer.core.mass import Ice
+from reamer.core.model import Drop, Plan, State
 from reamer.core.part import Part
 from reamer.core.patterns import Bench, PatternRow, compare, reach_m
 from reamer.core.polyline import Point
@@ -19,8 +20,9 @@ from reamer.core.pull_tests import PullTestAssessment, pull_test
 from reamer.core.reach import Bounded, Reach, paths, reach
 from reamer.core.rider import TetherAssessment, rider_findings, tether_assessments
 from reamer.core.rope import real_length
-from reamer.core.say import Number, Sentence
+from reamer.core.say import Number, Sentence, words
 from reamer.core.section import Lines, Terrain, height_m, lines, terrain
+from reamer.core.several import SeveralView, TwoPostsView
 from reamer.core.strength import LoadPath, bar, load_path
 from reamer.core.systems import SYSTEM_NAMES, answer, strands
 from reamer.core.tables import own_figures, row
@@ -85,6 +87,10 @@ class DropAssessment:
     """One drop: what to draw, what to say first, reach and load path, findings worst first.
 
     verdict: the most that may be said of it, "" where there is a shortfall or nothing could be checked.
+    several, two, ice: the anchor as computed, of several points, of two posts, or of ice
+    cuts: by webbing id what this state takes, None where unknown
+    state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings, tally
+    and verdict are then those of both.
     """
 
     id: str
@@ -100,10 +106,16 @@ class DropAssessment:
     angle: Number | None
     cut: Number | None
     bench: Bench | None
+    several: SeveralView | None
+    two: TwoPostsView | None
+    ice: Ice | None
     geometry: Geometry
     findings: tuple[Finding, ...]
     tally: dict[Severity, int]
     verdict: str
+    state: str
+    cuts: tuple[tuple[str, Number | None], ...] = ()
+    last: DropAssessment | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,15 +149,14 @@ class Assessment:
     workings: dict[str, tuple[Working, ...]]
 
 
-def _geometry(made: dict[str, Terrain], by_bound: dict[str, Lines] | None, path: LoadPath | None, drop: Drop,
+def _geometry(made: dict[str, Terrain], by_bound: dict[str, Lines] | None, path: LoadPath | None, drop: Drop, state: State,
               height: Number | None, book: Book) -> Geometry:
     nominal = made["nominal"]
     points = tuple(TerrainPoint(x, z, k, e) for (x, z), k, e in zip(nominal.points, nominal.kinds, nominal.edges))
     bench = path.wrap.bench if path and path.wrap else None
     post = bench.radius_m if bench else None
-    rig = drop.station.states[0].rig
-    named = rig.post if rig.kind == "wrap" else rig.anchor if rig.kind == "direct" else ""
-    name = next((f.name for f in drop.station.features if f.id == named), "")
+    features = used(_only(drop, state).station)
+    name = features[0].name if len(features) == 1 else f"{len(features)} points" if features else ""
     both = () if nominal.missing else (made["low"].points, made["high"].points)
     low, high = both if both else ((), ())
     if by_bound is None:
@@ -198,30 +209,62 @@ def assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, B
 
 def _assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, Book]:
     book, found = Book(), Findings(drop.id)
-    state = drop.station.states[0]
-    at = ("drops", index, "station", "states", 0)
+    states = drop.station.states
+    if len(states) > 1:
+        found.state = states[0].serves
+    inspect(drop.station, found)
+    first = _assess_state(ctx, index, drop, 0, found, book)
+    if len(states) == 1:
+        return first, book
+    other, more = Book("last."), Findings(drop.id, "last")
+    last = _assess_state(ctx, index, drop, 1, more, other)
+    book.workings.update(other.workings)
+    # What holds for both states is said once.
+    said = {(f.code, f.subject.part, words(f.title), words(f.reason)) for f in first.findings}
+    extra = [f for f in last.findings if (f.code, f.subject.part, words(f.title), words(f.reason)) not in said]
+    findings = Findings(drop.id, found=[*first.findings, *extra]).worst_first()
+    return replace(first, last=last, findings=findings, tally=tally(findings),
+                   verdict=VERDICT if first.verdict and last.verdict else ""), book
+
+
+def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findings, book: Book) -> DropAssessment:
+    state = drop.station.states[which]
+    at = ("drops", index, "station", "states", which)
     made = {b: terrain(drop.section, b) for b in ("low", "nominal", "high")}
-    by_bound = _lines(made, drop, found)
+    by_bound = _lines(made, state, found)
     _edge_findings(made["nominal"], by_bound, found)
     height = None
     if not made["nominal"].missing:
         height = _height(made["nominal"], book)
     load = rider_load(ctx, found, book)
     hanging = strands(state.system, ctx, found, book, (*at, "system"))
-    path = load_path(drop.station, hanging, load, ctx, found, book, (*at, "rig"), _tie_edges(by_bound))
-    inspect(drop.station, found)
+    path = load_path(drop.station, state, hanging, load, ctx, found, book, (*at, "rig"), _tie_edges(by_bound), _runs(by_bound))
     reached: tuple[Reach, ...] = ()
     lengths: dict[str, Bounded] = {}
     if by_bound is not None:
         lengths = paths(by_bound, book)
-        reached = reach(drop, hanging, by_bound, lengths, load, ctx, found, book, (*at, "system"))
+        reached = reach(_only(drop, state), hanging, by_bound, lengths, load, ctx, found, book, (*at, "system"))
     findings = found.worst_first()
     wrap = path.wrap
+    cut = wrap.cut if wrap else path.several.cut if path.several else path.two.cut if path.two else None
     return DropAssessment(
         drop.id, drop.name, index + 1, height, SYSTEM_NAMES[state.system.kind], answer(state.system, ctx),
-        lengths.get("taut"), lengths.get("draped"), reached, path.parts, wrap.angle if wrap else None,
-        wrap.cut if wrap else None, wrap.bench if wrap else None, _geometry(made, by_bound, path, drop, height, book), findings, tally(findings),
-        _verdict(findings, reached, path.parts)), book
+        lengths.get("taut"), lengths.get("draped"), reached, path.parts, wrap.angle if wrap else path.several.angle if path.several else None,
+        cut, wrap.bench if wrap else None, path.several, path.two, path.ice, _geometry(made, by_bound, path, drop, state, height, book),
+        findings, tally(findings), _verdict(findings, reached, path.parts), state.serves, path.cuts)
+
+
+def _only(drop: Drop, state: State) -> Drop:
+    """The drop with one state of its station."""
+    return drop.model_copy(update={"station": drop.station.model_copy(update={"states": (state,)})})
+
+
+def _runs(by_bound: dict[str, Lines] | None) -> tuple[float, float] | None:
+    """The rope's first piece below the ring, out and up."""
+    if by_bound is None or len(by_bound["nominal"].taut.points) < 2:
+        return None
+    (x0, z0), (x1, z1) = by_bound["nominal"].taut.points[:2]
+    return x1 - x0, z1 - z0
 
 
 def _height(made: Terrain, book: Book) -> Number:
@@ -232,13 +275,13 @@ def _height(made: Terrain, book: Book) -> Number:
                         Term("z0", "the landing's level", low, "fine length", "section")], value, "length")
 
 
-def _lines(made: dict[str, Terrain], drop: Drop, found: Findings) -> dict[str, Lines] | None:
+def _lines(made: dict[str, Terrain], state: State, found: Findings) -> dict[str, Lines] | None:
     missing = made["nominal"].missing
     if missing:
         found.add("section.unknown", "Not checked", "section", "The section is not whole",
                   "Not measured: {missing}. Reach is not checked.", words={"missing": ", ".join(missing)})
         return None
-    rig = drop.station.states[0].rig
+    rig = state.rig
     gain = 0.0
     if rig.kind != "none":
         out = reach_m(rig)
@@ -277,14 +320,14 @@ def _edge_findings(nominal: Terrain, by_bound: dict[str, Lines] | None, found: F
                   "{n} of the contacts nobody has looked at.", numbers={"n": Number(len(unknown), "count")})
 
 
-def compare_patterns(ctx: Context, drop: Drop) -> tuple[PatternRow, ...]:
+def compare_patterns(ctx: Context, drop: Drop, which: int = 0) -> tuple[PatternRow, ...]:
     """Every pattern for the post, webbing, ring and focal point of one drop's tie.
 
-    ctx: the plan's context; drop: the drop
+    ctx: the plan's context; drop: the drop; which: of its station's states, from 0
     returns: one row a pattern, none if the station is not tied round a post with webbing that is there
     Source: as for patterns.wrapped.
     """
-    rig = drop.station.states[0].rig
+    rig = drop.station.states[which].rig
     webbing = (ctx.webbing.get(rig.webbing) or ctx.slings.get(rig.webbing)) if rig.kind == "wrap" else None
     if webbing is None:
         return ()
@@ -309,7 +352,7 @@ def assess(plan: Plan) -> Assessment:
         drops.append(done)
         workings[drop.id] = tuple(book.workings.values())
     with own_figures(figures_of(plan)):
-        shed, findings, shed_book = _whole(ctx, {d.id: d.cut for d in drops})
+        shed, findings, shed_book = _whole(ctx, {d.id: _cuts(d) for d in drops})
     workings[""] = tuple(shed_book.workings.values())
     heights = [d.height.value for d in drops if d.height]
     all_findings = [f for d in drops for f in d.findings] + list(findings)
@@ -318,7 +361,15 @@ def assess(plan: Plan) -> Assessment:
                       VERDICT if drops and all(d.verdict for d in drops) else "", NOT_COVERED, workings)
 
 
-def _whole(ctx: Context, cuts: dict[str, Number | None]) -> tuple[tuple[tuple, ...], tuple[Finding, ...], Book]:
+def _cuts(d: DropAssessment) -> tuple[tuple[str, Number | None], ...]:
+    """What a station takes of each webbing: of two states the last person's piece only where it is another."""
+    if d.last is None:
+        return d.cuts
+    seen = {(w, c.value if c else None) for w, c in d.cuts}
+    return d.cuts + tuple((w, c) for w, c in d.last.cuts if (w, c.value if c else None) not in seen)
+
+
+def _whole(ctx: Context, cuts: dict[str, tuple[tuple[str, Number | None], ...]]) -> tuple[tuple[tuple, ...], tuple[Finding, ...], Book]:
     """What is to be said of the plan as a whole: its shed and its party. The shed's ropes, webbing, tethers and tests."""
     plan, book, found, ropes = ctx.plan, Book(), Findings(""), []
     if not plan.drops:

@@ -50,17 +50,17 @@ def fit(pieces: list[float], lengths: list[float]) -> list[int | None]:
     return made
 
 
-def webbing_assessments(plan: Plan, cuts: dict[str, Number | None], found: Findings) -> tuple[WebbingAssessment, ...]:
+def webbing_assessments(plan: Plan, cuts: dict[str, tuple[tuple[str, Number | None], ...]], found: Findings) -> tuple[WebbingAssessment, ...]:
     """What every station takes of each webbing, and whether there is enough.
 
-    plan: the plan; cuts: by drop id, webbing to cut or None where unknown; found: where findings go
+    plan: the plan; cuts: by drop id, webbing ids with what is cut of each, None where unknown; found: where findings go
     returns: one a webbing [m]
     Source: see fit.
     """
     made = []
     for w in plan.shed.webbing:
-        takes = [(i, d) for i, d in enumerate(plan.drops, 1) if d.station.states[0].rig.kind == "wrap" and d.station.states[0].rig.webbing == w.id]
-        known = [(i, d, cuts[d.id]) for i, d in takes if cuts.get(d.id)]
+        takes = [(i, d, cut) for i, d in enumerate(plan.drops, 1) for webbing, cut in cuts.get(d.id, ()) if webbing == w.id]
+        known = [(i, d, cut) for i, d, cut in takes if cut]
         total = Number(sum(c.value for _, _, c in known), "fine length", "up")
         pieces = [p.length_m.value for p in w.pieces if p.length_m.kind == "known"]
         whole = len(pieces) == len(w.pieces) and bool(pieces)

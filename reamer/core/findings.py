@@ -20,6 +20,23 @@ CODES = {
     "anchor.missing": "the rig names a part that is not there",
     "anchor.unknown": "what the post or anchor holds is unknown",
     "anchor.weak": "the post or anchor holds less than is asked of it",
+    "legs.unknown": "how several points share the load is not known",
+    "legs.angle": "the legs of an anchor of several points stand wide",
+    "legs.removal": "what happens when one of several points fails is not known",
+    "legs.cascade": "when one point fails the rest may not hold the fall",
+    "legs.drop": "when one point fails the focal point falls far",
+    "load.hanging": "somebody who is to hang at the station is not in the party",
+    "tree.thin": "a tree is too thin to hold one person",
+    "tree.sound": "a tree is not sound, or nobody has said that it is",
+    "post.high": "a doubtful post that is tied high",
+    "post.low": "a strong post that is tied low",
+    "ice.strength": "the strength of ice is never computed",
+    "ice.meets": "the two holes of an ice thread do not meet, or it is not known",
+    "ice.kind": "the ice is white and aerated, or unknown",
+    "ice.freezes": "a rope straight through ice that may freeze in",
+    "ice.found": "an ice thread found in place of which not all can be seen",
+    "ice.backup": "an ice thread's backup is missing, unknown or on the cord",
+    "inspection.answer": "what was found in place has a fault that was seen",
     "inspection.none": "nobody has looked at what was found in place",
     "inspection.open": "what was found in place was looked at, but its state or the decision is open",
     "inspection.bad": "something is used that was found bad or is to be replaced",
@@ -80,10 +97,12 @@ CODES = {
 
 @dataclass(frozen=True, slots=True)
 class Subject:
-    """What a finding is about: a drop's id ("" for the whole plan) and the part's key ("" for the whole drop)."""
+    """What a finding is about: a drop's id ("" for the whole plan), the part's key ("" for the whole drop), and the state of
+    the station it holds for, where it has two."""
 
     drop: str
     part: str = ""
+    state: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,6 +143,7 @@ class Findings:
     """Where one drop's findings are gathered."""
 
     drop: str
+    state: str = ""
     found: list[Finding] = field(default_factory=list)
 
     def add(self, code: str, severity: Severity, part: str, title: str, reason: str, *,
@@ -131,7 +151,7 @@ class Findings:
             fix: Fix | None = None) -> None:
         """Add one finding; title and reason are templates over the same numbers and words."""
         numbers, words = numbers or {}, words or {}
-        self.found.append(Finding(code, severity, Subject(self.drop, part), Sentence(title, numbers, words),
+        self.found.append(Finding(code, severity, Subject(self.drop, part, self.state), Sentence(title, numbers, words),
                                   Sentence(reason, numbers, words), working, fix))
 
     def worst_first(self) -> tuple[Finding, ...]:

@@ -7,9 +7,9 @@ import math
 from reamer.core.anchor import wet_share
 from reamer.core.findings import Findings
 from reamer.core.loads import Asked
-from reamer.core.model import Figure, Ring, Sling, SlingLink
+from reamer.core.model import Figure, Ring, Sling, SlingLink, Webbing
 from reamer.core.part import Part, given, part
-from reamer.core.patterns import retention_graded
+from reamer.core.patterns import retention, retention_graded
 from reamer.core.say import Number
 from reamer.core.tables import row
 from reamer.core.working import Book, Term, from_row
@@ -84,6 +84,34 @@ def sling_part(key: str, sling: Sling, link: SlingLink, wet: str, want: Asked, b
             terms.append(Term("theta", "angle between the legs", angle, "angle", f"entered: {link.angle_deg.method}"))
             value, formula = value * math.cos(angle / 2), formula + "*cos(theta/2)"
         ends.append(book.number(f"{key}.{end}", f"{name}, {end} end", formula, terms, value, "force", "down" if end == "low" else "up"))
+    return part(key, name, want, ends[0], ends[1], "", book, textile=True)
+
+
+def webbing_part(key: str, webbing: Webbing, wet: str, school: str, want: Asked, book: Book) -> Part:
+    """Webbing doubled between two overhands.
+
+    C = n·S·w·ρ, one of the two strands at the low end
+
+    key: the part's; webbing: as it lies in the shed; wet: yes, no or unknown; school: of retention
+    want: what is asked of it; book: where workings go
+    returns: the part [kN]
+    Source: HB and P, table of knots; P for the strands that carry.
+    """
+    name = f"{webbing.name}, doubled between two overhands"
+    if webbing.strength_kn.kind == "unknown" or webbing.fibre == "unknown":
+        what = f"strength of {webbing.name}" if webbing.strength_kn.kind == "unknown" else f"fibre of {webbing.name}"
+        return part(key, name, want, None, None, f"the {what} is unknown", book, textile=True)
+    knot = retention("overhand", webbing.fibre, school)
+    wet_row, kept = row("materials", f"wet.{webbing.fibre}"), wet_share(webbing.fibre, wet)
+    ends = []
+    for i, end in enumerate(("low", "high")):
+        n, strand = (1, webbing.strength_kn.low_kn) if end == "low" else (2, webbing.strength_kn.high_kn)
+        rho = knot.low if end == "low" else knot.high
+        ends.append(book.number(f"{key}.{end}", f"{name}, {end} end", "n*S*w*rho", [
+            Term("n", "strands of two that carry", n, "count", "P: common practice, no source"),
+            Term("S", f"one strand of {webbing.name}, unknotted", strand, "force", webbing.strength_kn.source),
+            Term("w", f"{wet_row.name}; gets wet: {wet}", kept[i], "share", wet_row.cited), from_row("rho", knot, rho, "share")],
+            n * strand * kept[i] * rho, "force", "down" if end == "low" else "up"))
     return part(key, name, want, ends[0], ends[1], "", book, textile=True)
 
 

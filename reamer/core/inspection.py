@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from reamer.core.findings import Findings
-from reamer.core.model import Inspection, Station
+from reamer.core.model import Feature, Inspection, Rated, Station
+from reamer.core.say import Number
+from reamer.core.tables import questions
 
 
 def newest(inspections: tuple[Inspection, ...]) -> dict[str, Inspection]:
@@ -26,7 +28,6 @@ def inspect(station: Station, found: Findings) -> None:
     returns: nothing
     Source: P, common practice, no source: count only what somebody has looked at.
     """
-    rig = station.states[0].rig
     records = newest(station.inspections)
     for record in records.values():
         words = {"item": record.item, "found": f" {record.found.strip()}" if record.found.strip() else ""}
@@ -39,8 +40,41 @@ def inspect(station: Station, found: Findings) -> None:
         elif record.decision == "back up":
             found.add("inspection.backup", "Caution", "anchor", "{item} is to be backed up",
                       "The backup is not part of what was checked.{found}", words=words)
-    if rig.kind == "direct":
-        anchor = next((f for f in station.features if f.id == rig.anchor), None)
-        if anchor is not None and anchor.kind == "rated" and anchor.in_place != "no" and anchor.name.casefold() not in records:
+    for anchor in used(station):
+        if anchor.kind not in ("rated", "ice thread") or anchor.in_place == "no":
+            continue
+        record = records.get(anchor.name.casefold())
+        if record is None:
             found.add("inspection.none", "Not checked", "anchor", "Nobody has looked at {anchor}",
                       "A thing found in place is unknown until somebody has; record what was seen.", words={"anchor": anchor.name})
+        elif anchor.kind == "rated":
+            _answers(anchor, record, found)
+
+
+def used(station: Station) -> list[Feature]:
+    """What a station is tied to, in any of its states.
+
+    station: its features and states
+    returns: the features, in their order
+    Source: none, a look-up.
+    """
+    named: set[str] = set()
+    for state in station.states:
+        rig = state.rig
+        named |= {rig.post} if rig.kind == "wrap" else {rig.anchor} if rig.kind == "direct" else {leg.anchor for leg in rig.legs} \
+            if rig.kind == "several" else {rig.first, rig.second} if rig.kind == "two posts" else set()
+    return [f for f in station.features if f.id in named]
+
+
+def _answers(anchor: Rated, record: Inspection, found: Findings) -> None:
+    """The questions of its kind: an answer that is not the good one, and one that is missing."""
+    asked = [q for q in questions() if q.what == anchor.what]
+    for q in asked:
+        answer = record.answers.get(q.key, "unknown")
+        if answer not in ("unknown", q.good):
+            found.add("inspection.answer", "Shortfall", "anchor", "{anchor}: {question} {answer}", "It is not used as it is: replace it or rig without it.",
+                      words={"anchor": anchor.name, "question": q.question, "answer": answer.capitalize() + "."})
+    blank = [q.question for q in asked if record.answers.get(q.key, "unknown") == "unknown"]
+    if blank:
+        found.add("inspection.open", "Not checked", "anchor", "{n} of the questions about {anchor} are open", "{first}", words={"anchor": anchor.name, "first": blank[0]},
+                  numbers={"n": Number(len(blank), "count")})

@@ -123,17 +123,38 @@ def rider_load(ctx: Context, found: Findings, book: Book) -> Load:
     return load_of(ctx.heaviest, "load", book)
 
 
-def asked(key: str, name: str, load: Load, share: float, margin: Margin, book: Book) -> Asked:
+def hanging(load: Load, people: list[Person], book: Book) -> Load:
+    """The load on the anchor when others hang from it besides the rider: the rider's peak and their still weight.
+
+    load: the rider's; people: who hangs, their weights known; book: where workings go
+    returns: the load on the anchor [kN]
+    Source: P, common practice, no source: not everyone's peak comes at once.
+    """
+    if not people or load.static is None or load.peak is None:
+        return load
+    others = [computed(f"W{i}", f"weight of {p.name}", load_of(p, f"load.{p.id}", book).static) for i, p in enumerate(people, 1)]
+    symbols = " + ".join(t.symbol for t in others)
+    weight = sum(t.value for t in others)
+    static = book.number("load.all.static", "weight of the rider and of those who hang at the station", f"W + {symbols}",
+                         [computed("W", "the rider's weight", load.static), *others], load.static.value + weight, "force", "up")
+    peak = book.number("load.all.peak", "peak of the rider and weight of those who hang at the station", f"P + {symbols}",
+                       [computed("P", "peak of one rider", load.peak), *others], load.peak.value + weight, "force", "up")
+    return Load(static, peak, "")
+
+
+def asked(key: str, name: str, load: Load, share: float | Number, margin: Margin, book: Book) -> Asked:
     """Demand on a part and what the policy asks of it.
 
-    key, name: the part's; load: the rider; share: of the rider on this part [-]; margin: the plan's policy
+    key, name: the part's; load: the rider; share: of the load on this part, or as computed [-]; margin: the plan's policy
     book: where workings go
     returns: demand and requirement [kN]
     Source: J and P, table of loads.
     """
     if load.peak is None or load.static is None:
         return Asked(None, None)
-    share_term = Term("s", f"share of the rider on {name}", share, "share", "HB: statics")
+    share_term = computed("s", f"share of the load on {name}", share) if isinstance(share, Number) else \
+        Term("s", f"share of the load on {name}", share, "share", "HB: statics")
+    share = share.value if isinstance(share, Number) else share
     demand = book.number(f"{key}.demand", f"peak on {name}", "s*P",
                          [share_term, computed("P", "peak of one rider", load.peak)], share * load.peak.value, "force", "up")
     if margin.kind == "static ratio":

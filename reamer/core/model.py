@@ -101,6 +101,8 @@ Stock = Annotated[Figure, _within(0, 1000, "m", "a piece of webbing")]
 LaidLength = Annotated[Figure, _within(0.1, 10, "m", "a sling's laid length")]
 LinkReach = Annotated[Figure, _within(0, 20, "m", "how much further a link takes the ring")]
 LegAngle = Annotated[Figure, _within(0, 170, "°", "an angle between legs")]
+BoxSide = Annotated[Figure, _within(0, 20, "m", "a block's measure")]
+Offset = Annotated[Figure, _within(-30, 30, "m", "a place")]
 Impact = Annotated[Figure, _within(2, 20, "kN", "an impact force")]
 
 
@@ -365,9 +367,29 @@ class Person(M):
 
 # The station
 
+class Mass(M):
+    """What a block, chockstone or dead-man holds by its weight alone: its box, its bed, and where the webbing pulls.
+    ``slope_deg``: of its bed down toward the edge. ``height_m``: of the webbing above the base; ``depth_m``: of the
+    base along the pull. Without these two it is not known whether it topples."""
+
+    kind: Literal["mass"]
+    long_m: BoxSide
+    wide_m: BoxSide
+    high_m: BoxSide
+    bed: Literal["dry rock", "wet or loose", "unknown"] = "unknown"
+    slope_deg: Annotated[Figure, _within(-30, 60, "°", "the slope of the bed")]
+    under_water: Tri = "unknown"
+    height_m: BoxSide
+    depth_m: BoxSide
+
+
+Holds = Annotated[Range | Unknown | Mass, Field(discriminator="kind")]
+
+
 class Post(M):
-    """A tree, boulder, horn or pillar that webbing goes round. What it holds is the guide's own judgement.
-    ``sharpness``: of its surface where the webbing sits."""
+    """A tree, boulder, horn or pillar that webbing goes round. What it holds is the guide's own judgement, or a block's
+    weight on its bed. ``sharpness``: of its surface where the webbing sits. ``sound``: of a tree, alive, well rooted and
+    its crown healthy. ``webbing_at``: high on it or low."""
 
     kind: Literal["post"]
     id: Id
@@ -376,20 +398,45 @@ class Post(M):
     girth_m: Girth
     surface: Literal["bark", "rock"]
     sharpness: Sharpness = "unknown"
-    holds: Capacity
+    holds: Holds
+    sound: Tri = "unknown"
+    webbing_at: Literal["low", "high", "unknown"] = "unknown"
 
 
 class Rated(M):
-    """An anchor whose strength is given, in kN, by somebody. ``in_place``: found there, not placed by this party."""
+    """An anchor whose strength is given, in kN, by somebody. ``in_place``: found there, not placed by this party.
+    ``good_strands``: of textile found in place, how many strands were looked at all round and found good; then
+    ``holds`` is one strand's."""
 
     kind: Literal["rated"]
     id: Id
     name: Name
+    what: Literal["bolt", "piton", "placed piece", "chain", "textile", "thread", "other"] = "other"
     holds: Capacity
     in_place: Tri = "unknown"
+    good_strands: Annotated[Figure, _within(0, 20, "", "a count of strands")] = Unknown(kind="unknown", why="nobody has counted")
 
 
-Feature = Annotated[Post | Rated, Field(discriminator="kind")]
+class IceThread(M):
+    """Two holes drilled to meet in ice, and what goes through them. ``cord``: a rope of the shed, tied in a loop; none for
+    a rope-direct thread. The angles are those of the holes to the surface."""
+
+    kind: Literal["ice thread"]
+    id: Id
+    name: Name
+    screw_m: Annotated[Figure, _within(0.05, 0.6, "m", "a screw's usable length")]
+    spacing_m: Annotated[Figure, _within(0.02, 1, "m", "the spacing of the holes")]
+    first_deg: Annotated[Figure, _within(5, 175, "°", "a hole's angle")]
+    second_deg: Annotated[Figure, _within(5, 175, "°", "a hole's angle")]
+    ice: Literal["solid", "white, aerated", "unknown"] = "unknown"
+    wet_cold: Tri = "unknown"
+    cord: Id | None = None
+    in_place: Tri = "no"
+    seen_whole: Tri = "unknown"
+    backed_up: Literal["to the rope", "to the cord", "no", "unknown"] = "unknown"
+
+
+Feature = Annotated[Post | Rated | IceThread, Field(discriminator="kind")]
 
 
 PatternName = Literal[
@@ -423,7 +470,18 @@ class RingLink(M):
     reach_m: LinkReach
 
 
-Link = Annotated[SlingLink | RingLink, Field(discriminator="kind")]
+class WebbingLink(M):
+    """Webbing doubled between two overhands, to carry the ring further, as over an edge for the last person. ``same``: it is
+    the wrap's own webbing, re-threaded and long enough, not a second piece."""
+
+    kind: Literal["webbing"]
+    id: Id
+    webbing: Id
+    same: bool = False
+    reach_m: LinkReach
+
+
+Link = Annotated[SlingLink | RingLink | WebbingLink, Field(discriminator="kind")]
 Links = Annotated[tuple[Link, ...], Field(max_length=6)]
 
 
@@ -444,12 +502,69 @@ class Wrap(M):
 
 
 class Direct(M):
-    """A ring on a rated anchor, with links between them or none."""
+    """A ring on a rated anchor or an ice thread, with links between them or none. Without a ring the rope runs straight
+    through a thread."""
 
     kind: Literal["direct"]
     anchor: Id
-    ring: Id
+    ring: Id | None
     gain_m: Gain
+    links: Links = ()
+    ring_loaded: Loaded = "unknown"
+
+
+class Leg(M):
+    """One point of an anchor of several and what joins it to the focal point: two strands of webbing, a sewn sling or
+    cord, or a chain. Its place: out toward the edge, aside to the left as one looks out, up."""
+
+    id: Id
+    anchor: Id
+    of: Id
+    out_m: Offset
+    aside_m: Offset
+    up_m: Offset
+
+
+class Several(M):
+    """Several points drawn together to one focal point, tied there (knotted), sliding, or sliding between limiting knots
+    that let it go ``slack_m`` further. The pull: ``down_deg`` below level and ``aside_deg`` to the left; unknown means as
+    the rope runs."""
+
+    kind: Literal["several"]
+    legs: Annotated[tuple[Leg, ...], Field(min_length=2, max_length=8)]
+    focal: Literal["knotted", "sliding", "limited"] = "knotted"
+    knot: Literal["overhand", "figure eight", "bowline on a bight"] = "overhand"
+    slack_m: Annotated[Figure, _within(0, 2, "m", "the limiting knots' slack")] = Unknown(kind="unknown", why="no limiting knots")
+    out_m: Annotated[Figure, _within(0.02, 30, "m", "the focal point's place")]
+    aside_m: Offset
+    up_m: Offset
+    down_deg: Annotated[Figure, _within(-60, 90, "°", "the pull's angle")] = Unknown(kind="unknown", why="as the rope runs")
+    aside_deg: Annotated[Figure, _within(-90, 90, "°", "the pull's angle")] = Known(kind="known", value=0, method="given")
+    swing_deg: Annotated[Figure, _within(0, 60, "°", "the swing")] = Known(kind="known", value=15, method="given")
+    ring: Id
+    links: Links = ()
+    ring_loaded: Loaded = "unknown"
+
+    @model_validator(mode="after")
+    def _apart(self) -> Several:
+        _unique((leg.id for leg in self.legs), "legs", "id")
+        _unique((leg.anchor for leg in self.legs), "legs", "anchor")
+        return self
+
+
+class TwoPosts(M):
+    """One band round two posts, four strands tied in one overhand; each post is held by two strands.
+    ``angle_deg``: between the two posts' lines at the focal point; ``first_gain_m``, ``second_gain_m``: from each post's
+    near face to it."""
+
+    kind: Literal["two posts"]
+    first: Id
+    second: Id
+    webbing: Id
+    ring: Id
+    first_gain_m: Gain
+    second_gain_m: Gain
+    angle_deg: LegAngle
     links: Links = ()
     ring_loaded: Loaded = "unknown"
 
@@ -460,7 +575,7 @@ class NoRig(M):
     kind: Literal["none"]
 
 
-Rig = Annotated[Wrap | Direct | NoRig, Field(discriminator="kind")]
+Rig = Annotated[Wrap | Direct | Several | TwoPosts | NoRig, Field(discriminator="kind")]
 
 
 class EndRef(M):
@@ -534,13 +649,15 @@ System = Annotated[Doubled | Joined | BlockedSame | BlockedCord | NoSystem, Fiel
 
 
 class Inspection(M):
-    """What somebody saw of a thing found in place, and what was decided. Nothing is known until someone looks."""
+    """What somebody saw of a thing found in place, and what was decided. Nothing is known until someone looks.
+    ``answers``: to the questions of its kind, by their key."""
 
     id: Id
     on: dt.date | None = None
     item: Name
     found: Text = ""
     condition: Literal["good", "worn", "bad", "unknown"] = "unknown"
+    answers: Annotated[dict[Id, Tri], Field(max_length=30)] = {}
     decision: Literal["use", "back up", "replace", "undecided"] = "undecided"
 
 
@@ -555,18 +672,20 @@ class State(M):
     """One way the station is rigged, and whom it serves."""
 
     id: Id
-    serves: Literal["all"]
+    serves: Literal["all", "party", "last"]
     rig: Rig
     system: System
     accepted: Annotated[tuple[Accepted, ...], Field(max_length=20)] = ()
 
 
 class Station(M):
-    """What is there to tie to, how it is rigged, and whether what is tied gets wet."""
+    """What is there to tie to, how it is rigged, and whether what is tied gets wet. One state serves all; or one serves the
+    party and another the last person. ``hanging``: who hangs from the anchor besides the rider."""
 
     features: Annotated[tuple[Feature, ...], Field(max_length=20)] = ()
-    states: Annotated[tuple[State, ...], Field(min_length=1, max_length=1)]
+    states: Annotated[tuple[State, ...], Field(min_length=1, max_length=2)]
     wet: Tri = "unknown"
+    hanging: Annotated[tuple[Id, ...], Field(max_length=10)] = ()
     inspections: Annotated[tuple[Inspection, ...], Field(max_length=100)] = ()
     notes: Text = ""
 
@@ -589,6 +708,10 @@ class Drop(M):
             raise PydanticCustomError("section", "{why}", {"where": "section", "why": str(e)}) from None
         _unique((f.id for f in self.station.features), "station/features", "id")
         _unique((i.id for i in self.station.inspections), "station/inspections", "id")
+        serves = [s.serves for s in self.station.states]
+        if serves not in (["all"], ["party", "last"]):
+            raise PydanticCustomError("states", "one state serves all, or the first the party and the second the last person",
+                                      {"where": "station/states"})
         for n, state in enumerate(self.station.states):
             if state.rig.kind != "none":
                 _unique((link.id for link in state.rig.links), f"station/states/{n}/rig/links", "id")

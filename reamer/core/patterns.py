@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from reamer.core.anchor import band_m, bend_share, leg_angle_rad, radius_m, wet_share, wrap_strength_kn, wrapped_rad
-from reamer.core.model import Direct, Post, Ring, Sling, Webbing, Wrap
+from reamer.core.model import Direct, Post, Ring, Several, Sling, TwoPosts, Webbing, Wrap
 from reamer.core.part import Holding, decided, whole
 from reamer.core.say import Number
 from reamer.core.section import limits_m
@@ -107,14 +107,15 @@ def retention(knot: str, fibre: str, school: str) -> Row | None:
     return graded if graded is None or school == "graded" else retention_general(fibre)
 
 
-def reach_m(rig: Wrap | Direct) -> float | None:
-    """From the post's near face, or the anchor, to the ring.
+def reach_m(rig: Wrap | Direct | Several | TwoPosts) -> float | None:
+    """From the post's near face, or the anchor, or the first of several points' origin, out to the ring.
 
     rig: the tie
     returns: gain, the extension of a pattern that has one, and the links [m]; None while any is unknown
     Source: none, a sum.
     """
-    figures = [rig.gain_m, *(link.reach_m for link in rig.links)]
+    own = rig.out_m if rig.kind == "several" else rig.first_gain_m if rig.kind == "two posts" else rig.gain_m
+    figures = [own, *(link.reach_m for link in rig.links)]
     if rig.kind == "wrap" and rig.pattern == EXTENDED:
         figures.append(rig.extension_m)
     return None if any(f.kind == "unknown" for f in figures) else sum(f.value for f in figures)

@@ -51,7 +51,16 @@ def load_edges(rig: object, keys: list[str]) -> list[tuple[str, str]]:
     redundant = patterns()[rig.pattern].redundant if isinstance(rig, Wrap) else "no"
     edges: list[tuple[str, str]] = []
     last = [ROCK]
+    points = [k for k in keys if k.startswith("point.")]
+    if points:
+        # Points stand side by side, each with its own leg where a knot holds the legs apart.
+        edges += [(ROCK, p) for p in points]
+        own = [(p, p.replace("point.", "leg.", 1)) for p in points if p.replace("point.", "leg.", 1) in keys]
+        edges += own
+        last = [leg for _, leg in own] or points
     for key in keys:
+        if key.startswith(("point.", "leg.")):
+            continue
         if key == "webbing" and redundant != "no":
             loops = ["webbing, first loop", "webbing, second loop"]
             edges += [(a, loop) for a in last for loop in loops]

@@ -73,13 +73,14 @@ def _edits(plan: Plan, school: str, choice: str) -> tuple[Edit, ...]:
     value = {"kind": choice} if school == "margin" else choice
     made = [Edit(("policies", school), value)]
     for i, drop in enumerate(plan.drops):
-        rig, at = drop.station.states[0].rig, ("drops", i, "station", "states", 0, "rig")
-        if rig.kind != "wrap":
-            continue
-        if school == "bend" and rig.pattern in BEND_CHOSEN:
-            made.append(Edit((*at, "bend_at"), "back" if choice == "back" else "leg"))
-        if school == "focal" and rig.pattern in ("simple wrap", "simple wrap, overhand"):
-            made.append(Edit((*at, "pattern"), "simple wrap" if choice == "free" else "simple wrap, overhand"))
+        for n, state in enumerate(drop.station.states):
+            rig, at = state.rig, ("drops", i, "station", "states", n, "rig")
+            if rig.kind != "wrap":
+                continue
+            if school == "bend" and rig.pattern in BEND_CHOSEN:
+                made.append(Edit((*at, "bend_at"), "back" if choice == "back" else "leg"))
+            if school == "focal" and rig.pattern in ("simple wrap", "simple wrap, overhand"):
+                made.append(Edit((*at, "pattern"), "simple wrap" if choice == "free" else "simple wrap, overhand"))
     return tuple(made)
 
 

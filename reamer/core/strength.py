@@ -8,81 +8,343 @@ from dataclasses import dataclass, replace
 from reamer.core.anchor import bend_share, equal_leg_share, wet_share
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
-from reamer.core.hardware import connector_part, sling_part, thin_bar
-from reamer.core.loads import Load, asked
-from reamer.core.model import Direct, Policies, Post, Ring, Rope, Sling, State, Station, Webbing, Wrap
+from reamer.core.hardware import connector_part, sling_part, thin_bar, webbing_part
+from reamer.core.loads import Asked, Load, asked, hanging
+from reamer.core.mass import Ice, ice_findings, ice_geometry, mass_holds, post_findings
+from reamer.core.model import (Direct, Feature, Margin, Policies, Post, Ring, Rope, Several, Sling, State, Station, TwoPosts, Unknown,
+                               Webbing, Wrap)
 from reamer.core.part import Holding, Part, decided, given, part, whole
 from reamer.core.patterns import Wrapped, retention, wrapped
 from reamer.core.redundancy import RIDER, ROCK, by_practice, load_edges, single_points
 from reamer.core.rider import rider_parts
 from reamer.core.say import Number, Sentence
+from reamer.core.several import (Holds, SeveralView, TwoPostsView, joining_knot, leg_holds, material, rope_stiffness_kn, solve,
+                                 tied_by, two_posts, widest_rad)
 from reamer.core.systems import Strand
 from reamer.core.tables import Row, row
 from reamer.core.working import Book, Term, computed, from_row
 
 
+# Stands in a ring's place where the rope runs straight through a thread; no ring of the shed can have this id.
+THREAD = "the-thread-itself-without-any-ring-on-it"
+
+
 @dataclass(frozen=True, slots=True)
 class LoadPath:
-    """The parts in order from rock to rider, and the wrap as computed where there is one."""
+    """The parts in order from rock to rider; the wrap, the several points, the two posts or the ice thread as computed;
+    by webbing id what is cut of it, None where unknown."""
 
     parts: tuple[Part, ...]
-    wrap: Wrapped | None
-    ring: Ring | None
+    wrap: Wrapped | None = None
+    ring: Ring | None = None
+    several: SeveralView | None = None
+    two: TwoPostsView | None = None
+    ice: Ice | None = None
+    cuts: tuple[tuple[str, Number | None], ...] = ()
 
 
-def load_path(station: Station, hanging: list[Strand], load: Load, ctx: Context, found: Findings, book: Book,
-              at: tuple[str | int, ...], tie_edges: tuple[str, ...] = ()) -> LoadPath:
+@dataclass(slots=True)
+class _At:
+    """What every kind of anchor's parts are worked out from."""
+
+    station: Station
+    state: State
+    load: Load
+    ctx: Context
+    found: Findings
+    book: Book
+    path: tuple[str | int, ...]
+    runs: tuple[float, float] | None
+    ridden: list[Rope]
+
+    @property
+    def margin(self) -> Margin:
+        return self.ctx.plan.policies.margin
+
+    def feature(self, feature_id: str) -> Feature | None:
+        return next((f for f in self.station.features if f.id == feature_id), None)
+
+    def missing(self, key: str, title: str, reason: str) -> None:
+        self.found.add("anchor.missing", "Not checked", key, title, reason)
+
+
+def load_path(station: Station, state: State, hanging_strands: list[Strand], load: Load, ctx: Context, found: Findings, book: Book,
+              at: tuple[str | int, ...], tie_edges: tuple[str, ...] = (), runs: tuple[float, float] | None = None) -> LoadPath:
     """Every part from rock to rider with demand and capacity, and the findings about them.
 
-    station: features and state; hanging: its strands; load: the rider; ctx: the plan's context
+    station: its features; state: how it is rigged; hanging_strands: the strands that hang; load: the rider; ctx: the plan's context
     found, book: where findings and workings go; at: path of the rig in the plan, for fixes
-    tie_edges: how sharp each edge is that the tie itself crosses
+    tie_edges: how sharp each edge is that the tie itself crosses; runs: the rope's first piece, out and up, None if unknown
     returns: the load path, its weakest part marked [kN]
     Source: see the functions it calls; margins J and P.
     """
-    state = station.states[0]
-    rig, margin = state.rig, ctx.plan.policies.margin
+    rig = state.rig
     if rig.kind == "none":
         found.add("anchor.none", "Not checked", "anchor", "No anchor is chosen", "Strength is not checked until one is.")
-        return LoadPath((), None, None)
-    features = {f.id: f for f in station.features}
-    feature = features.get(rig.post if rig.kind == "wrap" else rig.anchor)
-    if feature is None or feature.kind != ("post" if rig.kind == "wrap" else "rated"):
-        found.add("anchor.missing", "Not checked", "anchor", "The rig names an anchor that is not there",
-                  "Choose what the station is tied to.")
-        return LoadPath((), None, ctx.rings.get(rig.ring))
-    ring = ctx.rings.get(rig.ring)
-    want = asked("anchor", feature.name, load, 1.0, margin, book)
-    parts = [part("anchor", feature.name, want, *given("anchor", feature.name, feature.holds, book), book)]
-    wrap = None
-    if rig.kind == "wrap":
-        webbing = ctx.webbing.get(rig.webbing) or ctx.slings.get(rig.webbing)
-        if webbing is None:
-            found.add("anchor.missing", "Not checked", "webbing", "The webbing is not in the shed",
-                      "The rig names webbing that was removed; choose another.")
-        else:
-            over = bar(rig, ctx)
-            wrap = wrapped(rig, feature, webbing, over, station.wet, ctx.plan.policies.retention, book)
-            _wrap_findings(wrap, rig, webbing, ctx, found, at)
-            if over is not None and isinstance(webbing, Webbing):
-                thin_bar(over, webbing.name, webbing.thickness_mm, found)
-            parts.append(part("webbing", f"{webbing.name}, {wrap.pattern.key}", want, wrap.low, wrap.high, wrap.why, book, wrap.points, textile=True))
-    parts += _links(rig, station.wet, want, ctx, found, book)
-    if ring is None:
-        found.add("anchor.missing", "Not checked", "ring", "The ring is not in the shed",
-                  "The rig names a ring that was removed; choose another.")
-    else:
-        parts.append(connector_part("ring", ring, rig.ring_loaded, want, found, book))
-        for rope in {s.rope.id: s.rope for s in hanging if s.load_share}.values():
-            thin_bar(ring, rope.name, rope.diameter_mm, found)
-        parts += [_rope_part(s, ring, station.wet, state.system, load, ctx.plan.policies, book) for s in hanging if s.load_share]
-        if state.system.kind == "joined" and len(hanging) == 2:
-            parts.append(_join_part(state.system, hanging, load, ctx, found, book, at))
+        return LoadPath(())
+    on_anchor = _with_others(station, load, ctx, found, book)
+    here = _At(station, state, on_anchor, ctx, found, book, at, runs, [s.rope for s in hanging_strands if s.load_share])
+    made = {"wrap": _wrap_parts, "direct": _direct_parts, "several": _several_parts, "two posts": _two_parts}[rig.kind](rig, here)
+    if made is None:
+        return LoadPath((), ring=ctx.rings.get(rig.ring))
+    parts = list(made.parts)
+    parts += _links(rig, station.wet, asked("links", "what hangs between the anchor and the ring", on_anchor, 1.0, here.margin, book), ctx, found, book)
+    parts += _rope_parts(rig, made.ring, hanging_strands, load, here)
     parts += rider_parts(ctx, station.wet, book)
     _part_findings(parts, found)
     parts = _single(parts, state, found)
-    _abrasion(parts, feature, tie_edges, found)
-    return LoadPath(_weakest(parts), wrap, ring)
+    _abrasion(parts, here.feature(getattr(rig, "post", "")), tie_edges, found)
+    return replace(made, parts=_weakest(parts), cuts=_cuts(made, rig, ctx, book))
+
+
+def _cuts(made: LoadPath, rig: object, ctx: Context, book: Book) -> tuple[tuple[str, Number | None], ...]:
+    """What this anchor takes of each webbing."""
+    own = made.wrap.cut if made.wrap else made.several.cut if made.several else made.two.cut if made.two else None
+    of = rig.webbing if rig.kind in ("wrap", "two posts") else rig.legs[0].of if rig.kind == "several" else ""
+    cuts = [(of, own)] if of in ctx.webbing and (rig.kind != "several" or own is not None) else []
+    knot, tail = row("knots", "rope used.overhand in webbing"), row("knots", "tail.webbing")
+    for link in rig.links:
+        if link.kind != "webbing" or link.webbing not in ctx.webbing:
+            continue
+        if link.reach_m.kind == "unknown":
+            cuts.append((link.webbing, None))
+            continue
+        terms = [Term("x", "how much further it takes the ring", link.reach_m.value, "fine length", "decided"), from_row("k", knot, knot.high, "fine length")]
+        if not link.same:
+            terms.append(from_row("t", tail, tail.high, "fine length"))
+        cuts.append((link.webbing, book.number(f"link.{link.id}.cut", "webbing for the extension", "2*x + 2*k" + ("" if link.same else " + 2*t"), terms,
+                                               2 * link.reach_m.value + 2 * knot.high + (0.0 if link.same else 2 * tail.high), "fine length", "up")))
+    return tuple(cuts)
+
+
+def _with_others(station: Station, load: Load, ctx: Context, found: Findings, book: Book) -> Load:
+    """The load on the anchor: the rider's, and the weight of those who hang at the station."""
+    if not station.hanging:
+        return load
+    people = {p.id: p for p in ctx.plan.party}
+    there = [people[i] for i in station.hanging if i in people]
+    if len(there) < len(station.hanging):
+        found.add("load.hanging", "Not checked", "load", "Somebody who is to hang here is not in the party", "Their weight is not counted.")
+    heavy = [p.name for p in there if p.mass_kg.kind == "unknown"]
+    if heavy:
+        return Load(None, None, f"the weight of {heavy[0]} is unknown")
+    return hanging(load, there, book)
+
+
+def _wrap_parts(rig: Wrap, here: _At) -> LoadPath | None:
+    post = here.feature(rig.post)
+    if post is None or post.kind != "post":
+        here.missing("anchor", "The rig names an anchor that is not there", "Choose what the station is tied to.")
+        return None
+    ctx, found, book = here.ctx, here.found, here.book
+    want = asked("anchor", post.name, here.load, 1.0, here.margin, book)
+    parts = [_post_part("anchor", post, want, here)]
+    webbing, wrap = ctx.webbing.get(rig.webbing) or ctx.slings.get(rig.webbing), None
+    if webbing is None:
+        here.missing("webbing", "The webbing is not in the shed", "The rig names webbing that was removed; choose another.")
+    else:
+        over = bar(rig, ctx)
+        wrap = wrapped(rig, post, webbing, over, here.station.wet, ctx.plan.policies.retention, book)
+        _wrap_findings(wrap, rig, webbing, ctx, found, here.path)
+        if over is not None and isinstance(webbing, Webbing):
+            thin_bar(over, webbing.name, webbing.thickness_mm, found)
+        parts.append(part("webbing", f"{webbing.name}, {wrap.pattern.key}", want, wrap.low, wrap.high, wrap.why, book, wrap.points, textile=True))
+    return LoadPath(tuple(parts), wrap, ctx.rings.get(rig.ring))
+
+
+def _post_part(key: str, post: Post, want: Asked, here: _At) -> Part:
+    made = part(key, post.name, want, *holds_of(post, key, here.book), here.book)
+    margin = made.low.value / want.required.value if made.low and want.required else None
+    post_findings(post, margin, here.found)
+    return made
+
+
+def holds_of(feature: Feature, key: str, book: Book) -> tuple[Number | None, Number | None, str]:
+    """What a thing that is tied to holds by itself.
+
+    feature: post, rated anchor or ice thread; key: the workings' prefix; book: where workings go
+    returns: low, high [kN] and, where unknown, why
+    Source: whoever gives it; a block's weight HB and J. Of ice it is never computed.
+    """
+    if feature.kind == "ice thread":
+        return None, None, "the strength of ice is not computed"
+    if feature.kind == "post" and feature.holds.kind == "mass":
+        return mass_holds(feature.holds, feature.name, key, book)
+    if feature.kind == "rated" and feature.what == "textile":
+        if feature.good_strands.kind == "unknown":
+            return None, None, f"how many strands of {feature.name} are good is unknown"
+        if feature.holds.kind == "unknown":
+            return given(key, feature.name, feature.holds, book)
+        count = feature.good_strands.value
+        if count < 1:
+            return None, None, f"no strand of {feature.name} was found good"
+        ends = [book.number(f"{key}.{end}", f"good strands of {feature.name}, {end} end", "n*C", [
+            Term("n", "strands looked at all round and found good", count, "count", f"entered: {feature.good_strands.method}"),
+            Term("C", "one of its strands", v, "force", feature.holds.source)], count * v, "force", toward)
+            for end, v, toward in (("low", feature.holds.low_kn, "down"), ("high", feature.holds.high_kn, "up"))]
+        return ends[0], ends[1], ""
+    return given(key, feature.name, feature.holds, book)
+
+
+def _direct_parts(rig: Direct, here: _At) -> LoadPath | None:
+    feature = here.feature(rig.anchor)
+    if feature is None or feature.kind == "post":
+        here.missing("anchor", "The rig names an anchor that is not there", "Choose what the station is tied to.")
+        return None
+    want = asked("anchor", feature.name, here.load, 1.0, here.margin, here.book)
+    parts, ice = [part("anchor", feature.name, want, *holds_of(feature, "anchor", here.book), here.book)], None
+    if feature.kind == "ice thread":
+        ice = ice_geometry(feature, here.book)
+        ice_findings(feature, ice, here.found)
+        if feature.cord is not None:
+            cord = here.ctx.ropes.get(feature.cord)
+            if cord is None:
+                here.missing("webbing", "The thread's cord is not in the shed", "The thread names a cord that was removed; choose another.")
+            else:
+                parts.append(_thread_cord(cord, want, here))
+    return LoadPath(tuple(parts), ring=here.ctx.rings.get(rig.ring or ""), ice=ice)
+
+
+def _thread_cord(cord: Rope, want: Asked, here: _At) -> Part:
+    """A loop of cord through ice: two strands, joined by a double (in HMPE triple) fisherman's, the rope or a ring on it."""
+    knot, name = joining_knot(cord), f"{cord.name}, a loop through the ice"
+    rows = retention(knot, cord.fibre, here.ctx.plan.policies.retention) if cord.fibre != "unknown" else None
+    if cord.strength_kn.kind == "unknown" or rows is None:
+        why = f"the strength of {cord.name} is unknown" if cord.strength_kn.kind == "unknown" else f"the fibre of {cord.name} is unknown"
+        return part("webbing", name, want, None, None, why, here.book, textile=True)
+    wet_row, kept = row("materials", f"wet.{cord.fibre}"), wet_share(cord.fibre, here.station.wet)
+    ends = []
+    for i, end in enumerate(("low", "high")):
+        strand = cord.strength_kn.low_kn if end == "low" else cord.strength_kn.high_kn
+        rho = rows.low if end == "low" else rows.high
+        ends.append(here.book.number(f"webbing.{end}", f"{name}, {end} end", "2*S*w*rho", [
+            Term("S", f"one strand of {cord.name}", strand, "force", cord.strength_kn.source),
+            Term("w", f"{wet_row.name}; gets wet: {here.station.wet}", kept[i], "share", wet_row.cited), from_row("rho", rows, rho, "share")],
+            2 * strand * kept[i] * rho, "force", "down" if end == "low" else "up"))
+    return part("webbing", name, want, ends[0], ends[1], "", here.book, textile=True)
+
+
+def _several_parts(rig: Several, here: _At) -> LoadPath | None:
+    features = {leg.anchor: here.feature(leg.anchor) for leg in rig.legs}
+    if None in features.values():
+        here.missing("anchor", "A leg names an anchor that is not there", "Choose what each leg is tied to.")
+        return None
+    ctx, found, book = here.ctx, here.found, here.book
+    ring, names = ctx.rings.get(rig.ring), {k: f.name for k, f in features.items()}
+    solved = solve(rig, names, here.runs, here.load.static.value if here.load.static else None, rope_stiffness_kn(here.ridden), ctx, book)
+    view = solved.view
+    if view is None:
+        found.add("legs.unknown", "Not checked", "anchor", "How the points share the load is not known", "Not checked: {why}.", words={"why": solved.why})
+    points, legs = [], []
+    for i, leg in enumerate(rig.legs):
+        feature, share = features[leg.anchor], view.legs[i].worst if view else None
+        key = f"point.{leg.id}"
+        want = asked(key, feature.name, here.load, share, here.margin, book) if share else Asked(None, None)
+        points.append(_post_part(key, feature, want, here) if feature.kind == "post" else part(key, feature.name, want, *holds_of(feature, key, book), book))
+        if feature.kind == "ice thread":
+            ice_findings(feature, ice_geometry(feature, book), found)
+        thing, key = material(leg.of, ctx), f"leg.{leg.id}"
+        name = f"{tied_by(leg, ctx)} to {feature.name}"
+        want = asked(key, name, here.load, share, here.margin, book) if share else Asked(None, None)
+        holds = leg_holds(thing, rig, ring, here.station.wet, ctx.plan.policies.retention, key, book) if thing else Holds(None, None, "it is not in the shed")
+        legs.append(part(key, name, want, holds.low, holds.high, holds.why, book, textile=not isinstance(thing, Ring)))
+    if view:
+        _removal_findings(view, points, legs, rig.focal == "sliding", here.path, found)
+        angle_finding(view.angle, found, "anchor", "legs.angle", _longer(rig, view, here.path))
+        _loop_cut(rig, view, ctx, found)
+    if rig.focal == "sliding":
+        # One loop through every point: cut anywhere it is gone, so it is one part, asked for its most loaded leg.
+        worst = max(legs, key=lambda p: p.demand.value if p.demand else 0.0)
+        legs = [replace(worst, key="loop", name=f"{tied_by(rig.legs[0], ctx)}, one loop through every point")]
+    return LoadPath((*points, *legs), ring=ring, several=view)
+
+
+def _longer(rig: Several, view: SeveralView, at: tuple) -> Fix | None:
+    """The focal point further along the load until the legs stand well, if that can be found within five metres."""
+    good = math.radians(row("loads", "angle.note").low)
+    for step in range(1, 51):
+        far = tuple(f + step / 10 * d for f, d in zip(view.focal, view.direction, strict=True))
+        if widest_rad([leg.at for leg in view.legs], far) < good:
+            edits = tuple(Edit((*at, k), {"kind": "known", "value": round(v, 2), "method": "given"}) for k, v in zip(("out_m", "aside_m", "up_m"), far, strict=True))
+            return Fix(Sentence("Put the focal point {by} further out", {"by": Number(step / 10, "fine length")}), edits)
+    return None
+
+
+def _removal_findings(view: SeveralView, points: list[Part], legs: list[Part], slides: bool, at: tuple, found: Findings) -> None:
+    """What happens when one point fails: does the rest hold the fall, and how far does it fall. Source: HB and J."""
+    far = row("loads", "legs.drop")
+    for gone in view.removals:
+        key = f"point.{gone.id}"
+        if gone.peak is None:
+            found.add("legs.removal", "Not checked", key, "What happens if {point} fails is not known", "Not checked: {why}.", words={"point": gone.name, "why": gone.why})
+            continue
+        over = next(((p, pull) for pair, pull in zip(zip(points, legs, strict=True), gone.pulls, strict=True) for p in pair
+                     if p.low is not None and pull.value > p.low.value), None)
+        if over:
+            found.add("legs.cascade", "Shortfall", key, "If {point} fails, {next} may follow", "The load falls {drop}, peaks at {peak}, and puts {pull} on a part that holds {low}.",
+                      words={"point": gone.name, "next": over[0].name}, working=gone.peak.working,
+                      numbers={"drop": gone.drop, "peak": gone.peak, "pull": over[1], "low": over[0].low})
+        if gone.drop.value >= far.low:
+            limit = Fix(Sentence("Tie limiting knots"), (Edit((*at, "focal"), "limited"), Edit((*at, "slack_m"), {"kind": "known", "value": 0.05, "method": "given"})))
+            found.add("legs.drop", "Caution", key, "If {point} fails, the focal point falls {drop}", "It peaks at {peak}. Limiting knots, or a knotted focal point, shorten the fall.",
+                      words={"point": gone.name}, numbers={"drop": gone.drop, "peak": gone.peak}, working=gone.drop.working, fix=limit if slides else None)
+
+
+def _loop_cut(rig: Several, view: SeveralView, ctx: Context, found: Findings) -> None:
+    webbing = ctx.webbing.get(rig.legs[0].of)
+    if view.cut is not None and webbing is not None:
+        piece_finding(webbing, view.cut, found)
+
+
+def _two_parts(rig: TwoPosts, here: _At) -> LoadPath | None:
+    posts = (here.feature(rig.first), here.feature(rig.second))
+    webbing = here.ctx.webbing.get(rig.webbing)
+    if any(p is None or p.kind != "post" for p in posts) or rig.first == rig.second:
+        here.missing("anchor", "Two posts are wanted", "Choose two different posts of this station.")
+        return None
+    if webbing is None:
+        here.missing("webbing", "The webbing is not in the shed", "The rig names webbing that was removed; choose another.")
+        return None
+    book = here.book
+    view = two_posts(rig, posts, webbing, here.station.wet, here.ctx.plan.policies.retention, book)
+    ring = here.ctx.rings.get(rig.ring)
+    want = asked("webbing", webbing.name, here.load, 1.0, here.margin, book)
+    name = f"{webbing.name}, one loop round both posts"
+    if isinstance(view, str):
+        here.found.add("legs.unknown", "Not checked", "anchor", "How the posts share the load is not known", "Not checked: {why}.", words={"why": view})
+        blank = Asked(None, None)
+        return LoadPath((*(_post_part(f"point.{n}", p, blank, here) for n, p in zip(("first", "second"), posts, strict=True)),
+                         part("webbing", name, want, None, None, view, book, textile=True)), ring=ring)
+    shares = (view.first, view.second)
+    points = [_post_part(f"point.{n}", p, asked(f"point.{n}", p.name, here.load, s, here.margin, book), here)
+              for n, p, s in zip(("first", "second"), posts, shares, strict=True)]
+    piece_finding(webbing, view.cut, here.found)
+    return LoadPath((*points, part("webbing", name, want, view.low, view.high, view.why, book, textile=True)), ring=ring, two=view)
+
+
+def _rope_parts(rig: object, ring: Ring | None, strands: list[Strand], load: Load, here: _At) -> list[Part]:
+    """The ring the rope runs through, the ridden strands and their join."""
+    if ring is None and rig.ring is not None:
+        here.missing("ring", "The ring is not in the shed", "The rig names a ring that was removed; choose another.")
+        return []
+    ctx, book, parts = here.ctx, here.book, []
+    if ring is not None:
+        parts.append(connector_part("ring", ring, rig.ring_loaded, asked("ring", ring.name, load, 1.0, here.margin, book), here.found, book))
+        for rope in {s.rope.id: s.rope for s in strands if s.load_share}.values():
+            thin_bar(ring, rope.name, rope.diameter_mm, here.found)
+    over = ring or _thread_bar(rig, here)
+    parts += [_rope_part(s, over, here.station.wet, here.state.system, load, ctx.plan.policies, book) for s in strands if s.load_share]
+    if here.state.system.kind == "joined" and len(strands) == 2:
+        parts.append(_join_part(here.state.system, strands, load, ctx, here.found, book, here.path))
+    return parts
+
+
+def _thread_bar(rig: Direct, here: _At) -> Ring:
+    """What a rope bends over where there is no ring: the thread's cord as a bar of its thickness, or ice, of which nothing is known."""
+    feature = here.feature(rig.anchor)
+    cord = here.ctx.ropes.get(feature.cord) if feature is not None and feature.kind == "ice thread" and feature.cord else None
+    thickness = cord.diameter_mm if cord else Unknown(kind="unknown", why="the rope runs through ice or rock")
+    return Ring(id=THREAD, name=cord.name if cord else "the thread", thickness_mm=thickness, opening_mm=Unknown(kind="unknown"), rating_kn=Unknown(kind="unknown"))
 
 
 def bar(rig: Wrap, ctx: Context) -> Ring | None:
@@ -103,10 +365,12 @@ def _links(rig: Wrap | Direct, wet: str, want: object, ctx: Context, found: Find
     made = []
     for link in rig.links:
         key = f"link.{link.id}"
-        thing = ctx.slings.get(link.sling) if link.kind == "sling" else ctx.rings.get(link.ring)
+        thing = ctx.slings.get(link.sling) if link.kind == "sling" else ctx.webbing.get(link.webbing) if link.kind == "webbing" else ctx.rings.get(link.ring)
         if thing is None:
             found.add("anchor.missing", "Not checked", key, "A link of this anchor is not in the shed",
                       "The rig names a sling or connector that was removed; choose another.")
+        elif link.kind == "webbing":
+            made.append(webbing_part(key, thing, wet, ctx.plan.policies.retention, want, book))
         elif link.kind == "sling":
             made.append(sling_part(key, thing, link, wet, want, book))
         else:
@@ -150,7 +414,7 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, poli
     """A ridden strand: where it bends in the ring and, if it is blocked, in its block's knot."""
     key = f"rope.{s.rope.id}-{s.end}"
     blocked = s.load_share == 1.0
-    name = f"{s.rope.name} {s.end.upper()}, {'blocked at' if blocked else 'bent in'} the ring"
+    name = f"{s.rope.name} {s.end.upper()}, {'blocked at' if blocked else 'bent in'} the {'thread' if ring.id == THREAD else 'ring'}"
     want = asked(key, name, load, s.load_share, policies.margin, book)
     knot = getattr(system, "block", "") if blocked else ""
     why = _rope_unknown(s.rope, ring, knot, policies.retention)
@@ -191,6 +455,8 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, poli
 
 def _rope_unknown(rope: Rope, ring: Ring, knot: str, school: str) -> str:
     """What is not known of a rope at its ring, "" if nothing."""
+    if ring.id == THREAD and ring.thickness_mm.kind == "unknown":
+        return "how the rope bends in ice or rock is unknown"
     for blank, what in ((rope.strength_kn.kind, f"breaking strength of {rope.name}"), (rope.diameter_mm.kind, f"diameter of {rope.name}"),
                         (ring.thickness_mm.kind, f"thickness of {ring.name}")):
         if blank == "unknown":
@@ -258,15 +524,25 @@ def _wrap_findings(wrap: Wrapped, rig: Wrap, webbing: Webbing | Sling, ctx: Cont
                       working=wrap.cut.working, words={"sling": webbing.name},
                       numbers={"cut": wrap.cut, "laid": Number(webbing.length_m.value, "fine length", "down")})
         return
+    piece_finding(webbing, wrap.cut, found)
+
+
+def piece_finding(webbing: Webbing, cut: Number, found: Findings) -> None:
+    """Whether a piece of webbing is long enough for one station.
+
+    webbing: as it lies in the shed; cut: what the station takes in one piece [m]; found: where the finding goes
+    returns: nothing
+    Source: none, comparison.
+    """
     known = [p.length_m.value for p in webbing.pieces if p.length_m.kind == "known"]
     if len(known) < len(webbing.pieces) or not webbing.pieces:
-        if max(known, default=0) < wrap.cut.value:
+        if max(known, default=0) < cut.value:
             found.add("webbing.cut", "Not checked", "webbing", "How much {webbing} there is is unknown",
-                      "This station takes {cut} in one piece.", numbers={"cut": wrap.cut}, words={"webbing": webbing.name})
-    elif max(known) < wrap.cut.value:
+                      "This station takes {cut} in one piece.", numbers={"cut": cut}, words={"webbing": webbing.name})
+    elif max(known) < cut.value:
         found.add("webbing.cut", "Shortfall", "webbing", "No piece of {webbing} is long enough",
-                  "This station takes {cut} in one piece; the longest is {stock}.", working=wrap.cut.working,
-                  numbers={"cut": wrap.cut, "stock": Number(max(known), "fine length", "down")}, words={"webbing": webbing.name})
+                  "This station takes {cut} in one piece; the longest is {stock}.", working=cut.working,
+                  numbers={"cut": cut, "stock": Number(max(known), "fine length", "down")}, words={"webbing": webbing.name})
 
 
 def _advice(wrap: Wrapped, rig: Wrap, sewn: bool, policies: Policies, found: Findings, at: tuple) -> None:
@@ -293,31 +569,41 @@ def _knot_retention(knot: str, rope: Rope, end: str, school: str) -> Row | None:
 
 
 def _angle_finding(wrap: Wrapped, found: Findings, at: tuple) -> None:
-    degrees = math.degrees(wrap.angle.value)
+    # At x = r the legs stand at 60°: r/(r + r) is the sine of half the angle. Round up to the centimetre.
+    gain = math.ceil(wrap.bench.radius_m * 100) / 100
+    angle_finding(wrap.angle, found, "webbing", "webbing.angle", Fix(
+        Sentence("Lengthen the tie to {gain}", {"gain": Number(gain, "fine length", "up")}),
+        (Edit((*at, "gain_m"), {"kind": "known", "value": gain, "method": "given"}),)))
+
+
+def angle_finding(angle: Number, found: Findings, key: str, code: str, fix: Fix | None) -> None:
+    """How wide two legs stand, by its class.
+
+    angle: between them [rad]; found: where the finding goes; key: the part's; code: the finding's; fix: for a caution or worse
+    returns: nothing
+    Source: P and J, table of loads.
+    """
+    degrees = math.degrees(angle.value)
     note, caution, short = (row("loads", f"angle.{k}").low for k in ("note", "caution", "shortfall"))
     if degrees < note:
         return
     severity = "Shortfall" if degrees >= short else "Caution" if degrees > caution else "Note"
-    # At x = r the legs stand at 60°: r/(r + r) is the sine of half the angle. Round up to the centimetre.
-    gain = math.ceil(wrap.bench.radius_m * 100) / 100
-    fix = None if severity == "Note" else Fix(
-        Sentence("Lengthen the tie to {gain}", {"gain": Number(gain, "fine length", "up")}),
-        (Edit((*at, "gain_m"), {"kind": "known", "value": gain, "method": "given"}),))
-    found.add("webbing.angle", severity, "webbing", "The legs stand at {angle}",
-              "Each leg carries {share} of the load. Under {note} is good, over {caution} a caution, {short} or more a "
+    found.add(code, severity, key, "The legs stand at {angle}",
+              "Of two equal legs each carries {share} of the load. Under {note} is good, over {caution} a caution, {short} or more a "
               "shortfall of practice; a longer tie narrows the angle.",
               numbers={"note": Number(note, "degrees"), "caution": Number(caution, "degrees"), "short": Number(short, "degrees"),
-                       "angle": wrap.angle, "share": Number(equal_leg_share(wrap.angle.value), "share", "up")},
-              working=wrap.angle.working, fix=fix)
+                       "angle": angle, "share": Number(equal_leg_share(min(angle.value, math.pi - 1e-6)), "share", "up")},
+              working=angle.working, fix=None if severity == "Note" else fix)
 
 
 def _part_findings(parts: list[Part], found: Findings) -> None:
     for p in parts:
-        family = p.key.split(".")[0]
+        family = {"point": "anchor", "leg": "link", "loop": "link"}.get(p.key.split(".")[0], p.key.split(".")[0])
         if family in ("device", "tether", "join"):
             continue  # said once for the whole plan; a join's slip is not a margin
         if p.low is None:
-            if p.key == "webbing" and "HMPE" in p.why:
+            # What has its own finding is not said twice.
+            if (p.key == "webbing" and "HMPE" in p.why) or p.why == "the strength of ice is not computed":
                 continue
             found.add(f"{family}.unknown", "Not checked", p.key, "What {part} holds is unknown",
                       "Not checked: {why}.", words={"part": p.name, "why": p.why})

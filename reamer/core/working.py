@@ -43,14 +43,17 @@ class Working:
 class Book:
     """Where one drop's workings are gathered while it is assessed."""
 
-    __slots__ = ("workings",)
+    __slots__ = ("prefix", "workings")
 
-    def __init__(self) -> None:
+    def __init__(self, prefix: str = "") -> None:
+        """prefix: put before every key, so that two states of one station do not share keys."""
+        self.prefix = prefix
         self.workings: dict[str, Working] = {}
 
     def number(self, key: str, name: str, formula: str, terms: list[Term], value: float, quantity: Quantity,
                toward: Toward = "near", note: str = "") -> Number:
         """Record a working and return its number."""
+        key = self.prefix + key
         self.workings[key] = Working(key, name, formula, tuple(terms), value, quantity, note)
         return Number(value, quantity, toward, key)
 

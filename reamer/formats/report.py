@@ -22,24 +22,35 @@ def tally_words(tally: dict[str, int]) -> str:
 
 
 def _finding(f: Finding, units: UnitSystem) -> list[str]:
-    lines = [f"  {f.severity.upper()}  {words(f.title, units)}", f"    {words(f.reason, units)}"]
+    last = "last person: " if f.subject.state == "last" else ""
+    lines = [f"  {f.severity.upper()}  {last}{words(f.title, units)}", f"    {words(f.reason, units)}"]
     if f.fix:
         lines.append(f"    Fix: {words(f.fix.label, units)}")
     return lines
 
 
-def _drop(d: DropAssessment, units: UnitSystem) -> list[str]:
-    height = spoken(d.height, units) if d.height else "height unknown"
-    lines = ["", f"{d.number}  {d.name}  {height}  –  {tally_words(d.tally)}", f"  {words(d.answer, units)}"]
+def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
+    lines = [f"  {words(d.answer, units)}"]
     for r in d.reach:
         spare = f"spare {spoken(r.spare, units)}, need {spoken(r.need, units)}" if r.spare and r.need else f"not checked: {r.why}"
         lines.append(f"  {r.name} {r.end.upper()} ({r.role}): {spare}")
+    if d.several:
+        for leg in d.several.legs:
+            lines.append(f"  {leg.name}: {spoken(leg.tied, units)} of the load as tied, {spoken(leg.worst, units)} at worst")
     for p in d.parts:
         if p.low and p.high and p.required and p.times:
             lines.append(f"  {p.name}: {spoken(p.low, units)} to {spoken(p.high, units)}, needs {spoken(p.required, units)}, "
                          f"{spoken(p.times, units)} its peak{', weakest' if p.weakest else ''}")
         else:
             lines.append(f"  {p.name}: not checked{': ' + p.why if p.why else ''}")
+    return lines
+
+
+def _drop(d: DropAssessment, units: UnitSystem) -> list[str]:
+    height = spoken(d.height, units) if d.height else "height unknown"
+    lines = ["", f"{d.number}  {d.name}  {height}  –  {tally_words(d.tally)}", *_state(d, units)]
+    if d.last:
+        lines += ["  For the last person:", *_state(d.last, units)]
     for f in d.findings:
         lines += _finding(f, units)
     return lines

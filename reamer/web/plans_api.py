@@ -12,6 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop, compare_patterns
 from reamer.core.context import Context, context
+from reamer.core.courtesy import CourtesyWay, courtesy_ways
 from reamer.core.errors import PlanError
 from reamer.core.kit import Difference, differences
 from reamer.core.model import Drop, Name, Plan, Shed
@@ -19,7 +20,7 @@ from reamer.core.patterns import PatternRow
 from reamer.core.reading import read_plan
 from reamer.core.say import Number
 from reamer.core.schools import School, schools
-from reamer.core.tables import NAMES, KnotGuide, Row, knot_guide, patterns, replaceable, table
+from reamer.core.tables import NAMES, KnotGuide, Question, Row, knot_guide, patterns, questions, replaceable, table
 from reamer.core.working import Working
 from reamer.demos import DEMOS
 from reamer.store.database import connect
@@ -305,14 +306,35 @@ def list_workings(plan_id: str, revision: int, subject: str) -> list[Working]:
     return list(assessment.workings[key])
 
 
-@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/patterns/<drop_id>", list[PatternRow])
-def list_patterns(plan_id: str, revision: int, drop_id: str) -> list[PatternRow]:
-    """Every pattern round the post of one drop's station, side by side."""
+def _drop(ctx: Context, drop_id: str) -> tuple[int, Drop]:
+    for i, drop in enumerate(ctx.plan.drops):
+        if drop.id == drop_id:
+            return i, drop
+    raise PlanError("drop_id", f"no drop {drop_id[:40]!r} in this plan")
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/patterns/<drop_id>/<int:which>", list[PatternRow])
+def list_patterns(plan_id: str, revision: int, drop_id: str, which: int) -> list[PatternRow]:
+    """Every pattern round the post of one drop's station, side by side, for one of its states."""
     ctx, _ = _assessed(plan_id, revision)
-    drop = next((d for d in ctx.plan.drops if d.id == drop_id), None)
-    if drop is None:
-        raise PlanError("drop_id", f"no drop {drop_id[:40]!r} in this plan")
-    return list(compare_patterns(ctx, drop))
+    _, drop = _drop(ctx, drop_id)
+    if which >= len(drop.station.states):
+        raise PlanError("which", f"the station has {len(drop.station.states)} states")
+    return list(compare_patterns(ctx, drop, which))
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/courtesy/<drop_id>", list[CourtesyWay])
+def list_courtesy(plan_id: str, revision: int, drop_id: str) -> list[CourtesyWay]:
+    """The ways to rig one drop's station as a courtesy rig, with the edits that do so, and back."""
+    ctx, _ = _assessed(plan_id, revision)
+    index, drop = _drop(ctx, drop_id)
+    return list(courtesy_ways(ctx, index, drop))
+
+
+@endpoint(bp, "GET", "/questions", list[Question])
+def list_questions() -> list[Question]:
+    """What to ask of a thing found in place, by what it is."""
+    return list(questions())
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/schools", list[School])

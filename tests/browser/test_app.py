@@ -253,7 +253,7 @@ class Bench(Browsing):
     def test_dragging_the_focal_point_changes_angle_strength_and_webbing(self):
         self.open("rig", "d5")
         self.page.keyboard.press("w")
-        before = self.page.get_by_text(re.compile("^Cut ")).inner_text()
+        before = self.page.get_by_text(re.compile("^Takes ")).inner_text()
         box = self.page.locator('[data-handle="focal"]').bounding_box()
         x, y = box["x"] + 12, box["y"] + 12
         self.page.mouse.move(x, y)
@@ -286,13 +286,16 @@ class LoadPath(Browsing):
         self.open("rig", "d7")
         self.page.locator('[data-code="inspection.none"]').wait_for()
         self.page.keyboard.press("i")
-        self.page.get_by_role("button", name="Record what was seen").click()
+        self.page.get_by_role("button", name="I looked at two bolts found in place").click()
         self.saved(2)
         self.page.locator('[data-code="inspection.open"]').wait_for()
         self.page.get_by_label("its state").select_option("good")
         self.saved(3)
-        self.page.get_by_label("the decision").select_option("use")
+        self.page.get_by_label("decision").select_option("use")
         self.saved(4)
+        for n, (question, answer) in enumerate((("Does the bolt", "no"), ("Is there rust", "no"), ("Is the rock round it", "yes")), 5):
+            self.page.get_by_role("group", name=question).get_by_label(answer, exact=True).check()
+            self.saved(n)
         self.page.locator('[data-code="inspection.open"]').wait_for(state="detached")
         self.page.locator('[data-code="anchor.unknown"]').wait_for()
 

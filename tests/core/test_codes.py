@@ -7,7 +7,7 @@ from reamer.core.assess import assess
 from reamer.core.findings import CODES
 from reamer.core.reading import read_plan
 from reamer.core.say import spoken, words
-from tests.builders import capacity, doubled, known, plan_of, quick, rope, unknown, wrap
+from tests.builders import capacity, doubled, iced, known, plan_of, post, quick, rope, two_bolts, unknown, wrap
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
 
 DROP, STATION, STATE = ("drops", 0), ("drops", 0, "station"), ("drops", 0, "station", "states", 0)
@@ -46,6 +46,7 @@ def linked(use="straight", fibre="nylon", rating=None, angle=None, **more):
 
 
 BASE = plan_of(doubled())
+TREE = edited(BASE, ((*STATION, "features", 0), {**post("pine", "tree", 1.2, 12, 20, "judged"), "sound": "yes"}))
 WAYS = {
     "section.unknown": ("Not checked", edited(BASE, ((*DROP, "section", "height_m"), unknown("?")))),
     "section.recess": ("Note", edited(BASE, ((*DROP, "section"), quick(2, 0, 15, "tape", "rounded", 90, 2)))),
@@ -55,6 +56,23 @@ WAYS = {
     "anchor.missing": ("Not checked", edited(BASE, ((*STATION, "features"), []))),
     "anchor.unknown": ("Not checked", edited(BASE, ((*STATION, "features", 0, "holds"), unknown("?")))),
     "anchor.weak": ("Shortfall", edited(BASE, ((*STATION, "features", 0, "holds"), capacity(3, 9, "guess")))),
+    "legs.unknown": ("Not checked", two_bolts(half=0.001)),
+    "legs.angle": ("Shortfall", two_bolts(half=1.2)),
+    "legs.removal": ("Not checked", edited(two_bolts(), (("shed", "ropes", 0, "elongation_pct"), unknown("?")))),
+    "legs.cascade": ("Shortfall", edited(two_bolts("sliding", half=0.9, out=1.2), ((*STATION, "features", 0, "holds"), capacity(9, 9, "tested")))),
+    "legs.drop": ("Caution", two_bolts("sliding")),
+    "load.hanging": ("Not checked", edited(BASE, ((*STATION, "hanging"), ["nobody"]))),
+    "tree.thin": ("Shortfall", edited(TREE, ((*STATION, "features", 0, "girth_m"), known(0.4, "tape")))),
+    "tree.sound": ("Not checked", edited(TREE, ((*STATION, "features", 0, "sound"), "unknown"))),
+    "post.high": ("Caution", edited(BASE, ((*STATION, "features", 0, "holds"), capacity(9, 20, "judged")), ((*STATION, "features", 0, "webbing_at"), "high"))),
+    "post.low": ("Note", edited(BASE, ((*STATION, "features", 0, "holds"), capacity(40, 60, "judged")), ((*STATION, "features", 0, "webbing_at"), "low"))),
+    "ice.strength": ("Not checked", iced()),
+    "ice.meets": ("Shortfall", iced(screw_m=known(0.17))),
+    "ice.kind": ("Shortfall", iced(ice="white, aerated")),
+    "ice.freezes": ("Caution", iced(cord=None, wet_cold="yes")),
+    "ice.found": ("Shortfall", iced(in_place="yes", seen_whole="no")),
+    "ice.backup": ("Caution", iced(backed_up="to the cord")),
+    "inspection.answer": ("Shortfall", edited(direct({"condition": "good", "decision": "use", "answers": {"bolt-moves": "yes"}}), ((*STATION, "features", 0, "what"), "bolt"))),
     "inspection.none": ("Not checked", direct()),
     "inspection.open": ("Not checked", direct({"condition": "worn"})),
     "inspection.bad": ("Shortfall", direct({"condition": "bad", "decision": "use"})),

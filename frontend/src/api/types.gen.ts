@@ -144,14 +144,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plans/{plan_id}/revisions/{revision}/patterns/{drop_id}": {
+    "/api/plans/{plan_id}/revisions/{revision}/courtesy/{drop_id}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Every pattern round the post of one drop's station, side by side. */
+        /** The ways to rig one drop's station as a courtesy rig, with the edits that do so, and back. */
+        get: operations["list_courtesy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/patterns/{drop_id}/{which}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every pattern round the post of one drop's station, side by side, for one of its states. */
         get: operations["list_patterns"];
         put?: never;
         post?: never;
@@ -224,6 +241,23 @@ export interface paths {
         put?: never;
         /** Step back one edit. */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to ask of a thing found in place, by what it is. */
+        get: operations["list_questions"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -482,6 +516,22 @@ export interface components {
             of: string;
         };
         /**
+         * CourtesyWay
+         * @description One way, why it is chosen, and the edits that adopt it; ``why_not``: why it cannot be rigged here, then no edits.
+         */
+        CourtesyWay: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /** Edits */
+            edits: components["schemas"]["Edit"][];
+            /** Why Not */
+            why_not: string;
+        };
+        /**
          * CreateBody
          * @description What a new plan starts from.
          */
@@ -554,7 +604,8 @@ export interface components {
         };
         /**
          * Direct
-         * @description A ring on a rated anchor, with links between them or none.
+         * @description A ring on a rated anchor or an ice thread, with links between them or none. Without a ring the rope runs straight
+         *     through a thread.
          */
         Direct: {
             /**
@@ -565,14 +616,14 @@ export interface components {
             /** Anchor */
             anchor: string;
             /** Ring */
-            ring: string;
+            ring: string | null;
             /** Gain M */
             gain_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
              * Links
              * @default []
              */
-            links: (components["schemas"]["SlingLink"] | components["schemas"]["RingLink"])[];
+            links: (components["schemas"]["SlingLink"] | components["schemas"]["RingLink"] | components["schemas"]["WebbingLink"])[];
             /**
              * Ring Loaded
              * @default unknown
@@ -632,6 +683,10 @@ export interface components {
          * @description One drop: what to draw, what to say first, reach and load path, findings worst first.
          *
          *     verdict: the most that may be said of it, "" where there is a shortfall or nothing could be checked.
+         *     several, two, ice: the anchor as computed, of several points, of two posts, or of ice
+         *     cuts: by webbing id what this state takes, None where unknown
+         *     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings, tally
+         *     and verdict are then those of both.
          */
         DropAssessment: {
             /** Id */
@@ -653,6 +708,9 @@ export interface components {
             angle: components["schemas"]["Number"] | null;
             cut: components["schemas"]["Number"] | null;
             bench: components["schemas"]["Bench"] | null;
+            several: components["schemas"]["SeveralView"] | null;
+            two: components["schemas"]["TwoPostsView"] | null;
+            ice: components["schemas"]["Ice"] | null;
             geometry: components["schemas"]["Geometry"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
@@ -662,6 +720,18 @@ export interface components {
             };
             /** Verdict */
             verdict: string;
+            /** State */
+            state: string;
+            /**
+             * Cuts
+             * @default []
+             */
+            cuts: [
+                string,
+                components["schemas"]["Number"] | null
+            ][];
+            /** @default null */
+            last: components["schemas"]["DropAssessment"] | null;
         };
         /**
          * Edit
@@ -872,8 +942,81 @@ export interface components {
             decides: boolean;
         };
         /**
+         * Ice
+         * @description An ice thread's geometry: how long each hole is and how deep they meet. ``meets`` is false where they do not.
+         */
+        Ice: {
+            first: components["schemas"]["Number"] | null;
+            second: components["schemas"]["Number"] | null;
+            depth: components["schemas"]["Number"] | null;
+            /** Meets */
+            meets: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
+         * IceThread
+         * @description Two holes drilled to meet in ice, and what goes through them. ``cord``: a rope of the shed, tied in a loop; none for
+         *     a rope-direct thread. The angles are those of the holes to the surface.
+         */
+        IceThread: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ice thread";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Screw M */
+            screw_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Spacing M */
+            spacing_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** First Deg */
+            first_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Second Deg */
+            second_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Ice
+             * @default unknown
+             * @enum {string}
+             */
+            ice: "solid" | "white, aerated" | "unknown";
+            /**
+             * Wet Cold
+             * @default unknown
+             * @enum {string}
+             */
+            wet_cold: "yes" | "no" | "unknown";
+            /**
+             * Cord
+             * @default null
+             */
+            cord: string | null;
+            /**
+             * In Place
+             * @default no
+             * @enum {string}
+             */
+            in_place: "yes" | "no" | "unknown";
+            /**
+             * Seen Whole
+             * @default unknown
+             * @enum {string}
+             */
+            seen_whole: "yes" | "no" | "unknown";
+            /**
+             * Backed Up
+             * @default unknown
+             * @enum {string}
+             */
+            backed_up: "to the rope" | "to the cord" | "no" | "unknown";
+        };
+        /**
          * Inspection
          * @description What somebody saw of a thing found in place, and what was decided. Nothing is known until someone looks.
+         *     ``answers``: to the questions of its kind, by their key.
          */
         Inspection: {
             /** Id */
@@ -896,6 +1039,13 @@ export interface components {
              * @enum {string}
              */
             condition: "good" | "worn" | "bad" | "unknown";
+            /**
+             * Answers
+             * @default {}
+             */
+            answers: {
+                [key: string]: "yes" | "no" | "unknown";
+            };
             /**
              * Decision
              * @default undecided
@@ -1005,6 +1155,44 @@ export interface components {
             kind: "ledge" | "ground" | "pool" | "wading" | "moving water" | "hanging stance" | "unknown";
         };
         /**
+         * Leg
+         * @description One point of an anchor of several and what joins it to the focal point: two strands of webbing, a sewn sling or
+         *     cord, or a chain. Its place: out toward the edge, aside to the left as one looks out, up.
+         */
+        Leg: {
+            /** Id */
+            id: string;
+            /** Anchor */
+            anchor: string;
+            /** Of */
+            of: string;
+            /** Out M */
+            out_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Aside M */
+            aside_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Up M */
+            up_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+        };
+        /**
+         * LegView
+         * @description One leg as computed: where its point is, what of the load it carries as tied and at worst, how long it is.
+         */
+        LegView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            tied: components["schemas"]["Number"];
+            worst: components["schemas"]["Number"];
+            length: components["schemas"]["Number"];
+        };
+        /**
          * ListedPlan
          * @description A plan in the list or the bin.
          */
@@ -1032,6 +1220,43 @@ export interface components {
             shortfalls: number;
             /** Not Checked */
             not_checked: number;
+        };
+        /**
+         * Mass
+         * @description What a block, chockstone or dead-man holds by its weight alone: its box, its bed, and where the webbing pulls.
+         *     ``slope_deg``: of its bed down toward the edge. ``height_m``: of the webbing above the base; ``depth_m``: of the
+         *     base along the pull. Without these two it is not known whether it topples.
+         */
+        Mass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mass";
+            /** Long M */
+            long_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Wide M */
+            wide_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** High M */
+            high_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Bed
+             * @default unknown
+             * @enum {string}
+             */
+            bed: "dry rock" | "wet or loose" | "unknown";
+            /** Slope Deg */
+            slope_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Under Water
+             * @default unknown
+             * @enum {string}
+             */
+            under_water: "yes" | "no" | "unknown";
+            /** Height M */
+            height_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Depth M */
+            depth_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * NoRig
@@ -1360,8 +1585,9 @@ export interface components {
         };
         /**
          * Post
-         * @description A tree, boulder, horn or pillar that webbing goes round. What it holds is the guide's own judgement.
-         *     ``sharpness``: of its surface where the webbing sits.
+         * @description A tree, boulder, horn or pillar that webbing goes round. What it holds is the guide's own judgement, or a block's
+         *     weight on its bed. ``sharpness``: of its surface where the webbing sits. ``sound``: of a tree, alive, well rooted and
+         *     its crown healthy. ``webbing_at``: high on it or low.
          */
         Post: {
             /**
@@ -1392,7 +1618,19 @@ export interface components {
              */
             sharpness: "rounded" | "coarse" | "sharp" | "unknown";
             /** Holds */
-            holds: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            holds: components["schemas"]["Range"] | components["schemas"]["Unknown"] | components["schemas"]["Mass"];
+            /**
+             * Sound
+             * @default unknown
+             * @enum {string}
+             */
+            sound: "yes" | "no" | "unknown";
+            /**
+             * Webbing At
+             * @default unknown
+             * @enum {string}
+             */
+            webbing_at: "low" | "high" | "unknown";
         };
         /**
          * PreviewBody
@@ -1478,6 +1716,24 @@ export interface components {
             why: string;
         };
         /**
+         * Question
+         * @description A question to something found in place: its key, of what kind of thing, in words, and the answer that is good.
+         */
+        Question: {
+            /** Key */
+            key: string;
+            /** What */
+            what: string;
+            /** Question */
+            question: string;
+            /** Good */
+            good: string;
+            /** Tag */
+            tag: string;
+            /** Source */
+            source: string;
+        };
+        /**
          * Quick
          * @description A drop in five figures: set-back, fall to the edge, height, face angle (90° plumb) and recess.
          */
@@ -1524,6 +1780,8 @@ export interface components {
         /**
          * Rated
          * @description An anchor whose strength is given, in kN, by somebody. ``in_place``: found there, not placed by this party.
+         *     ``good_strands``: of textile found in place, how many strands were looked at all round and found good; then
+         *     ``holds`` is one strand's.
          */
         Rated: {
             /**
@@ -1535,6 +1793,12 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * What
+             * @default other
+             * @enum {string}
+             */
+            what: "bolt" | "piton" | "placed piece" | "chain" | "textile" | "thread" | "other";
             /** Holds */
             holds: components["schemas"]["Range"] | components["schemas"]["Unknown"];
             /**
@@ -1543,6 +1807,14 @@ export interface components {
              * @enum {string}
              */
             in_place: "yes" | "no" | "unknown";
+            /**
+             * Good Strands
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "nobody has counted"
+             *     }
+             */
+            good_strands: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * Reach
@@ -1574,6 +1846,31 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * Removal
+         * @description What happens when one point fails: where the ring comes to rest, what each point then carries of the load, how far the
+         *     focal point falls, the peak force of that fall and each point's share of it. ``drop`` and ``peak`` are None where unknown.
+         */
+        Removal: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Shares */
+            shares: components["schemas"]["Number"][];
+            drop: components["schemas"]["Number"];
+            peak: components["schemas"]["Number"] | null;
+            /** Pulls */
+            pulls: components["schemas"]["Number"][];
+            /** Why */
+            why: string;
         };
         /**
          * RenameBody
@@ -1801,6 +2098,128 @@ export interface components {
             };
         };
         /**
+         * Several
+         * @description Several points drawn together to one focal point, tied there (knotted), sliding, or sliding between limiting knots
+         *     that let it go ``slack_m`` further. The pull: ``down_deg`` below level and ``aside_deg`` to the left; unknown means as
+         *     the rope runs.
+         */
+        Several: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "several";
+            /** Legs */
+            legs: components["schemas"]["Leg"][];
+            /**
+             * Focal
+             * @default knotted
+             * @enum {string}
+             */
+            focal: "knotted" | "sliding" | "limited";
+            /**
+             * Knot
+             * @default overhand
+             * @enum {string}
+             */
+            knot: "overhand" | "figure eight" | "bowline on a bight";
+            /**
+             * Slack M
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "no limiting knots"
+             *     }
+             */
+            slack_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Out M */
+            out_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Aside M */
+            aside_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Up M */
+            up_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Down Deg
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "as the rope runs"
+             *     }
+             */
+            down_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Aside Deg
+             * @default {
+             *       "kind": "known",
+             *       "value": 0,
+             *       "method": "given",
+             *       "error": null,
+             *       "on": null
+             *     }
+             */
+            aside_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Swing Deg
+             * @default {
+             *       "kind": "known",
+             *       "value": 15,
+             *       "method": "given",
+             *       "error": null,
+             *       "on": null
+             *     }
+             */
+            swing_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Ring */
+            ring: string;
+            /**
+             * Links
+             * @default []
+             */
+            links: (components["schemas"]["SlingLink"] | components["schemas"]["RingLink"] | components["schemas"]["WebbingLink"])[];
+            /**
+             * Ring Loaded
+             * @default unknown
+             * @enum {string}
+             */
+            ring_loaded: "long axis" | "cross" | "gate open" | "unknown";
+        };
+        /**
+         * SeveralView
+         * @description An anchor of several points as computed, in metres from the station's origin: out, aside, up.
+         */
+        SeveralView: {
+            /** Legs */
+            legs: components["schemas"]["LegView"][];
+            /** Focal */
+            focal: [
+                number,
+                number,
+                number
+            ];
+            /** Rest */
+            rest: [
+                number,
+                number,
+                number
+            ];
+            /** Swung */
+            swung: [
+                number,
+                number,
+                number
+            ][];
+            /** Direction */
+            direction: [
+                number,
+                number,
+                number
+            ];
+            /** Swing Deg */
+            swing_deg: number;
+            angle: components["schemas"]["Number"];
+            /** Removals */
+            removals: components["schemas"]["Removal"][];
+            cut: components["schemas"]["Number"] | null;
+        };
+        /**
          * Shed
          * @description Kit to choose from, with the figures and the pull tests of its owner's own.
          */
@@ -1991,11 +2410,11 @@ export interface components {
             id: string;
             /**
              * Serves
-             * @constant
+             * @enum {string}
              */
-            serves: "all";
+            serves: "all" | "party" | "last";
             /** Rig */
-            rig: components["schemas"]["Wrap"] | components["schemas"]["Direct"] | components["schemas"]["NoRig"];
+            rig: components["schemas"]["Wrap"] | components["schemas"]["Direct"] | components["schemas"]["Several"] | components["schemas"]["TwoPosts"] | components["schemas"]["NoRig"];
             /** System */
             system: components["schemas"]["Doubled"] | components["schemas"]["Joined"] | components["schemas"]["BlockedSame"] | components["schemas"]["BlockedCord"] | components["schemas"]["NoSystem"];
             /**
@@ -2017,14 +2436,15 @@ export interface components {
         };
         /**
          * Station
-         * @description What is there to tie to, how it is rigged, and whether what is tied gets wet.
+         * @description What is there to tie to, how it is rigged, and whether what is tied gets wet. One state serves all; or one serves the
+         *     party and another the last person. ``hanging``: who hangs from the anchor besides the rider.
          */
         Station: {
             /**
              * Features
              * @default []
              */
-            features: (components["schemas"]["Post"] | components["schemas"]["Rated"])[];
+            features: (components["schemas"]["Post"] | components["schemas"]["Rated"] | components["schemas"]["IceThread"])[];
             /** States */
             states: components["schemas"]["State"][];
             /**
@@ -2033,6 +2453,11 @@ export interface components {
              * @enum {string}
              */
             wet: "yes" | "no" | "unknown";
+            /**
+             * Hanging
+             * @default []
+             */
+            hanging: string[];
             /**
              * Inspections
              * @default []
@@ -2054,7 +2479,8 @@ export interface components {
         };
         /**
          * Subject
-         * @description What a finding is about: a drop's id ("" for the whole plan) and the part's key ("" for the whole drop).
+         * @description What a finding is about: a drop's id ("" for the whole plan), the part's key ("" for the whole drop), and the state of
+         *     the station it holds for, where it has two.
          */
         Subject: {
             /** Drop */
@@ -2064,6 +2490,11 @@ export interface components {
              * @default
              */
             part: string;
+            /**
+             * State
+             * @default
+             */
+            state: string;
         };
         /**
          * TableView
@@ -2184,6 +2615,57 @@ export interface components {
             why: string;
         };
         /**
+         * TwoPosts
+         * @description One band round two posts, four strands tied in one overhand; each post is held by two strands.
+         *     ``angle_deg``: between the two posts' lines at the focal point; ``first_gain_m``, ``second_gain_m``: from each post's
+         *     near face to it.
+         */
+        TwoPosts: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "two posts";
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+            /** Webbing */
+            webbing: string;
+            /** Ring */
+            ring: string;
+            /** First Gain M */
+            first_gain_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Second Gain M */
+            second_gain_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Angle Deg */
+            angle_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Links
+             * @default []
+             */
+            links: (components["schemas"]["SlingLink"] | components["schemas"]["RingLink"] | components["schemas"]["WebbingLink"])[];
+            /**
+             * Ring Loaded
+             * @default unknown
+             * @enum {string}
+             */
+            ring_loaded: "long axis" | "cross" | "gate open" | "unknown";
+        };
+        /**
+         * TwoPostsView
+         * @description Two posts with one loop as computed: each post's share, webbing to cut, what it holds.
+         */
+        TwoPostsView: {
+            first: components["schemas"]["Number"];
+            second: components["schemas"]["Number"];
+            cut: components["schemas"]["Number"];
+            low: components["schemas"]["Number"] | null;
+            high: components["schemas"]["Number"] | null;
+            /** Why */
+            why: string;
+        };
+        /**
          * Unknown
          * @description A number nobody knows yet, and why.
          */
@@ -2241,6 +2723,29 @@ export interface components {
             cuts: components["schemas"]["Cut"][];
             /** Unknown */
             unknown: number;
+        };
+        /**
+         * WebbingLink
+         * @description Webbing doubled between two overhands, to carry the ring further, as over an edge for the last person. ``same``: it is
+         *     the wrap's own webbing, re-threaded and long enough, not a second piece.
+         */
+        WebbingLink: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "webbing";
+            /** Id */
+            id: string;
+            /** Webbing */
+            webbing: string;
+            /**
+             * Same
+             * @default false
+             */
+            same: boolean;
+            /** Reach M */
+            reach_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * Working
@@ -2310,7 +2815,7 @@ export interface components {
              * Links
              * @default []
              */
-            links: (components["schemas"]["SlingLink"] | components["schemas"]["RingLink"])[];
+            links: (components["schemas"]["SlingLink"] | components["schemas"]["RingLink"] | components["schemas"]["WebbingLink"])[];
             /**
              * Ring Loaded
              * @default unknown
@@ -2336,6 +2841,7 @@ export type Change = components['schemas']['Change'];
 export type Choice = components['schemas']['Choice'];
 export type ContactView = components['schemas']['ContactView'];
 export type CopyOf = components['schemas']['CopyOf'];
+export type CourtesyWay = components['schemas']['CourtesyWay'];
 export type CreateBody = components['schemas']['CreateBody'];
 export type Cut = components['schemas']['Cut'];
 export type Damage = components['schemas']['Damage'];
@@ -2358,12 +2864,17 @@ export type FromDemo = components['schemas']['FromDemo'];
 export type FromFile = components['schemas']['FromFile'];
 export type Geometry = components['schemas']['Geometry'];
 export type Holding = components['schemas']['Holding'];
+export type Ice = components['schemas']['Ice'];
+export type IceThread = components['schemas']['IceThread'];
 export type Inspection = components['schemas']['Inspection'];
 export type Joined = components['schemas']['Joined'];
 export type KnotGuide = components['schemas']['KnotGuide'];
 export type Known = components['schemas']['Known'];
 export type Landing = components['schemas']['Landing'];
+export type Leg = components['schemas']['Leg'];
+export type LegView = components['schemas']['LegView'];
 export type ListedPlan = components['schemas']['ListedPlan'];
+export type Mass = components['schemas']['Mass'];
 export type NoRig = components['schemas']['NoRig'];
 export type NoSystem = components['schemas']['NoSystem'];
 export type Number = components['schemas']['Number'];
@@ -2382,10 +2893,12 @@ export type PreviewBody = components['schemas']['PreviewBody'];
 export type Problem = components['schemas']['Problem'];
 export type PullTest = components['schemas']['PullTest'];
 export type PullTestAssessment = components['schemas']['PullTestAssessment'];
+export type Question = components['schemas']['Question'];
 export type Quick = components['schemas']['Quick'];
 export type Range = components['schemas']['Range'];
 export type Rated = components['schemas']['Rated'];
 export type Reach = components['schemas']['Reach'];
+export type Removal = components['schemas']['Removal'];
 export type RenameBody = components['schemas']['RenameBody'];
 export type RevisionRow = components['schemas']['RevisionRow'];
 export type Ring = components['schemas']['Ring'];
@@ -2396,6 +2909,8 @@ export type Row = components['schemas']['Row'];
 export type SaveBody = components['schemas']['SaveBody'];
 export type School = components['schemas']['School'];
 export type Sentence = components['schemas']['Sentence'];
+export type Several = components['schemas']['Several'];
+export type SeveralView = components['schemas']['SeveralView'];
 export type Shed = components['schemas']['Shed'];
 export type ShedBody = components['schemas']['ShedBody'];
 export type ShedView = components['schemas']['ShedView'];
@@ -2415,9 +2930,12 @@ export type Term = components['schemas']['Term'];
 export type TerrainPoint = components['schemas']['TerrainPoint'];
 export type Tether = components['schemas']['Tether'];
 export type TetherAssessment = components['schemas']['TetherAssessment'];
+export type TwoPosts = components['schemas']['TwoPosts'];
+export type TwoPostsView = components['schemas']['TwoPostsView'];
 export type Unknown = components['schemas']['Unknown'];
 export type Webbing = components['schemas']['Webbing'];
 export type WebbingAssessment = components['schemas']['WebbingAssessment'];
+export type WebbingLink = components['schemas']['WebbingLink'];
 export type Working = components['schemas']['Working'];
 export type Wrap = components['schemas']['Wrap'];
 export type $defs = Record<string, never>;
@@ -2808,6 +3326,39 @@ export interface operations {
             };
         };
     };
+    list_courtesy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourtesyWay"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_patterns: {
         parameters: {
             query?: never;
@@ -2816,6 +3367,7 @@ export interface operations {
                 plan_id: string;
                 revision: string;
                 drop_id: string;
+                which: string;
             };
             cookie?: never;
         };
@@ -2994,6 +3546,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_questions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Question"][];
                 };
             };
             /** @description A problem */

@@ -2,9 +2,11 @@
 import { Maximize2, Minus, Plus } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useCallback, useContext, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { spoken } from "../say";
+import { inState } from "../state/edits";
 import type { Drop, DropAssessment, Point } from "../state/model";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
+import { useWhich } from "../state/which";
 import { Num } from "../ui/Num";
 import { type Handle, handles, ringReach, setGain } from "./handles";
 import { place } from "./labels";
@@ -22,8 +24,8 @@ interface Label {
 const STEADY_PX = 4;
 const SETTLE_MS = 500;
 
-/** ``corner``: what lies over the rock at the lower left; where the enlarged views stand there, only while a part is lit. */
-export function Cutaway({ a, drop, index, corner }: { a: DropAssessment; drop: Drop; index: number; corner?: ReactNode }) {
+/** ``corner``: what lies over the rock at the lower left; where the enlarged views stand there, only while a part is lit or it is pinned. */
+export function Cutaway({ a, drop, index, corner, pinned = false }: { a: DropAssessment; drop: Drop; index: number; corner?: ReactNode; pinned?: boolean }) {
   const lit = useContext(LitContext);
   const session = useSession();
   const { units } = usePrefs();
@@ -129,7 +131,7 @@ export function Cutaway({ a, drop, index, corner }: { a: DropAssessment; drop: D
         <button type="button" className="act plain px-1" title="Zoom in (+)" aria-label="zoom in" onClick={() => zoom([size.width / 2, size.height / 2], 1.25)}><Plus size={15} /></button>
         <button type="button" className="act plain px-1" title="Zoom out (−)" aria-label="zoom out" onClick={() => zoom([size.width / 2, size.height / 2], 0.8)}><Minus size={15} /></button>
       </div>
-      {corner && (!tall || lit) && <div className="absolute bottom-10 left-3 rounded bg-base-100/90 p-1.5">{corner}</div>}
+      {corner && (!tall || lit || pinned) && <div className="absolute bottom-10 left-3 rounded bg-base-100/90 p-1.5">{corner}</div>}
       {drag.held && session.refused && (
         <p role="alert" className="sev-Shortfall absolute inset-x-0 bottom-2 text-center font-semibold">{session.refused.detail}</p>
       )}
@@ -250,6 +252,7 @@ interface Drag {
 /** A drag is one edit, made on release; Escape cancels it. Arrow keys move a handle and settle after a moment. */
 function useDrag(a: DropAssessment, drop: Drop, index: number, view: View | null): Drag {
   const { propose, commit, cancel, plan, draft, saving } = useSession();
+  const which = useWhich();
   const [held, setHeld] = useState<string | null>(null);
   const [frozen, setFrozen] = useState<View | null>(null);
   const still = useRef<{ index: number; at: Point } | null>(null);
@@ -285,7 +288,7 @@ function useDrag(a: DropAssessment, drop: Drop, index: number, view: View | null
       const dz = Math.abs(px[1]) < STEADY_PX ? 0 : -px[1] / scale;
       if (dx === 0 && dz === 0 && !moved) return;
       moved = true;
-      propose(h.move(base, dx, dz), index);
+      propose(inState(base, which, (d) => h.move(d, dx, dz)), index);
     };
     const end = () => {
       target.removeEventListener("pointermove", move as EventListener);
@@ -336,7 +339,8 @@ function useDrag(a: DropAssessment, drop: Drop, index: number, view: View | null
     k.dz += way[1] * by;
     // The ring moves along the rope's path: out and down lengthen the tie.
     const along = k.dx - k.dz;
-    propose(h.id === "ring" ? moveRing(k.drop, along) : k.handle.move(k.drop, round(k.dx), round(k.dz)), index);
+    const { handle, dx, dz } = k;
+    propose(inState(k.drop, which, (d) => (h.id === "ring" ? moveRing(d, along) : handle.move(d, round(dx), round(dz)))), index);
     k.timer = window.setTimeout(settle, SETTLE_MS);
   };
   const shift = (v: View, g: DropAssessment["geometry"]): View => {

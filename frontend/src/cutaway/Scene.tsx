@@ -87,14 +87,17 @@ function Water({ at, kind, id }: { at: Point; kind: string; id: string }) {
 
 function Post({ drop, a, view, webbing }: { drop: Drop; a: DropAssessment; view: View; webbing: Webbing | Sling | undefined }) {
   const rig = drop.station.states[0]?.rig;
-  const feature = drop.station.features.find((f) => rig && (rig.kind === "wrap" ? f.id === rig.post : rig.kind === "direct" && f.id === rig.anchor));
   const [x, y] = toScreen(view, [0, 0]);
+  if (rig?.kind === "several") return <Points drop={drop} a={a} view={view} />;
+  const id = rig?.kind === "wrap" ? rig.post : rig?.kind === "direct" ? rig.anchor : rig?.kind === "two posts" ? rig.first : "";
+  const feature = drop.station.features.find((f) => f.id === id);
   if (!feature) return null;
-  if (feature.kind === "rated") {
+  if (feature.kind !== "post") {
     return (
       <g aria-label={feature.name}>
-        <path d={`M${x - 9} ${y - 7}h8v14h-8z`} fill="var(--quiet)" stroke="var(--color-base-content)" strokeWidth={1.4} />
-        <circle cx={x - 5} cy={y} r={2} fill="var(--color-base-100)" />
+        {feature.kind === "ice thread"
+          ? <path d={`M${x - 26} ${y - 1}L${x - 14} ${y + 13}L${x - 2} ${y - 1}`} fill="none" stroke="var(--color-base-content)" strokeWidth={2} />
+          : <><path d={`M${x - 9} ${y - 7}h8v14h-8z`} fill="var(--quiet)" stroke="var(--color-base-content)" strokeWidth={1.4} /><circle cx={x - 5} cy={y} r={2} fill="var(--color-base-100)" /></>}
       </g>
     );
   }
@@ -113,13 +116,35 @@ function Post({ drop, a, view, webbing }: { drop: Drop; a: DropAssessment; view:
   );
 }
 
+/** Several points from the side: each at its own place, its leg to where the ring rests. */
+function Points({ drop, a, view }: { drop: Drop; a: DropAssessment; view: View }) {
+  const v = a.several;
+  const rig = drop.station.states[0]?.rig;
+  if (!v || rig?.kind !== "several" || !a.geometry.ring) return null;
+  // The drawing hangs the ring on the rope's line; the points stand off from it as computed.
+  const ring = toScreen(view, [v.rest[0], v.rest[2]]);
+  return (
+    <g aria-label="points">
+      {v.legs.map((l) => {
+        const [x, y] = toScreen(view, [l.at[0], l.at[2]]);
+        return (
+          <g key={l.id}>
+            <path d={`M${x} ${y}L${ring[0]} ${ring[1]}`} stroke="#7a3b6b" strokeWidth={2.6} strokeOpacity={0.8} />
+            <rect x={x - 4.5} y={y - 4.5} width={9} height={9} rx={2} fill="var(--quiet)" stroke="var(--color-base-content)" strokeWidth={1.4} />
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
 export function Scene({ a, drop, ropes, webbing, view, size, id }: {
   a: DropAssessment; drop: Drop; ropes: readonly Rope[]; webbing: readonly (Webbing | Sling)[]; view: View; size: Size; id: string;
 }) {
   const g = a.geometry;
   const { rock, landing } = rockPoints(a, view, size);
   const rig = drop.station.states[0]?.rig;
-  const web = webbing.find((w) => rig?.kind === "wrap" && w.id === rig.webbing);
+  const web = webbing.find((w) => (rig?.kind === "wrap" || rig?.kind === "two posts") && w.id === rig.webbing);
   const rockPath = path(rock, true);
   const lit = useContext(LitContext);
   const light = (key: string) => (lit === key ? "lit" : undefined);
@@ -136,7 +161,7 @@ export function Scene({ a, drop, ropes, webbing, view, size, id }: {
       <path d={layers} fill="none" stroke="var(--strata)" strokeWidth={1} clipPath={`url(#rock-${id})`} />
       <path d={rockPath} fill="none" stroke="var(--rock-edge)" strokeWidth={1.6} strokeDasharray={landing ? undefined : "3 6"} />
       {g.landing === "hanging stance" && landing && <path d={`M${landing[0]} ${landing[1]}h26`} stroke="var(--rock-edge)" strokeWidth={5} />}
-      <g className={light("anchor")}><Post drop={drop} a={a} view={view} webbing={web} /></g>
+      <g className={light("anchor") ?? (lit.startsWith("point.") || lit.startsWith("leg.") ? "lit" : undefined)}><Post drop={drop} a={a} view={view} webbing={web} /></g>
       {g.tie.length > 1 && <path d={path(g.tie.map((p) => toScreen(view, p as Point)))} fill="none" stroke={web?.colour ?? "var(--quiet)"} strokeWidth={5} strokeLinejoin="round" aria-label="tie" className={light("webbing")} />}
       <Strands a={a} ropes={ropes} view={view} lit={lit} />
       {g.contacts.filter((c) => (c.turn.value * 180) / Math.PI >= 2).map((c) => (

@@ -56,21 +56,33 @@ function moveLanding(drop: Drop, dx: number, dz: number): Drop {
   return { ...drop, section: { ...s, height_m: dz ? eye(h) : s.height_m, ...sideways } };
 }
 
+type Tie = Exclude<Rig, { kind: "none" }>;
+
+/** The figure that moves the ring out: of several points their focal point's place, of two posts the first one's reach. */
+function gainOf(rig: Tie): Figure {
+  return rig.kind === "several" ? rig.out_m : rig.kind === "two posts" ? rig.first_gain_m : rig.gain_m;
+}
+
+function withGainOf(rig: Tie, gain: Figure): Tie {
+  return rig.kind === "several" ? { ...rig, out_m: gain } : rig.kind === "two posts" ? { ...rig, first_gain_m: gain } : { ...rig, gain_m: gain };
+}
+
 function gainFigure(drop: Drop): Figure | null {
   const rig = drop.station.states[0]?.rig;
-  return rig && rig.kind !== "none" ? rig.gain_m : null;
+  return rig && rig.kind !== "none" ? gainOf(rig) : null;
 }
 
 /** How far out the ring hangs, along the rope's path. */
 export function ringReach(drop: Drop): number | null {
   const rig = drop.station.states[0]?.rig;
-  if (!rig || rig.kind === "none" || rig.gain_m.kind === "unknown") return null;
+  const own = rig && rig.kind !== "none" ? gainOf(rig) : null;
+  if (!rig || rig.kind === "none" || own?.kind !== "known") return null;
   const more = rig.kind === "wrap" && rig.pattern === "re-threaded overhand" && rig.extension_m?.kind === "known" ? rig.extension_m.value : 0;
-  return rig.gain_m.value + more + linked(rig);
+  return own.value + more + linked(rig);
 }
 
 /** How much further the links take the ring. */
-function linked(rig: Exclude<Rig, { kind: "none" }>): number {
+function linked(rig: Tie): number {
   return (rig.links ?? []).reduce((sum, l) => sum + value(l.reach_m), 0);
 }
 
@@ -84,7 +96,11 @@ export function setGain(drop: Drop, gain: number): Drop {
     const rig = { ...old, extension_m: known(Math.max(0.05, cm(own - old.gain_m.value)), "given") };
     return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
   }
-  const rig = { ...old, gain_m: known(Math.max(0.05, cm(own)), "given") };
+  // What takes the ring over an edge for the last person is the link that carries it: that one moves.
+  const last = old.links?.[old.links.length - 1];
+  const rig = last?.kind === "webbing"
+    ? { ...old, links: old.links!.map((l) => (l === last ? { ...l, reach_m: known(Math.max(0, cm(value(l.reach_m) + own - value(gainOf(old)))), "given") } : l)) }
+    : withGainOf(old, known(Math.max(0.05, cm(own)), "given"));
   return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
 }
 

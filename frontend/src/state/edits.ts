@@ -50,6 +50,19 @@ export function editDrop(id: string, change: (drop: Drop) => Drop): PlanEdit {
   return (plan) => ({ ...plan, drops: plan.drops.map((d) => (d.id === id ? change(d) : d)) });
 }
 
+/** The drop with only one state of its station, as everything that draws it takes it. */
+export function onlyState(drop: Drop, which: number): Drop {
+  const state = drop.station.states[which] ?? drop.station.states[0]!;
+  return { ...drop, station: { ...drop.station, states: [state] } };
+}
+
+/** A change made to the drop as if it had that state alone, put back among its others. */
+export function inState(drop: Drop, which: number, change: (drop: Drop) => Drop): Drop {
+  const changed = change(onlyState(drop, which));
+  const states = drop.station.states.map((s, i) => (i === which ? changed.station.states[0]! : s));
+  return { ...changed, station: { ...changed.station, states } };
+}
+
 export function known(value: number, method: Extract<Figure, { kind: "known" }>["method"]): Figure {
   return { kind: "known", value, method, error: null, on: null };
 }

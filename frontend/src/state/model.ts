@@ -1,15 +1,16 @@
 // Short names for the generated types, and the unions that the generator leaves unnamed.
 import type * as T from "../api/types.gen";
 
-export type { Assessment, Bounded, Damage, Device, Drop, DropAssessment, Edit, EndRef, Finding, Geometry, Part, Person, Plan, PlanView, Post, Problem, PullTest, Quick, Range, Rated, Reach, Ring, Rope, RopeAssessment, Sentence, Shed, Shot, Shots, Sling, State, Station, Tether, Webbing, Working, Wrap } from "../api/types.gen";
+export type { Assessment, Bounded, Damage, Device, Drop, DropAssessment, Edit, IceThread, Leg, Mass, EndRef, Finding, Geometry, Part, Person, Plan, PlanView, Post, Problem, PullTest, Quick, Range, Rated, Reach, Ring, Rope, RopeAssessment, Sentence, Several, SeveralView, Shed, Shot, Shots, Sling, State, Station, Tether, TwoPosts, Webbing, Working, Wrap } from "../api/types.gen";
 export type { Number as Num } from "../api/types.gen";
 export type Figure = T.Known | T.Unknown;
 export type Capacity = T.Range | T.Unknown;
 export type Method = T.Known["method"];
 export type System = T.State["system"];
 export type Rig = T.State["rig"];
-export type Link = T.SlingLink | T.RingLink;
-export type Feature = T.Post | T.Rated;
+export type Link = T.SlingLink | T.RingLink | T.WebbingLink;
+export type Feature = T.Post | T.Rated | T.IceThread;
+export type Holds = T.Post["holds"];
 export type Point = [number, number];
 export type Severity = T.Finding["severity"];
 export const SEVERITIES: readonly Severity[] = ["Shortfall", "Not checked", "Caution", "Note"];

@@ -1,6 +1,7 @@
 // The right-hand side for a drop: the answer first, then reach, then findings worst first.
 import type { DropAssessment, Rope } from "../state/model";
 import { useSession } from "../state/plan";
+import { useWhich } from "../state/which";
 import { STRIPES } from "../cutaway/Scene";
 import { Findings, Tally } from "../ui/Findings";
 import { Num, Said } from "../ui/Num";
@@ -16,13 +17,16 @@ export function Swatch({ rope, width = 22 }: { rope: Pick<Rope, "colour" | "stri
   );
 }
 
-export function DropRight({ a, draft }: { a: DropAssessment; draft: boolean }) {
+export function DropRight({ a: whole, draft }: { a: DropAssessment; draft: boolean }) {
   const { plan, view } = useSession();
+  const which = useWhich();
+  // Answer and reach are those of the state in view; findings and tally those of the whole station.
+  const a = which === 1 && whole.last ? { ...whole.last, findings: whole.findings, tally: whole.tally, verdict: whole.verdict } : whole;
   const ropes = plan.shed.ropes ?? [];
   return (
     <div>
       <h1 className="text-lg font-bold">{a.number} · {a.name}{a.height && <> · <Num n={a.height} /></>}</h1>
-      <p className="quiet">{a.system}</p>
+      <p className="quiet">{a.system}{whole.last && (which === 1 ? ", for the last person" : ", for the party")}</p>
       <p className="mt-0.5 text-[13px]" data-testid="tally"><Tally tally={a.tally} /></p>
       <p className="my-3 border-l-4 border-accent py-1 pl-3 text-[17px] leading-snug font-medium" data-testid="answer"><Said s={a.answer} /></p>
       {a.reach.length > 0 && (
@@ -43,7 +47,7 @@ export function DropRight({ a, draft }: { a: DropAssessment; draft: boolean }) {
         </table>
       )}
       {a.cut && a.angle && (
-        <p className="mb-3 text-[13px]">Cut <Num n={a.cut} /> of webbing; the legs stand at <Num n={a.angle} />.</p>
+        <p className="mb-3 text-[13px]">Takes <Num n={a.cut} />; the legs stand at <Num n={a.angle} />.</p>
       )}
       <Findings findings={a.findings} frozen={draft} />
       <div className="rule-t quiet pt-2.5 text-xs">

@@ -11,7 +11,7 @@ export function Findings({ findings, frozen = false }: { findings: readonly Find
     <ol aria-label="findings">
       {findings.map((f, i) => (
         <li key={`${f.code}-${f.subject.part}-${i}`} className="rule-t py-2.5" data-code={f.code}>
-          <div className={`text-xs font-bold tracking-wide uppercase sev-${f.severity.replace(" ", "-")}`}>{f.severity}</div>
+          <div className={`text-xs font-bold tracking-wide uppercase sev-${f.severity.replace(" ", "-")}`}>{f.severity}{f.subject.state === "last" && <span className="quiet ml-2 font-normal normal-case">for the last person</span>}{f.subject.state === "party" && <span className="quiet ml-2 font-normal normal-case">for the party</span>}</div>
           <div className="font-semibold"><Said s={f.title} /></div>
           <div className={f.severity === "Note" ? "quiet" : ""}><Said s={f.reason} /></div>
           {f.fix && (

@@ -23,9 +23,9 @@ NAMES = ("methods", "landings", "ropes", "knots", "materials", "loads", "fibres"
 
 # Tables that are there to be read: nothing is computed from them, so no plan may put its own figure in their place.
 TO_BE_READ = ("standards",)
-NOT_USED = {("knots", f"retention.{k}") for k in ("double fisherman's.nylon", "triple fisherman's.nylon", "triple fisherman's.HMPE", "overhand bend.nylon")}
+NOT_USED = {("knots", f"retention.{k}") for k in ("triple fisherman's.nylon", "overhand bend.nylon")}
 PARTLY_USED = {
-    "friction": ("webbing bark", "webbing rock"),
+    "friction": ("webbing bark", "webbing rock", "ring"),
     "pull_tests": ("flat overhand dynamic", "HMPE ring bend"),
     "fibres": ("elongation.nylon", "elongation.polyester", "elongation.HMPE", "elongation.aramid"),
     "slings": ("straight", "overhand", "basket", "basket double", "shortened", "girth"),
@@ -226,6 +226,34 @@ def knot_guide() -> tuple[KnotGuide, ...]:
     for knot in made:
         if knot.tag not in TAGS or not knot.source or not (knot.use and knot.unties and knot.dressing):
             raise TableError(f"knot guide: row {knot.key!r} has a bad tag or says nothing")
+    return made
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """A question to something found in place: its key, of what kind of thing, in words, and the answer that is good."""
+
+    key: str
+    what: str
+    question: str
+    good: str
+    tag: str
+    source: str
+
+
+@cache
+def questions() -> tuple[Question, ...]:
+    """What to ask of a thing found in place.
+
+    returns: the questions, in the order they are asked
+    raises: TableError if a row breaks the rules
+    Source: questions.json; each row names its own.
+    """
+    data = json.loads((Path(__file__).parent / "questions.json").read_text(encoding="utf-8"))
+    made = tuple(Question(**raw) for raw in data["rows"])
+    for q in made:
+        if q.tag not in TAGS or q.good not in ("yes", "no") or not q.source:
+            raise TableError(f"questions: row {q.key!r} has a bad tag, answer or source")
     return made
 
 

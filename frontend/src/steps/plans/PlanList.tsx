@@ -56,7 +56,7 @@ export function PlanList() {
           </label>
           <button type="submit" className="act h-9" disabled={!title.trim()}>Start it</button>
           <button type="button" className="act h-9" onClick={() => file.current?.click()}>Open a plan file</button>
-          <button type="button" className="act h-9" onClick={() => create({ kind: "demo", name: "canyon" })}>Demonstration canyon</button>
+          {(["canyon", "buttress", "gully"] as const).map((n) => <button key={n} type="button" className="act h-9" onClick={() => create({ kind: "demo", name: n })}>Demonstration {n}</button>)}
           <input ref={file} type="file" accept=".json,application/json" className="hidden" aria-label="plan file" onChange={(e) => { const f = e.target.files?.[0]; if (f) void read(f); e.target.value = ""; }} />
         </form>
         {message && <p role="alert" className="sev-Shortfall mb-4 rounded border border-error bg-base-100 px-3 py-2">{message}</p>}

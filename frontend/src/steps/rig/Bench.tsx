@@ -1,8 +1,9 @@
 // The anchor bench: the tie seen from above, as computed. The focal point is dragged along the line to the edge.
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
-import { known } from "../../state/edits";
+import { inState, known } from "../../state/edits";
 import type { Drop, DropAssessment, Rig } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { useWhich } from "../../state/which";
 import { Num } from "../../ui/Num";
 
 type Bench = NonNullable<DropAssessment["bench"]>;
@@ -19,6 +20,7 @@ function withGain(drop: Drop, gain: number): Drop {
 
 export function BenchView({ a, drop, index, lit = "" }: { a: DropAssessment; drop: Drop; index: number; lit?: string }) {
   const { propose, commit, cancel, plan } = useSession();
+  const which = useWhich();
   const [held, setHeld] = useState(false);
   const frozen = useRef<number | null>(null);
   const b = a.bench;
@@ -49,7 +51,7 @@ export function BenchView({ a, drop, index, lit = "" }: { a: DropAssessment; dro
     const move = (m: globalThis.PointerEvent) => {
       if (Math.abs(m.clientX - from) < 3 && !moved) return;
       moved = true;
-      propose(withGain(base(), gain + (m.clientX - from) / scale), index);
+      propose(inState(base(), which, (d) => withGain(d, gain + (m.clientX - from) / scale)), index);
     };
     const end = (keep: boolean) => {
       target.removeEventListener("pointermove", move as EventListener);
@@ -69,7 +71,7 @@ export function BenchView({ a, drop, index, lit = "" }: { a: DropAssessment; dro
     if (by === undefined || gain === null) return;
     e.preventDefault();
     e.stopPropagation();
-    propose(withGain(base(), gain + by * (e.shiftKey ? 10 : 1)), index);
+    propose(inState(base(), which, (d) => withGain(d, gain + by * (e.shiftKey ? 10 : 1))), index);
     commit();
   };
   return (

@@ -26,6 +26,7 @@ export function Links({ rig, at }: { rig: Exclude<Rig, { kind: "none" }>; at: Pa
       <legend className="quiet text-xs">from the {rig.kind === "wrap" ? "focal point" : "anchor"} to the rope
         {slings.length > 0 && <button type="button" className="act plain ml-3" onClick={() => add({ kind: "sling", id: freshId("l", links), sling: slings[0]!.id, use: "straight", angle_deg: unknown("not measured"), reach_m: known(0.3, "given") })}><Plus size={13} className="inline" /> sling</button>}
         {rings.length > 0 && <button type="button" className="act plain ml-1" onClick={() => add({ kind: "connector", id: freshId("l", links), ring: rings[0]!.id, loaded: "unknown", reach_m: known(0.05, "given") })}><Plus size={13} className="inline" /> connector</button>}
+        {(plan.shed.webbing ?? []).length > 0 && <button type="button" className="act plain ml-1" onClick={() => add({ kind: "webbing", id: freshId("l", links), webbing: plan.shed.webbing![0]!.id, same: false, reach_m: known(1, "given") })}><Plus size={13} className="inline" /> webbing</button>}
       </legend>
       {links.map((l) => {
         const here: Path = [...path, `#${l.id}`];
@@ -36,6 +37,12 @@ export function Links({ rig, at }: { rig: Exclude<Rig, { kind: "none" }>; at: Pa
                 <ChoiceField label="sling" path={[...here, "sling"]} value={l.sling} choices={slings.map((s) => ({ value: s.id, label: s.name }))} />
                 <ChoiceField label="rigged" path={[...here, "use"]} value={l.use} choices={USES} />
                 {l.use.startsWith("basket") ? <FigureField label="angle of its legs" path={[...here, "angle_deg"]} figure={l.angle_deg ?? unknown("not measured")} quantity="degrees" why="not measured" /> : <span />}
+              </>
+            ) : l.kind === "webbing" ? (
+              <>
+                <ChoiceField label="webbing, doubled" path={[...here, "webbing"]} value={l.webbing} choices={(plan.shed.webbing ?? []).map((w) => ({ value: w.id, label: w.name }))} />
+                <label className="flex items-center gap-1.5 pb-1.5 text-xs"><input type="checkbox" className="size-4 accent-[var(--color-accent)]" checked={l.same ?? false} onChange={(e) => edit(setAt([...here, "same"], e.target.checked))} />the tie's own, re-threaded</label>
+                <span />
               </>
             ) : (
               <>
@@ -50,7 +57,7 @@ export function Links({ rig, at }: { rig: Exclude<Rig, { kind: "none" }>; at: Pa
         );
       })}
       <div className={row}>
-        <ChoiceField label="ring the rope runs through" path={[...at, "ring"]} value={rig.ring} choices={rings.map((r) => ({ value: r.id, label: r.name }))} />
+        <ChoiceField label="ring the rope runs through" path={[...at, "ring"]} value={rig.ring ?? ""} choices={rings.map((r) => ({ value: r.id, label: r.name }))} />
         {ring && ring.kind !== "ring" ? <ChoiceField label="loaded" path={[...at, "ring_loaded"]} value={rig.ring_loaded ?? "unknown"} choices={lies(ring)} /> : <span />}
       </div>
     </fieldset>

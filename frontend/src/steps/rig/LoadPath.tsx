@@ -1,9 +1,10 @@
 // Rock to rider: every part's range on one scale against what is asked of it; the weakest named in words.
 import { useState } from "react";
-import { editDrop } from "../../state/edits";
+import { editDrop, inState } from "../../state/edits";
 import type { Drop, Part } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
+import { useWhich } from "../../state/which";
 import { Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 import { shown } from "../../say";
@@ -80,18 +81,19 @@ export function LoadPath({ drop, parts, policy, onLight }: { drop: Drop; parts: 
 /** A single point: why it is accepted, or a way to accept it with a reason. */
 function Single({ drop, part }: { drop: Drop; part: Part }) {
   const { edit } = useSession();
+  const which = useWhich();
   const [asking, setAsking] = useState(false);
   const own = (drop.station.states[0]?.accepted ?? []).some((x) => x.part === part.key);
   const accept = (reason: string | null) => {
     setAsking(false);
     if (reason !== null && reason.trim() === "") return;
-    edit(editDrop(drop.id, (d) => ({
+    edit(editDrop(drop.id, (full) => inState(full, which, (d) => ({
       ...d, station: {
         ...d.station, states: d.station.states.map((s) => ({
           ...s, accepted: [...(s.accepted ?? []).filter((x) => x.part !== part.key), ...(reason === null ? [] : [{ part: part.key, reason }])],
-        })) as typeof d.station.states,
+        })),
       },
-    })));
+    }))));
   };
   const small = "cursor-pointer font-semibold underline text-base-content";
   if (part.accepted) {

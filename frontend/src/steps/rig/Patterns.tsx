@@ -5,16 +5,18 @@ import { api } from "../../api/client";
 import { known, setAt } from "../../state/edits";
 import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { useWhich } from "../../state/which";
 import { Num } from "../../ui/Num";
 
 type Order = "listed" | "holds" | "cut";
 
 export function Patterns({ drop }: { drop: Drop }) {
   const { view, edit } = useSession();
+  const which = useWhich();
   const [order, setOrder] = useState<Order>("listed");
   const rig = drop.station.states[0]!.rig;
   const query = useQuery({
-    queryKey: ["patterns", view.id, view.revision, drop.id], queryFn: () => api.patterns(view.id, view.revision, drop.id),
+    queryKey: ["patterns", view.id, view.revision, drop.id, which], queryFn: () => api.patterns(view.id, view.revision, drop.id, which),
     staleTime: Infinity, placeholderData: (before) => before, enabled: rig.kind === "wrap",
   });
   if (rig.kind !== "wrap") return <p className="quiet py-4">Patterns are compared once the station is tied round a post.</p>;
@@ -23,7 +25,7 @@ export function Patterns({ drop }: { drop: Drop }) {
   if (order === "holds") rows.sort((a, b) => (b.low?.value ?? -1) - (a.low?.value ?? -1));
   if (order === "cut") rows.sort((a, b) => (a.cut?.value ?? 1e9) - (b.cut?.value ?? 1e9));
   const adopt = (key: string) => {
-    const at = ["drops", `#${drop.id}`, "station", "states", 0, "rig"] as const;
+    const at = ["drops", `#${drop.id}`, "station", "states", which, "rig"] as const;
     const extend = key === "re-threaded overhand" && rig.extension_m?.kind !== "known" ? [setAt([...at, "extension_m"], known(1, "given"))] : [];
     edit(setAt([...at, "pattern"], key), ...extend);
   };

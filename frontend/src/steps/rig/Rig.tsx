@@ -1,22 +1,29 @@
 // Rig: the cutaway over the load path, the anchor and the rope system.
-import { useEffect, useState } from "react";
+import { useContext, useEffect, useState } from "react";
 import { Cutaway } from "../../cutaway/Cutaway";
 import { LitContext } from "../../cutaway/Scene";
 import type { Drop, DropAssessment } from "../../state/model";
+import { onlyState } from "../../state/edits";
 import { useSession } from "../../state/plan";
+import { WhichContext } from "../../state/which";
 import { typing } from "../../ui/keys";
 import { Anchor } from "./Anchor";
 import { BenchView } from "./Bench";
+import { Courtesy } from "./Courtesy";
 import { Inspections } from "./Inspections";
 import { LoadPath } from "./LoadPath";
 import { Patterns } from "./Patterns";
+import { SeveralBench } from "./SeveralBench";
 import { Ropes } from "./Ropes";
 
-const TABS = [{ key: "path", name: "Rock to rider", letter: "r" }, { key: "anchor", name: "Tied to", letter: "w" }, { key: "patterns", name: "Patterns", letter: "p" }, { key: "ropes", name: "Rope system", letter: "s" }, { key: "inspections", name: "Found in place", letter: "i" }] as const;
+const TABS = [{ key: "path", name: "Rock to rider", letter: "r" }, { key: "anchor", name: "Tied to", letter: "w" }, { key: "patterns", name: "Patterns", letter: "p" }, { key: "ropes", name: "Rope system", letter: "s" }, { key: "inspections", name: "Found in place", letter: "i" }, { key: "states", name: "Courtesy", letter: "c" }] as const;
 type Tab = (typeof TABS)[number]["key"];
 
-export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAssessment }) {
+export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number; a: DropAssessment }) {
   const { plan } = useSession();
+  const { which, setWhich } = useContext(WhichContext);
+  const drop = onlyState(full, which);
+  const a = which === 1 && whole.last ? whole.last : whole;
   const unrigged = drop.station.states[0]!.rig.kind === "none";
   const [lit, setLit] = useState("");
   const [tab, setTab] = useState<Tab>(unrigged ? "anchor" : "path");
@@ -34,10 +41,17 @@ export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAsse
   const policy = margin.kind === "peak" ? "amber: 2.0 × its peak" : margin.kind === "static ratio" ? "amber: 10 × its static load" : `amber: ${margin.times} × its peak`;
   return (
     <div className="flex h-full flex-col">
-      <div className="min-h-0 grow">
+      <div className="relative min-h-0 grow">
         <LitContext.Provider value={lit}>
-          <Cutaway a={a} drop={drop} index={index} corner={tab === "path" && a.bench ? <BenchView a={a} drop={drop} index={index} lit={lit} /> : null} />
+          <Cutaway a={a} drop={drop} index={index} pinned={tab === "anchor"} corner={tab !== "path" && tab !== "anchor" ? null : a.bench ? <BenchView a={a} drop={drop} index={index} lit={lit} /> : a.several ? <SeveralBench a={a} drop={drop} index={index} lit={lit} /> : null} />
         </LitContext.Provider>
+        {whole.last && (
+            <span className="absolute top-2 right-3 flex items-center gap-1 rounded bg-base-100/85 p-1 text-[13px]" role="group" aria-label="state in view">
+              {["party", "last person"].map((n, i) => (
+                <button key={n} type="button" aria-pressed={which === i} onClick={() => setWhich(i)} className={`cursor-pointer rounded border px-2 py-0.5 ${which === i ? "border-accent font-bold" : "quiet border-[var(--rule)]"}`}>{n}</button>
+              ))}
+            </span>
+          )}
       </div>
       <div className="flex h-[262px] shrink-0 flex-col border-t border-[var(--rule)] bg-base-100">
         <div className="rule-b flex gap-1 px-3" role="tablist">
@@ -48,10 +62,11 @@ export function Rig({ drop, index, a }: { drop: Drop; index: number; a: DropAsse
         </div>
         <div className="min-h-0 grow overflow-y-auto px-4 py-2">
           {tab === "path" && <LoadPath drop={drop} parts={a.parts} policy={policy} onLight={setLit} />}
-          {tab === "anchor" && <Anchor drop={drop} a={a} index={index} />}
+          {tab === "anchor" && <Anchor drop={drop} a={a} />}
           {tab === "patterns" && <Patterns drop={drop} />}
           {tab === "ropes" && <Ropes drop={drop} />}
           {tab === "inspections" && <Inspections drop={drop} />}
+          {tab === "states" && <Courtesy drop={full} whole={whole} />}
         </div>
       </div>
     </div>

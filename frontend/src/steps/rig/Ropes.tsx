@@ -2,6 +2,7 @@
 import { known, setAt } from "../../state/edits";
 import type { Drop, EndRef, Plan, Rope, System } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { useWhich } from "../../state/which";
 import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField } from "../../ui/fields";
 import { Swatch } from "../Right";
 
@@ -70,7 +71,8 @@ function Stoppers({ system, at, strands }: { system: Exclude<System, { kind: "no
 
 export function Ropes({ drop }: { drop: Drop }) {
   const { plan, edit } = useSession();
-  const at: Path = ["drops", `#${drop.id}`, "station", "states", 0, "system"];
+  const which = useWhich();
+  const at: Path = ["drops", `#${drop.id}`, "station", "states", which, "system"];
   const s = drop.station.states[0]!.system;
   const other = (e: "a" | "b"): "a" | "b" => (e === "a" ? "b" : "a");
   const rope = (label: string, field: string, value: string, only?: "rope" | "cord") => <RopeChoice label={label} path={[...at, field]} value={value} system={s} systemAt={at} {...(only ? { only } : {})} />;

@@ -1,0 +1,60 @@
+// What a post or a rated anchor is by itself: how sound, what it holds, and by whose judgement or by its weight.
+import { known, setAt, unknown } from "../../state/edits";
+import type { Mass, Post, Rated } from "../../state/model";
+import { useSession } from "../../state/plan";
+import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField } from "../../ui/fields";
+
+const TRI = ["yes", "no", "unknown"];
+const BED = [{ value: "dry rock", label: "dry rock" }, { value: "wet or loose", label: "wet or loose" }, { value: "unknown", label: "nobody has looked" }];
+
+export function PostForm({ post, at, which = "" }: { post: Post; at: Path; which?: string }) {
+  const { edit } = useSession();
+  const byWeight = post.holds.kind === "mass";
+  const blank = unknown("not measured");
+  const mass: Mass = { kind: "mass", long_m: blank, wide_m: blank, high_m: blank, bed: "unknown", slope_deg: known(0, "eye"), under_water: "no", height_m: blank, depth_m: blank };
+  return (
+    <>
+      {post.what === "tree" && <ChoiceField label="alive, well rooted, crown healthy" path={[...at, "sound"]} value={post.sound ?? "unknown"} choices={TRI} />}
+      <ChoiceField label="webbing sits on it" path={[...at, "webbing_at"]} value={post.webbing_at ?? "unknown"} choices={["low", "high", "unknown"]} />
+      {post.what === "boulder" && (
+        <Choose label="what it holds is" value={byWeight ? "mass" : "judged"} choices={[{ value: "judged", label: "your own judgement" }, { value: "mass", label: "worked out from its weight" }]}
+          onChange={(v) => edit(setAt([...at, "holds"], v === "mass" ? mass : unknown("nobody has judged it")))} />
+      )}
+      {post.holds.kind === "mass" ? <MassForm mass={post.holds} at={[...at, "holds"]} /> : (
+        <CapacityField className="col-span-3" label={`what the ${which ? `${which} ` : ""}post itself holds: your own judgement, low and high, and why`} path={[...at, "holds"]} capacity={post.holds} />
+      )}
+    </>
+  );
+}
+
+function MassForm({ mass, at }: { mass: Mass; at: Path }) {
+  const side = (label: string, field: "long_m" | "wide_m" | "high_m" | "height_m" | "depth_m") => (
+    <SurveyField label={label} path={[...at, field]} figure={mass[field]} quantity="fine length" why="not measured" />
+  );
+  return (
+    <div className="col-span-3 grid grid-cols-3 gap-x-4 gap-y-2">
+      {side("its box: length", "long_m")}{side("width", "wide_m")}{side("height", "high_m")}
+      <ChoiceField label="it lies on" path={[...at, "bed"]} value={mass.bed ?? "unknown"} choices={BED} />
+      <FigureField label="its bed slopes toward the pull" path={[...at, "slope_deg"]} figure={mass.slope_deg} quantity="degrees" why="not measured" />
+      <ChoiceField label="under water" path={[...at, "under_water"]} value={mass.under_water ?? "unknown"} choices={TRI} />
+      {side("webbing above its base", "height_m")}{side("depth of its base along the pull", "depth_m")}
+      <p className="quiet self-end text-xs">Half its box is counted as rock; it slides or topples, whichever comes first.</p>
+    </div>
+  );
+}
+
+const WHAT = [
+  { value: "bolt", label: "bolt" }, { value: "piton", label: "piton" }, { value: "placed piece", label: "placed piece" }, { value: "chain", label: "chain" },
+  { value: "textile", label: "textile (slings, cord)" }, { value: "thread", label: "thread round rock" }, { value: "other", label: "something else" },
+];
+
+export function RatedForm({ feature, at, className = "col-span-3" }: { feature: Rated; at: Path; className?: string }) {
+  return (
+    <>
+      <ChoiceField label="it is" path={[...at, "what"]} value={feature.what ?? "other"} choices={WHAT} />
+      <ChoiceField label="found in place" path={[...at, "in_place"]} value={feature.in_place ?? "unknown"} choices={TRI} />
+      {feature.what === "textile" && <FigureField label="good strands, all round looked at" path={[...at, "good_strands"]} figure={feature.good_strands ?? unknown("nobody has counted")} quantity="count" why="nobody has counted" />}
+      <CapacityField className={className} label={feature.what === "textile" ? "what one of its strands holds, and by whom it is given" : "what the anchor holds, and by whom it is given"} path={[...at, "holds"]} capacity={feature.holds} />
+    </>
+  );
+}

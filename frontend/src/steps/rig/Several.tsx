@@ -1,0 +1,68 @@
+// An anchor of several points: what each is, where, what joins it to the focal point, and what of the load it carries.
+import { Plus, Trash2 } from "lucide-react";
+import { useState } from "react";
+import { freshId, known, setAt, unknown } from "../../state/edits";
+import type { Feature, Leg, Rig, SeveralView } from "../../state/model";
+import { useSession } from "../../state/plan";
+import { ChoiceField, FigureField, type Path, TextField } from "../../ui/fields";
+import { Num } from "../../ui/Num";
+import { newRated } from "./Anchor";
+import { RatedForm } from "./Features";
+
+const FOCAL = [{ value: "knotted", label: "knotted" }, { value: "sliding", label: "sliding" }, { value: "limited", label: "sliding, limiting knots" }];
+
+export function SeveralForm({ rig, rigAt, at, features, several }: { rig: Extract<Rig, { kind: "several" }>; rigAt: Path; at: Path; features: readonly Feature[]; several: SeveralView | null }) {
+  const { plan, edit } = useSession();
+  const [open, setOpen] = useState("");
+  const of = [...(plan.shed.webbing ?? []), ...(plan.shed.slings ?? []), ...(plan.shed.ropes ?? []).filter((r) => r.kind === "pull cord")].map((x) => ({ value: x.id, label: x.name }))
+    .concat((plan.shed.rings ?? []).map((r) => ({ value: r.id, label: `chain of ${r.name}` })));
+  const add = () => {
+    const point = newRated(features, `point ${rig.legs.length + 1}`);
+    const leg: Leg = { id: freshId("l", rig.legs), anchor: point.id, of: rig.legs[0]!.of, out_m: known(-0.2, "eye"), aside_m: known(0, "eye"), up_m: known(0.3, "eye") };
+    edit(setAt([...at, "features"], [...features, point]), setAt([...rigAt, "legs"], [...rig.legs, leg]));
+    setOpen(leg.id);
+  };
+  const remove = (leg: Leg) => edit(setAt([...rigAt, "legs"], rig.legs.filter((l) => l.id !== leg.id)), setAt([...at, "features"], features.filter((f) => f.id !== leg.anchor)));
+  return (
+    <>
+      <ChoiceField label="focal point" path={[...rigAt, "focal"]} value={rig.focal ?? "knotted"} choices={FOCAL} />
+      {rig.focal !== "sliding" && <ChoiceField label="tied with" path={[...rigAt, "knot"]} value={rig.knot ?? "overhand"} choices={["overhand", "figure eight", "bowline on a bight"]} />}
+      {rig.focal === "limited" && <FigureField label="limiting knots let it go" path={[...rigAt, "slack_m"]} figure={rig.slack_m ?? unknown("")} quantity="fine length" why="not decided" />}
+      <span className="col-span-3 grid grid-cols-6 gap-x-3">
+        <FigureField label="focal: out" path={[...rigAt, "out_m"]} figure={rig.out_m} quantity="fine length" why="not decided" />
+        <FigureField label="aside, left" path={[...rigAt, "aside_m"]} figure={rig.aside_m} quantity="fine length" why="not decided" />
+        <FigureField label="up" path={[...rigAt, "up_m"]} figure={rig.up_m} quantity="fine length" why="not decided" />
+        <FigureField label="pull, down" path={[...rigAt, "down_deg"]} figure={rig.down_deg ?? unknown("")} quantity="degrees" why="as the rope runs" />
+        <FigureField label="pull, left" path={[...rigAt, "aside_deg"]} figure={rig.aside_deg ?? known(0, "given")} quantity="degrees" why="unknown" />
+        <FigureField label="swings ±" path={[...rigAt, "swing_deg"]} figure={rig.swing_deg ?? known(15, "given")} quantity="degrees" why="unknown" />
+      </span>
+      <div className="col-span-3">
+        <p className="quiet flex items-center text-xs"><span className="grow">points, from the station's origin{rig.down_deg?.kind === "unknown" ? "; the load pulls as the rope runs" : ""}</span>
+          <button type="button" className="act plain" onClick={add}><Plus size={13} className="inline" /> point</button></p>
+        {rig.legs.map((leg) => {
+          const f = features.find((x) => x.id === leg.anchor);
+          const here: Path = [...rigAt, "legs", `#${leg.id}`];
+          const pointAt: Path = [...at, "features", `#${leg.anchor}`];
+          const seen = several?.legs.find((l) => l.id === leg.id);
+          return (
+            <div key={leg.id} className="rule-t py-1" data-leg={leg.id}>
+              <div className="grid grid-cols-[1.2fr_4.2rem_4.2rem_4.2rem_1.1fr_1.6rem] items-end gap-x-2">
+                <TextField label="point" path={[...pointAt, "name"]} value={f?.name ?? "missing"} />
+                <FigureField label="out" path={[...here, "out_m"]} figure={leg.out_m} quantity="fine length" why="not measured" />
+                <FigureField label="left" path={[...here, "aside_m"]} figure={leg.aside_m} quantity="fine length" why="not measured" />
+                <FigureField label="up" path={[...here, "up_m"]} figure={leg.up_m} quantity="fine length" why="not measured" />
+                <ChoiceField label="leg of" path={[...here, "of"]} value={leg.of} choices={of} />
+                <button type="button" className="act plain px-1" disabled={rig.legs.length < 3} aria-label={`remove ${f?.name ?? "point"}`} onClick={() => remove(leg)}><Trash2 size={15} /></button>
+              </div>
+              <p className="mt-0.5 flex gap-3 text-xs">
+                {seen ? <span>carries <Num n={seen.tied} /> of the load as tied, <Num n={seen.worst} /> at worst; leg <Num n={seen.length} className="!font-normal" /></span> : <span className="sev-Not-checked">share not checked</span>}
+                <button type="button" className="cursor-pointer font-semibold underline" onClick={() => setOpen(open === leg.id ? "" : leg.id)}>{open === leg.id ? "close" : `what ${f?.name ?? "it"} holds…`}</button>
+              </p>
+              {open === leg.id && f?.kind === "rated" && <div className="mt-1 grid grid-cols-3 gap-x-4 gap-y-2"><RatedForm feature={f} at={pointAt} /></div>}
+            </div>
+          );
+        })}
+      </div>
+    </>
+  );
+}

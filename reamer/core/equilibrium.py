@@ -1,0 +1,190 @@
+"""Where the focal point of several points comes to rest under a load, and how much each leg then carries.
+
+Every leg, and every loop that slides through the ring, is an elastic member that pulls and never pushes. The ring rests
+where the energy of the members less the load's work is least. That energy is convex, so Newton's method with a shortened
+step finds the one place; all load directions and all removals are solved side by side as arrays.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+STEPS = 120
+NEAR = 1e-10
+
+
+@dataclass(frozen=True, slots=True)
+class Member:
+    """One elastic member: the points it runs to, its length before any load [m], its stiffness [kN/m].
+
+    A leg of its own runs to one point; a loop through which the ring slides runs to all of its points, and its length
+    is the sum over them.
+    """
+
+    points: tuple[int, ...]
+    length_m: float
+    stiffness_kn_m: float
+
+
+@dataclass(frozen=True, slots=True)
+class Rest:
+    """Where the ring rests, what it pulls from each point [kN], and the stiffness along the load [kN/m]."""
+
+    at: tuple[float, float, float]
+    pull_kn: tuple[float, ...]
+    along_kn_m: float
+    settled: bool
+
+
+def rest(points: list[tuple[float, float, float]], members: list[Member], start: tuple[float, float, float],
+         loads: list[tuple[float, float, float]], without: list[int | None] | None = None) -> list[Rest]:
+    """Where the ring rests under each load, and the pull on each point.
+
+    points: the anchor's points [m]; members: what joins them to the ring; start: where the ring was tied [m]
+    loads: forces on the ring [kN]; without: for each load the point that is gone, None if none
+    returns: one rest a load; ``settled`` is false where no balance was found
+    Source: HB, least potential energy of a linear elastic net; tension only.
+    """
+    p, f = np.asarray(points, float), np.asarray(loads, float)
+    cases = len(f)
+    gone = np.zeros((cases, len(p)), bool)
+    for i, n in enumerate(without or [None] * cases):
+        if n is not None:
+            gone[i, n] = True
+    runs = np.zeros((len(members), len(p)), bool)
+    for m, member in enumerate(members):
+        runs[m, list(member.points)] = True
+    length = np.array([m.length_m for m in members])
+    # A member none of whose points is left holds nothing.
+    stiff = np.array([m.stiffness_kn_m for m in members]) * (runs[None] & ~gone[:, None]).any(2)
+    live = (runs[None] & ~gone[:, None]).astype(float)  # case, member, point
+    x = np.tile(np.asarray(start, float), (cases, 1))
+    scale = np.maximum(np.linalg.norm(f, axis=1), 1e-9)
+    # Begin where the softest member alone would stretch to, so that the first step has something to push against.
+    x += f / scale[:, None] * 1e-3
+
+    def parts(x: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        to = x[:, None] - p[None]
+        far = np.maximum(np.linalg.norm(to, axis=2), 1e-9)
+        stretch = np.maximum(np.einsum("cmp,cp->cm", live, far) - length, 0.0)
+        return to / far[..., None], far, stretch
+
+    def energy(x: np.ndarray, stretch: np.ndarray) -> np.ndarray:
+        return 0.5 * (stiff * stretch**2).sum(1) - (f * x).sum(1)
+
+    unit, far, stretch = parts(x)
+    eye = np.eye(3)
+    for _ in range(STEPS):
+        tension = stiff * stretch
+        along = np.einsum("cmp,cpd->cmd", live, unit)
+        gradient = np.einsum("cm,cmd->cd", tension, along) - f
+        if np.all(np.linalg.norm(gradient, axis=1) <= NEAR * scale):
+            break
+        taut = (stretch > 0) * stiff
+        across = np.einsum("cm,cmp,cp->cp", tension, live, 1 / far)
+        hessian = np.einsum("cm,cmd,cme->cde", taut, along, along) + across.sum(1)[:, None, None] * eye \
+            - np.einsum("cp,cpd,cpe->cde", across, unit, unit)
+        # Slack directions have no stiffness of their own: a little of it keeps the step finite.
+        soft = 1e-6 * (1 + np.trace(hessian, axis1=1, axis2=2))
+        step = np.linalg.solve(hessian + soft[:, None, None] * eye, -gradient[..., None])[..., 0]
+        long = np.linalg.norm(step, axis=1)
+        step *= np.minimum(1.0, 1.0 / np.maximum(long, 1e-12))[:, None]
+        before, slope = energy(x, stretch), np.einsum("cd,cd->c", gradient, step)
+        size = np.ones(cases)
+        for _ in range(40):
+            trial = x + size[:, None] * step
+            unit, far, stretch = parts(trial)
+            # Near the end the energy no longer tells one place from another, but the balance of forces still does.
+            left = np.linalg.norm(np.einsum("cm,cmp,cpd->cd", stiff * stretch, live, unit) - f, axis=1)
+            worse = (energy(trial, stretch) > before + 1e-4 * size * slope) & (left > 0.9 * np.linalg.norm(gradient, axis=1))
+            if not worse.any():
+                break
+            size = np.where(worse, size / 2, size)
+        x = x + size[:, None] * step
+        unit, far, stretch = parts(x)
+    tension = stiff * stretch
+    pull = np.einsum("cm,cmp->cp", tension, live)
+    balance = np.linalg.norm(np.einsum("cp,cpd->cd", pull, unit) - f, axis=1) <= 1e-6 * scale
+    direction = f / scale[:, None]
+    along = np.einsum("cmp,cpd,cd->cm", live, unit, direction)
+    k = (stiff * (stretch > 0) * along**2).sum(1)
+    return [Rest(tuple(map(float, x[i])), tuple(map(float, pull[i])), float(k[i]), bool(balance[i])) for i in range(cases)]
+
+
+def swings(direction: tuple[float, float, float], swing_rad: float, points: list[tuple[float, float, float]],
+           focal: tuple[float, float, float]) -> list[tuple[float, float, float]]:
+    """Directions the load may swing to: in the plane of the anchor to both sides, in space eight round a cone.
+
+    direction: the tied load's [unit vector]; swing_rad: how far it swings; points, focal: the anchor [m]
+    returns: unit vectors, the tied direction first
+    Source: J, our judgement: what a rider to one side does.
+    """
+    d = np.asarray(direction, float)
+    d = d / np.linalg.norm(d)
+    if swing_rad <= 0:
+        return [tuple(map(float, d))]
+    spread = np.asarray(points, float) - np.asarray(focal, float)
+    across = spread - np.outer(spread @ d, d)
+    _, sizes, axes = np.linalg.svd(across, full_matrices=False)
+    if sizes[0] > 1e-9:
+        u = axes[0] - (axes[0] @ d) * d
+    else:
+        u = np.cross(d, (0.0, 0.0, 1.0) if abs(d[2]) < 0.9 else (0.0, 1.0, 0.0))
+    u = u / np.linalg.norm(u)
+    v = np.cross(d, u)
+    flat = len(sizes) < 2 or sizes[1] <= 1e-6 * max(sizes[0], 1e-9)
+    turns = (0.0, math.pi) if flat else tuple(i * math.pi / 4 for i in range(8))
+    c, s = math.cos(swing_rad), math.sin(swing_rad)
+    return [tuple(map(float, d))] + [tuple(map(float, c * d + s * (math.cos(t) * u + math.sin(t) * v))) for t in turns]
+
+
+def sliding_high(load_kn: float, angle_rad: float, friction: float) -> tuple[float, float]:
+    """Tensions of the two strands of a ring that slides, the one friction leaves the higher first.
+
+    k = e^(μ(π−θ)), T₁ = F·k/√(1 + k² + 2k·cos θ), T₂ = T₁/k
+
+    load_kn: F [kN]; angle_rad: θ between the strands; friction: μ of strand on ring [-]
+    returns: T₁ and T₂ [kN]
+    Source: HB, capstan rule and statics.
+
+    >>> t1, t2 = sliding_high(1.0, math.radians(28), 0.25)
+    >>> round(t1 / (t1 + t2), 2)
+    0.66
+    """
+    k = math.exp(friction * (math.pi - angle_rad))
+    high = load_kn * k / math.sqrt(1 + k * k + 2 * k * math.cos(angle_rad))
+    return high, high / k
+
+
+def two_legs(alpha_rad: float, beta_rad: float) -> tuple[float, float]:
+    """Shares of a load that two legs of unequal angle carry.
+
+    F·sin β/sin(α + β) and F·sin α/sin(α + β)
+
+    alpha_rad, beta_rad: the legs' angles to either side of the load's line [rad]
+    returns: share in the leg at α and in the leg at β [-]
+    Source: HB, statics of three forces.
+
+    >>> [round(x, 3) for x in two_legs(math.radians(60), math.radians(60))]
+    [1.0, 1.0]
+    """
+    both = math.sin(alpha_rad + beta_rad)
+    return math.sin(beta_rad) / both, math.sin(alpha_rad) / both
+
+
+def drop_force_kn(static_kn: float, fall_m: float, stiffness_kn_m: float) -> float:
+    """Peak force when a piece fails and the load drops onto the rest.
+
+    F = W + √(W² + 2·W·h·k)
+
+    static_kn: W hanging [kN]; fall_m: h the focal point falls [m]; stiffness_kn_m: k of what catches it [kN/m]
+    returns: F [kN]
+    Source: HB, energy of a fall in a linear spring.
+
+    >>> drop_force_kn(1.0, 0.0, 50.0)
+    2.0
+    """
+    return static_kn + math.sqrt(static_kn**2 + 2 * static_kn * fall_m * stiffness_kn_m)

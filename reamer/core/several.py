@@ -1,0 +1,496 @@
+"""Anchors of several points: shares by elastic balance, what each leg holds, and what happens when one piece is gone."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from reamer.core.anchor import band_m, bend_share, radius_m, wet_share
+from reamer.core.context import Context
+from reamer.core.equilibrium import Member, Rest, drop_force_kn, rest, sliding_high, swings, two_legs
+from reamer.core.model import Leg, Post, Ring, Rope, Several, Sling, TwoPosts, Webbing
+from reamer.core.patterns import retention
+from reamer.core.rope import rating_kg
+from reamer.core.say import Number
+from reamer.core.section import limits_m
+from reamer.core.tables import row
+from reamer.core.working import Book, Term, computed, from_row
+
+Point3 = tuple[float, float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class LegView:
+    """One leg as computed: where its point is, what of the load it carries as tied and at worst, how long it is."""
+
+    id: str
+    name: str
+    at: Point3
+    tied: Number
+    worst: Number
+    length: Number
+
+
+@dataclass(frozen=True, slots=True)
+class Removal:
+    """What happens when one point fails: where the ring comes to rest, what each point then carries of the load, how far the
+    focal point falls, the peak force of that fall and each point's share of it. ``drop`` and ``peak`` are None where unknown."""
+
+    id: str
+    name: str
+    at: Point3
+    shares: tuple[Number, ...]
+    drop: Number
+    peak: Number | None
+    pulls: tuple[Number, ...]
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class SeveralView:
+    """An anchor of several points as computed, in metres from the station's origin: out, aside, up."""
+
+    legs: tuple[LegView, ...]
+    focal: Point3
+    rest: Point3
+    swung: tuple[Point3, ...]
+    direction: Point3
+    swing_deg: float
+    angle: Number
+    removals: tuple[Removal, ...]
+    cut: Number | None
+
+
+@dataclass(frozen=True, slots=True)
+class Holds:
+    """What a leg holds, low and high, or why it is unknown."""
+
+    low: Number | None
+    high: Number | None
+    why: str
+
+
+def place(x: object, y: object, z: object) -> Point3 | None:
+    """Three figures as a place.
+
+    x, y, z: out, aside, up
+    returns: the place [m], None if one is unknown
+    Source: none.
+    """
+    return None if any(f.kind == "unknown" for f in (x, y, z)) else (x.value, y.value, z.value)
+
+
+def direction_of(rig: Several, runs: tuple[float, float] | None) -> Point3 | None:
+    """Which way the load pulls the focal point.
+
+    rig: its angles, where decided; runs: out and up, the first piece of the rope's line, None if unknown
+    returns: a unit vector, None if it is not known
+    Source: none, geometry.
+    """
+    if rig.aside_deg.kind == "unknown":
+        return None
+    if rig.down_deg.kind == "known":
+        down = math.radians(rig.down_deg.value)
+    elif runs:
+        down = math.atan2(-runs[1], runs[0])
+    else:
+        return None
+    aside = math.radians(rig.aside_deg.value)
+    return math.cos(down) * math.cos(aside), math.cos(down) * math.sin(aside), -math.sin(down)
+
+
+def material(of: str, ctx: Context) -> Webbing | Sling | Rope | Ring | None:
+    """What a leg is made of.
+
+    of: an id; ctx: the plan's context
+    returns: webbing, a sewn sling, a rope or cord, or a connector that stands for a chain; None if it is gone
+    Source: none, a look-up.
+    """
+    return ctx.webbing.get(of) or ctx.slings.get(of) or ctx.ropes.get(of) or ctx.rings.get(of)
+
+
+def _strand(thing: Webbing | Sling | Rope, end: str) -> float | None:
+    c = thing.rating_kn if isinstance(thing, Sling) else thing.strength_kn
+    if c.kind == "unknown":
+        return None
+    value = c.low_kn if end == "low" else c.high_kn
+    return value / 2 if isinstance(thing, Sling) else value
+
+
+def joining_knot(thing: Webbing | Sling | Rope) -> str:
+    """The knot that closes a loop of it.
+
+    thing: what the loop is of
+    returns: as the knot table names it, "" for a sewn one
+    Source: P, common practice, no source.
+    """
+    if isinstance(thing, Sling):
+        return ""
+    return "ring bend" if isinstance(thing, Webbing) else "triple fisherman's" if thing.fibre in ("HMPE", "aramid") else "double fisherman's"
+
+
+def stiffness(thing: Webbing | Sling | Rope | Ring, stretched: str) -> float | None:
+    """EA of a leg of two strands, or of a chain.
+
+    EA = 2·S/ε
+
+    thing: what it is of; stretched: ``most`` takes the highest elongation at break, as for shares, ``least`` the lowest
+    returns: EA [kN], None if its fibre or strength is unknown
+    Source: HB, fibre tables; J for a chain.
+    """
+    if isinstance(thing, Ring):
+        return row("loads", "legs.chain").low
+    if thing.fibre == "unknown":
+        return None
+    strand = _strand(thing, "high")
+    if strand is None:
+        return None
+    stretch = row("fibres", f"elongation.{thing.fibre}")
+    return 2 * strand / ((stretch.high if stretched == "most" else stretch.low) / 100)
+
+
+def leg_holds(thing: Webbing | Sling | Rope | Ring, rig: Several, ring: Ring | None, wet: str, school: str, key: str, book: Book) -> Holds:
+    """What one leg of two strands holds.
+
+    C = n·S·w·min(ρ at the focal point, ρ of the joining knot, share kept over the ring)
+
+    thing: what it is of; rig: how its focal point is made; ring: what the strands slide over; wet: yes, no or unknown
+    school: of retention; key: the workings' prefix; book: where workings go
+    returns: low and high [kN]; one strand counts at the low end where a knot holds them, two where they slide
+    Source: HB and P, tables of knots and materials.
+    """
+    if isinstance(thing, Ring):
+        if thing.rating_kn.kind == "unknown":
+            return Holds(None, None, f"the rating of {thing.name} is unknown")
+        low, high = (book.number(f"{key}.{end}", f"chain of {thing.name}, {end} end", "C", [Term("C", thing.name, v, "force", thing.rating_kn.source)], v, "force", toward)
+                     for end, v, toward in (("low", thing.rating_kn.low_kn, "down"), ("high", thing.rating_kn.high_kn, "up")))
+        return Holds(low, high, "")
+    if thing.fibre == "unknown" or _strand(thing, "low") is None:
+        return Holds(None, None, f"the {'fibre' if thing.fibre == 'unknown' else 'strength'} of {thing.name} is unknown")
+    slides = rig.focal == "sliding"
+    knots = [k for k in ("" if slides else rig.knot, joining_knot(thing)) if k]
+    rows = [(k, retention(k, thing.fibre, school)) for k in knots]
+    for k, r in rows:
+        if r is None:
+            return Holds(None, None, f"a {k} is not to be used in {thing.fibre}")
+    thick = getattr(thing, "thickness_mm", None) or getattr(thing, "diameter_mm", None)
+    bends = slides and not isinstance(thing, Sling)
+    if bends and (ring is None or ring.thickness_mm.kind == "unknown" or thick.kind == "unknown"):
+        return Holds(None, None, "the thickness of the strand or of the ring is unknown")
+    wet_row, kept = row("materials", f"wet.{thing.fibre}"), wet_share(thing.fibre, wet)
+    made = []
+    for i, end in enumerate(("low", "high")):
+        n, strand = (2 if slides or end == "high" else 1), _strand(thing, end)
+        terms = [Term("n", "strands that carry", n, "count", "P: common practice, no source"),
+                 Term("S", f"one strand of {thing.name}", strand, "force", (thing.rating_kn if isinstance(thing, Sling) else thing.strength_kn).source),
+                 Term("w", f"{wet_row.name}; gets wet: {wet}", kept[i], "share", wet_row.cited)]
+        least, value = [], 1.0
+        for j, (_, r) in enumerate(rows, 1):
+            rho = r.low if end == "low" else r.high
+            terms.append(from_row(f"rho{j}", r, rho, "share"))
+            least.append(f"rho{j}")
+            value = min(value, rho)
+        if bends:
+            share = bend_share(ring.thickness_mm.value, thick.value)[i]
+            bend_row = row("materials", "bend.rule" if ring.thickness_mm.value >= thick.value else "bend.thin")
+            terms.append(Term("b", f"share kept over {ring.name}", share, "share", bend_row.cited))
+            least.append("b")
+            value = min(value, share)
+        made.append(book.number(f"{key}.{end}", f"leg of {thing.name}, {end} end", f"n*S*w*min(1{''.join(', ' + x for x in least)})", terms,
+                                n * strand * kept[i] * value, "force", "down" if end == "low" else "up"))
+    return Holds(made[0], made[1], "")
+
+
+@dataclass(frozen=True, slots=True)
+class Solved:
+    """The balance of an anchor of several points: as computed, or why it is not."""
+
+    view: SeveralView | None
+    why: str
+
+
+def _members(rig: Several, points: list[Point3], focal: Point3, things: list, stretched: str) -> list[Member] | str:
+    lengths = [math.dist(p, focal) for p in points]
+    stiff = [stiffness(t, stretched) for t in things]
+    if None in stiff:
+        return f"the fibre or strength of {things[stiff.index(None)].name} is unknown"
+    if rig.focal == "knotted":
+        return [Member((i,), length, ea / length) for i, (length, ea) in enumerate(zip(lengths, stiff, strict=True))]
+    # One loop through all points: its whole length gives under the tension that is alike in every part of it.
+    whole = [Member(tuple(range(len(points))), sum(lengths), min(stiff) / sum(lengths))]
+    if rig.focal == "limited":
+        if rig.slack_m.kind == "unknown":
+            return "how far the limiting knots let it slide is unknown"
+        whole += [Member((i,), length + rig.slack_m.value, ea / (length + rig.slack_m.value)) for i, (length, ea) in enumerate(zip(lengths, stiff, strict=True))]
+    return whole
+
+
+def solve(rig: Several, names: dict[str, str], runs: tuple[float, float] | None, static_kn: float | None, rope_kn: float | None,
+          ctx: Context, book: Book) -> Solved:
+    """The balance of an anchor of several points, as tied, swung, and with each point gone.
+
+    rig: the anchor; names: of its features by id; runs: the rope's first piece, out and up; static_kn: everyone who hangs on it
+    rope_kn: EA of the rope that catches, None if unknown; ctx: the plan's context; book: where workings go
+    returns: the anchor as computed, or why it is not
+    Source: HB, least potential energy; see the functions it calls.
+    """
+    places = [place(leg.out_m, leg.aside_m, leg.up_m) for leg in rig.legs]
+    focal = place(rig.out_m, rig.aside_m, rig.up_m)
+    if focal is None or None in places:
+        return Solved(None, "a place is not entered")
+    things = [material(leg.of, ctx) for leg in rig.legs]
+    if None in things:
+        return Solved(None, "what a leg is made of is not in the shed")
+    why = _misplaced(rig, places, focal, things, names)
+    if why:
+        return Solved(None, why)
+    direction = direction_of(rig, runs)
+    if direction is None:
+        return Solved(None, "which way the load pulls is not known")
+    if rig.swing_deg.kind == "unknown":
+        return Solved(None, "how far the load swings is unknown")
+    if all(sum((f - p) * d for f, p, d in zip(focal, at, direction, strict=True)) <= 1e-9 for at in places):
+        return Solved(None, "the load pulls toward the points: every leg would be slack")
+    soft, hard = _members(rig, places, focal, things, "most"), _members(rig, places, focal, things, "least")
+    if isinstance(soft, str):
+        return Solved(None, soft)
+    load = static_kn or 1.0
+    ways = swings(direction, math.radians(rig.swing_deg.value), places, focal)
+    loads = [tuple(load * c for c in w) for w in ways]
+    count = len(rig.legs)
+    got = rest(places, soft, focal, [*loads, *[loads[0]] * count], [*[None] * len(ways), *range(count)])
+    if not all(r.settled for r in got):
+        return Solved(None, "no balance was found")
+    tied, gone = got[:len(ways)], got[len(ways):]
+    legs = _legs(rig, places, focal, names, tied, load, ways, book)
+    removals = tuple(_removal(rig, i, names, gone[i], got[0], load, static_kn, rope_kn, soft, hard, direction, book) for i in range(count))
+    return Solved(SeveralView(legs, focal, got[0].at, tuple(r.at for r in tied[1:]), direction, rig.swing_deg.value,
+                              _angle(places, got[0].at, book), removals, _cut(rig, places, focal, things, book)), "")
+
+
+def _misplaced(rig: Several, places: list[Point3], focal: Point3, things: list, names: dict[str, str]) -> str:
+    for i, a in enumerate(places):
+        for j in range(i):
+            if math.dist(a, places[j]) < 0.005:
+                return f"{names[rig.legs[j].anchor]} and {names[rig.legs[i].anchor]} are in one place"
+        if math.dist(a, focal) < 0.01:
+            return f"the focal point lies on {names[rig.legs[i].anchor]}"
+        thing = things[i]
+        if isinstance(thing, Sling):
+            # A sling through a point and the focal point: laid, it must span the distance.
+            if thing.length_m.kind == "unknown":
+                return f"how long {thing.name} is is unknown"
+            if thing.length_m.value < math.dist(a, focal) - 1e-9:
+                return f"{thing.name} is shorter than {names[rig.legs[i].anchor]} and the focal point are apart"
+    if len(places) == 2:
+        u, v = ([f - p for f, p in zip(focal, at, strict=True)] for at in places)
+        if _between(u, v) > math.radians(179):
+            return "the two legs stand opposite each other: no load can be balanced"
+    return ""
+
+
+def _between(u: list[float], v: list[float]) -> float:
+    dot = sum(a * b for a, b in zip(u, v, strict=True))
+    return math.acos(max(-1.0, min(1.0, dot / (math.hypot(*u) * math.hypot(*v)))))
+
+
+def widest_rad(places: list[Point3], at: Point3) -> float:
+    """The widest angle between two legs.
+
+    places: of the points [m]; at: of the ring [m]
+    returns: angle [rad]
+    Source: HB, geometry.
+    """
+    ways = [[f - p for f, p in zip(at, q, strict=True)] for q in places]
+    return max(_between(a, b) for i, a in enumerate(ways) for b in ways[:i])
+
+
+def _angle(places: list[Point3], at: Point3, book: Book) -> Number:
+    """The widest angle between two legs."""
+    ways = [[f - p for f, p in zip(at, q, strict=True)] for q in places]
+    u, v = max(((a, b) for i, a in enumerate(ways) for b in ways[:i]), key=lambda pair: _between(*pair))
+    dot, size = sum(a * b for a, b in zip(u, v, strict=True)), math.hypot(*u) * math.hypot(*v)
+    return book.number("legs.angle", "widest angle between two legs, loaded", "2*asin(sqrt((1 - d/s)/2))", [
+        Term("d", "scalar product of the two legs", dot, "count", "section: places entered"),
+        Term("s", "product of their lengths", size, "count", "section: places entered")], _between(u, v), "angle", "up")
+
+
+def _legs(rig: Several, places: list[Point3], focal: Point3, names: dict[str, str], tied: list[Rest], load: float,
+          ways: list[Point3], book: Book) -> tuple[LegView, ...]:
+    friction = row("friction", "ring")
+    made = []
+    for i, leg in enumerate(rig.legs):
+        key, name = f"leg.{leg.id}", names[leg.anchor]
+        source = f"HB: least energy of the elastic legs, solved numerically, the worst of {len(ways)} directions"
+        pulls = [r.pull_kn[i] for r in tied]
+        mean = book.number(f"{key}.tied", f"share of the load on {name}, as tied", "p/F", [
+            Term("p", "pull on it where the energy is least", pulls[0], "force", "HB: least energy of the elastic legs, solved numerically"),
+            Term("F", "load on the focal point", load, "force", "section: everyone who hangs")], pulls[0] / load, "share", "up")
+        if rig.focal == "knotted" or len(places) < 2:
+            worst = book.number(f"{key}.worst", f"share of the load on {name}, at worst", "p/F", [
+                Term("p", "pull on it where the energy is least", max(pulls), "force", source),
+                Term("F", "load on the focal point", load, "force", "section: everyone who hangs")], max(pulls) / load, "share", "up")
+        else:
+            worst = _slid(key, name, i, places, tied, load, friction, source, book)
+        length = book.number(f"{key}.length", f"length of the leg to {name}", "L", [Term("L", "from its place to the focal point", math.dist(places[i], focal), "fine length", "section: places entered")],
+                             math.dist(places[i], focal), "fine length", "up")
+        made.append(LegView(leg.id, name, places[i], mean, worst, length))
+    return tuple(made)
+
+
+def _slid(key: str, name: str, i: int, places: list[Point3], tied: list[Rest], load: float, friction: object, source: str, book: Book) -> Number:
+    """The share that friction at the ring may leave on one strand, at the worst direction. Source: HB, capstan rule; for more than two
+    legs J, our judgement: one strand high, all others low."""
+    best = None
+    for r in tied:
+        ways = [[a - b for a, b in zip(r.at, q, strict=True)] for q in places]
+        angle = min(_between(ways[i], w) for j, w in enumerate(ways) if j != i)
+        k = math.exp(friction.high * (math.pi - angle))
+        n = len(places)
+        high = sliding_high(load, angle, friction.high)[0] if n == 2 else sum(r.pull_kn) * k / (k + n - 1)
+        if best is None or high > best[0]:
+            best = (high, angle, r)
+    high, angle, r = best
+    terms = [from_row("mu", friction, friction.high, "share"), Term("theta", "angle between the strands at the ring", angle, "angle", source)]
+    if len(places) == 2:
+        k = "exp(mu*(pi - theta))"
+        return book.number(f"{key}.worst", f"share of the load on {name}, at worst", f"{k}/sqrt(1 + {k}**2 + 2*{k}*cos(theta))", terms, high / load, "share", "up")
+    terms += [Term("n", "strands", len(places), "count", "section: legs"), Term("T", "sum of the pulls", sum(r.pull_kn), "force", source),
+              Term("F", "load on the focal point", load, "force", "section: everyone who hangs")]
+    return book.number(f"{key}.worst", f"share of the load on {name}, at worst", "T*exp(mu*(pi - theta))/(exp(mu*(pi - theta)) + n - 1)/F", terms, high / load, "share", "up")
+
+
+def _removal(rig: Several, i: int, names: dict[str, str], after: Rest, before: Rest, load: float, static_kn: float | None, rope_kn: float | None,
+             soft: list[Member], hard: list[Member], direction: Point3, book: Book) -> Removal:
+    leg = rig.legs[i]
+    key, name = f"leg.{leg.id}.gone", names[leg.anchor]
+    fall = max(0.0, sum((a - b) * d for a, b, d in zip(after.at, before.at, direction, strict=True)))
+    drop = book.number(f"{key}.drop", f"fall of the focal point when {name} fails", "h", [
+        Term("h", "from its rest with all points to its rest without", fall, "fine length", "HB: least energy of the elastic legs, solved numerically")],
+        fall, "fine length", "up")
+    shares = tuple(Number(p / load, "share", "up") for p in after.pull_kn)
+    if static_kn is None or rope_kn is None:
+        why = "the load is unknown" if static_kn is None else "how the rope stretches is unknown"
+        return Removal(leg.id, name, after.at, shares, drop, None, (), why)
+    # The legs that are taut after, at their least stretch, in series with the shortest rope that can be out.
+    ratio = max(h.stiffness_kn_m / s.stiffness_kn_m for h, s in zip(hard, soft, strict=True))
+    legs_k, length = after.along_kn_m * ratio, row("loads", "legs.rope")
+    k = 1 / (1 / legs_k + length.low / rope_kn)
+    peak = book.number(f"{key}.peak", f"peak force when {name} fails", "W + sqrt(W**2 + 2*W*h/(1/kl + L/EA))", [
+        Term("W", "everyone who hangs on it", static_kn, "force", "HB: weight"), computed("h", "fall of the focal point", drop),
+        Term("kl", "stiffness of the legs that are taut after, along the load [kN/m]", legs_k, "count", "HB: Σ EA/L·cos²γ, least stretch"),
+        from_row("L", length, length.low, "fine length"), Term("EA", "stiffness of the rope", rope_kn, "force", "its label's elongation")],
+        drop_force_kn(static_kn, fall, k), "force", "up")
+    pulls = tuple(Number(p / load * peak.value, "force", "up") for p in after.pull_kn)
+    return Removal(leg.id, name, after.at, shares, drop, peak, pulls, "")
+
+
+def rope_stiffness_kn(ropes: list[Rope]) -> float | None:
+    """EA of the rope that is ridden.
+
+    EA = n·m·g/ε
+
+    ropes: one a ridden strand, with the elongation of its rating
+    returns: EA [kN], None if one's elongation is unknown or there is none
+    Source: HB, linear spring from the label's elongation.
+    """
+    if not ropes or any(r.elongation_pct.kind == "unknown" for r in ropes):
+        return None
+    g = row("loads", "g").low
+    return sum(rating_kg(r.kind) * g / 1000 / (r.elongation_pct.value / 100) for r in ropes)
+
+
+def _cut(rig: Several, places: list[Point3], focal: Point3, things: list, book: Book) -> Number | None:
+    """Webbing or cord for one loop through all points: twice every leg, the joining knot, the knot at the focal point, two tails."""
+    thing = things[0]
+    if isinstance(thing, (Sling, Ring)) or any(t is not thing for t in things):
+        return None
+    rope = isinstance(thing, Rope)
+    if rope and thing.diameter_mm.kind == "unknown":
+        return None
+    total = sum(2 * math.dist(p, focal) for p in places)
+    terms, formula, value = [Term("l", "both strands of every leg", total, "fine length", "section: places entered")], "l", total
+    d = thing.diameter_mm.value / 1000 if rope else 0.0
+    if rope:
+        terms.append(Term("d", f"diameter of {thing.name}", thing.diameter_mm.value, "diameter", "entered"))
+    for i, (key, count) in enumerate((("rope used.double fisherman's" if rope else "rope used.ring bend", 2 if rope else 1),
+                                      *(() if rig.focal == "sliding" else (("rope used.figure eight" if rope else "rope used.four-strand overhand", 1),))), 1):
+        used = row("knots", key)
+        terms.append(from_row(f"k{i}", used, used.high, "count" if rope else "fine length"))
+        formula += f" + {count}*k{i}*d/1000" if rope else f" + k{i}"
+        value += count * used.high * (d if rope else 1)
+    tail = row("knots", "tail.webbing")
+    terms.append(from_row("t", tail, tail.high, "fine length"))
+    return book.number("wrap.cut", f"{thing.name} to cut for one loop", f"{formula} + 2*t", terms, value + 2 * tail.high, "fine length", "up")
+
+
+@dataclass(frozen=True, slots=True)
+class TwoPostsView:
+    """Two posts with one loop as computed: each post's share, webbing to cut, what it holds."""
+
+    first: Number
+    second: Number
+    cut: Number
+    low: Number | None
+    high: Number | None
+    why: str
+
+
+def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: str, school: str, book: Book) -> TwoPostsView | str:
+    """One band round two posts, the inner strand drawn to the focal point, four strands tied in one overhand.
+
+    F = n·cos(θ/2)·S·w·ρ, half of the four strands at the low end
+
+    rig: its reaches and the angle θ between the posts' lines; posts, webbing: the parts; wet, school: as for wrapped; book: where workings go
+    returns: shares, webbing to cut [m], low and high [kN]; or what is unknown
+    Source: P, common practice, no source; HB, statics of a symmetric pair. The legs' own angle at each post is left out.
+    """
+    gains = (rig.first_gain_m, rig.second_gain_m)
+    if rig.angle_deg.kind == "unknown" or any(g.kind == "unknown" for g in gains) or any(p.girth_m.kind == "unknown" for p in posts):
+        return "a girth, a reach or the angle between the posts is unknown"
+    angle = math.radians(rig.angle_deg.value)
+    theta = Term("theta", "angle between the two posts' lines", angle, "angle", f"entered: {rig.angle_deg.method}")
+    share = two_legs(angle / 2, angle / 2)[0] if angle > 1e-9 else 0.5
+    shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}", "1/(2*cos(theta/2))", [theta], share, "share", "up")
+                   for n, p in zip(("first", "second"), posts, strict=True))
+    terms, formula, value = [], [], 0.0
+    for i, (p, g) in enumerate(zip(posts, gains, strict=True), 1):
+        r = radius_m(limits_m(p.girth_m)[1])
+        band = book.number(f"two.band{i}", f"band round {p.name} and out to the focal point",
+                           "2*sqrt(((C/(2*pi)) + x)**2 - (C/(2*pi))**2) + (C/(2*pi))*(pi + 2*asin((C/(2*pi))/((C/(2*pi)) + x)))",
+                           [Term("C", f"girth of {p.name}, high end", limits_m(p.girth_m)[1], "fine length", f"entered: {p.girth_m.method}"),
+                            Term("x", "from its near face to the focal point", g.value, "fine length", "decided")], band_m(r, g.value), "fine length", "up")
+        terms.append(computed(f"b{i}", f"band round {p.name}", band))
+        formula.append(f"b{i}")
+        value += band.value
+    bend, knot, tail = row("knots", "rope used.ring bend"), row("knots", "rope used.four-strand overhand"), row("knots", "tail.webbing")
+    terms += [from_row("k1", bend, bend.high, "fine length"), from_row("k2", knot, knot.high, "fine length"), from_row("t", tail, tail.high, "fine length")]
+    cut = book.number("wrap.cut", "webbing to cut", " + ".join(formula) + " + k1 + k2 + 2*t", terms, value + bend.high + knot.high + 2 * tail.high, "fine length", "up")
+    rho_row, join_row = retention("overhand", webbing.fibre, school), retention("ring bend", webbing.fibre, school)
+    if webbing.fibre == "unknown" or webbing.strength_kn.kind == "unknown":
+        return TwoPostsView(*shares, cut, None, None, f"the {'fibre' if webbing.fibre == 'unknown' else 'strength'} of {webbing.name} is unknown")
+    if rho_row is None or join_row is None:
+        return TwoPostsView(*shares, cut, None, None, f"a ring bend is not to be used in {webbing.fibre} webbing")
+    wet_row, kept = row("materials", f"wet.{webbing.fibre}"), wet_share(webbing.fibre, wet)
+    made = []
+    for i, end in enumerate(("low", "high")):
+        strand, n = (webbing.strength_kn.low_kn, 2) if end == "low" else (webbing.strength_kn.high_kn, 4)
+        rho = min(rho_row.low, join_row.low) if end == "low" else min(rho_row.high, join_row.high)
+        lesser = rho_row if rho in (rho_row.low, rho_row.high) else join_row
+        made.append(book.number(f"two.{end}", f"what {webbing.name} round both posts holds, {end} end", "n*cos(theta/2)*S*w*rho", [
+            Term("n", "strands of four that carry", n, "count", "P: common practice, no source"), theta,
+            Term("S", f"one strand of {webbing.name}, unknotted", strand, "force", webbing.strength_kn.source),
+            Term("w", f"{wet_row.name}; gets wet: {wet}", kept[i], "share", wet_row.cited), from_row("rho", lesser, rho, "share")],
+            n * math.cos(angle / 2) * strand * kept[i] * rho, "force", "down" if end == "low" else "up"))
+    return TwoPostsView(*shares, cut, made[0], made[1], "")
+
+
+def tied_by(leg: Leg, ctx: Context) -> str:
+    """What a leg is made of, in words.
+
+    leg: the leg; ctx: the plan's context
+    returns: its name, or that it is missing
+    Source: none, text only.
+    """
+    thing = material(leg.of, ctx)
+    return thing.name if thing else "something that is not in the shed"

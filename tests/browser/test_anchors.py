@@ -1,0 +1,197 @@
+"""Anchors of every kind as a guide builds, drags and takes them apart."""
+
+import unittest
+
+from reamer.core.assess import assess
+from reamer.demos import buttress, gully
+from tests.browser.harness import Browsing
+
+
+class Points(Browsing):
+    def setUp(self):
+        super().setUp()
+        self.id = self.server.add(buttress())
+
+    def plan(self):
+        return self.server.plan(self.id)
+
+    def rig(self, drop=0, state=0):
+        return self.plan().drops[drop].station.states[state].rig
+
+    def put(self, scope, label, text):
+        field = scope.get_by_label(label, exact=True)
+        field.fill(text)
+        field.press("Enter")
+
+    def test_an_anchor_of_three_points_is_built_from_nothing(self):
+        self.open("rig", "d2")
+        self.page.keyboard.press("w")
+        self.page.get_by_label("tied to", exact=True).select_option("several")
+        self.saved(2)
+        self.page.get_by_role("button", name="point", exact=True).click()
+        self.saved(3)
+        legs = self.page.locator("[data-leg]")
+        self.assertEqual(legs.count(), 3)
+        for i, (out, left, up) in enumerate((("0", "0.3", "0"), ("0.1", "-0.4", "0"), ("-0.2", "0", "0.4"))):
+            for label, text in (("out", out), ("left", left), ("up", up)):
+                if legs.nth(i).get_by_label(label, exact=True).input_value() != text:
+                    self.put(legs.nth(i), label, text)
+        self.page.get_by_role("figure", name="the anchor from above and from the side").wait_for()
+        self.page.get_by_role("button", name="what left point holds…").click()
+        self.put(self.page, "what the anchor holds, and by whom it is given, who says so", "placed today")
+        self.put(self.page, "what the anchor holds, and by whom it is given, low", "15")
+        self.page.wait_for_function("() => document.querySelector('[data-leg] p').innerText.includes('carries')")
+        seen = assess(self.plan()).drops[1].several
+        self.assertEqual(len(seen.legs), 3)
+        self.assertIn(f"{seen.legs[0].tied.value:.2f}"[:4], legs.nth(0).inner_text())
+
+    def test_a_point_is_dragged_shares_follow_and_it_is_one_revision(self):
+        self.open("rig", "d1")
+        figure = self.page.get_by_role("figure", name="the anchor from above and from the side")
+        before = figure.locator("text.num").all_text_contents()
+        box = self.page.locator('[data-handle="l1-plan"]').bounding_box()
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        for i in range(1, 7):
+            self.page.mouse.move(x, y - 4 * i)
+        self.page.wait_for_function("t => [...document.querySelectorAll('figure text.num')].map(e => e.textContent).join() !== t", arg=",".join(before))
+        self.assertEqual(self.plan(), buttress())
+        self.page.mouse.up()
+        self.saved(2)
+        leg = self.rig().legs[0]
+        self.assertGreater(leg.aside_m.value, 0.2)
+        self.assertEqual((leg.aside_m.method, leg.up_m.value), ("eye", 0.35))
+
+    def test_escape_takes_the_focal_point_back_and_arrow_keys_move_it(self):
+        self.open("rig", "d1")
+        box = self.page.locator('[data-handle="focal-side"]').bounding_box()
+        self.page.mouse.move(box["x"] + 12, box["y"] + 12)
+        self.page.mouse.down()
+        self.page.mouse.move(box["x"] + 32, box["y"] + 32)
+        self.page.keyboard.press("Escape")
+        self.page.mouse.up()
+        self.page.wait_for_timeout(200)
+        self.assertEqual(self.plan(), buttress())
+        self.page.locator('[data-handle="focal-plan"]').focus()
+        self.page.keyboard.press("ArrowRight")
+        self.saved(2)
+        self.assertAlmostEqual(self.rig().out_m.value, 0.65)
+
+    def test_a_piece_is_taken_away_to_see_what_happens(self):
+        gone = assess(buttress()).drops[3].several.removals[0]
+        self.open("rig", "d4")
+        self.page.get_by_role("button", name="hand-size cam", exact=True).click()
+        said = self.page.get_by_test_id("removal").inner_text()
+        self.assertIn(f"{gone.drop.value + 0.0049:.2f} m", said)
+        self.assertIn("nut, high", said)
+        self.assertNotIn("hand-size cam", said)
+        self.assertEqual(self.plan(), buttress())
+
+    def test_limiting_knots_are_tied_with_one_act_and_undone_with_one(self):
+        self.open("rig", "d4")
+        before = assess(buttress()).drops[3].several.removals[0].drop.value
+        self.page.locator('[data-code="legs.drop"]').first.get_by_role("button", name="Tie limiting knots").click()
+        self.saved(2)
+        self.assertLess(assess(self.plan()).drops[3].several.removals[0].drop.value, before)
+        self.page.keyboard.press("Control+z")
+        self.saved(3)
+        self.assertEqual(self.plan(), buttress())
+
+    def test_legs_that_stand_too_wide_are_put_right_with_one_act(self):
+        self.open("rig", "d3")
+        self.page.locator('[data-code="legs.angle"]').get_by_role("button", name="Put the focal point").click()
+        self.saved(2)
+        self.assertIn("0 shortfalls", self.tally())
+
+    def test_found_in_place_asks_its_own_questions(self):
+        self.open("rig", "d6")
+        self.page.keyboard.press("i")
+        question = self.page.get_by_role("group", name="Are there cuts, glazed")
+        question.get_by_label("no", exact=True).check()
+        self.saved(2)
+        self.page.locator('[data-code="inspection.answer"]').wait_for(state="detached")
+        question.get_by_label("not seen").check()
+        self.saved(3)
+        self.page.locator('[data-code="inspection.open"]').wait_for()
+
+    def test_both_states_of_a_courtesy_rig_are_seen_and_edited_apart(self):
+        self.open("rig", "d7")
+        ring = self.page.get_by_test_id("cutaway").locator('circle[aria-label="ring"]').first
+        near = ring.get_attribute("cx")
+        self.page.get_by_role("button", name="last person").click()
+        self.page.wait_for_function("v => document.querySelector('[data-testid=cutaway] circle[aria-label=ring]').getAttribute('cx') !== v", arg=near)
+        self.page.locator('[data-part="link.over"]').wait_for()
+        self.page.keyboard.press("w")
+        self.put(self.page.locator('[data-link="over"]'), "takes the ring", "2.6")
+        self.saved(2)
+        self.assertEqual((self.rig(6, 1).links[0].reach_m.value, self.rig(6, 0).links), (2.6, ()))
+        self.page.locator("body").click(position={"x": 700, "y": 20})
+        self.page.keyboard.press("c")
+        table = self.page.get_by_role("table", name="both states")
+        self.assertIn("for the last person", table.inner_text())
+        self.page.get_by_role("button", name="rig one state for everyone").click()
+        self.saved(3)
+        self.assertEqual([s.serves for s in self.plan().drops[6].station.states], ["all"])
+
+    def test_each_way_of_a_courtesy_rig_can_be_rigged(self):
+        for n, (way, pattern, links) in enumerate((("frost knot and a second webbing", "frost knot", 1), ("re-threaded frost knot in one long webbing", "frost knot", 1),
+                                                   ("single strand extended, and a basket for the party", "re-threaded overhand", 0))):
+            with self.subTest(way):
+                self.id = self.server.add(buttress())
+                self.open("rig", "d2")
+                self.page.keyboard.press("c")
+                self.page.get_by_role("button", name=f"rig {way}").click()
+                self.saved(2)
+                last = self.rig(1, 1)
+                self.assertEqual((last.pattern, len(last.links)), (pattern, links))
+                a = assess(self.plan()).drops[1]
+                self.assertGreater(a.last.geometry.ring[0], a.geometry.ring[0])
+
+    def test_who_hangs_at_the_station_is_counted(self):
+        self.open("rig", "d1")
+        self.page.keyboard.press("w")
+        before = assess(self.plan()).drops[0].parts[0].demand.value
+        self.page.get_by_role("group", name="hang at the station").get_by_label("Lotte").check()
+        self.saved(2)
+        self.assertGreater(assess(self.plan()).drops[0].parts[0].demand.value, before)
+
+
+class IceAndBlocks(Browsing):
+    def setUp(self):
+        super().setUp()
+        self.id = self.server.add(gully())
+
+    def test_a_thread_that_does_not_meet_and_one_that_does(self):
+        self.open("rig", "d4")
+        self.page.locator('[data-code="ice.meets"]').get_by_text("The two holes do not meet").wait_for()
+        self.page.locator('[data-code="ice.strength"]').wait_for()
+        self.page.keyboard.press("w")
+        field = self.page.get_by_label("screw's usable length", exact=True)
+        field.fill("0.21")
+        field.press("Enter")
+        self.saved(2)
+        self.page.locator('[data-code="ice.meets"]').wait_for(state="detached")
+        self.page.get_by_text("The strength of ice is not computed.", exact=True).wait_for()
+
+    def test_a_blocks_weight_can_be_judged_instead(self):
+        self.open("rig", "d1")
+        self.page.keyboard.press("w")
+        self.page.get_by_label("it lies on", exact=True).select_option("wet or loose")
+        self.saved(2)
+        self.page.locator('[data-code="anchor.weak"]').wait_for()
+        self.page.get_by_label("what it holds is", exact=True).select_option("judged")
+        self.saved(3)
+        self.page.locator('[data-code="anchor.unknown"]').wait_for()
+
+    def test_every_kind_can_be_chosen(self):
+        self.open("rig", "d1")
+        self.page.keyboard.press("w")
+        for n, kind in enumerate(("two posts", "several", "direct", "ice", "wrap", "none"), 2):
+            self.page.get_by_label("tied to", exact=True).select_option(kind)
+            self.saved(n)
+            self.assertEqual(self.page.get_by_role("alert").count(), 0)
+
+
+if __name__ == "__main__":
+    unittest.main()
