@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import math
 import statistics
 import time
 from pathlib import Path
@@ -12,9 +13,10 @@ from playwright.sync_api import Page, sync_playwright
 from reamer.cli import tune_memory
 from reamer.core.assess import assess, assess_drop, compare_patterns
 from reamer.core.context import context
+from reamer.core.equilibrium import Member, rest, swings
 from reamer.core.model import Plan
 from reamer.core.schools import schools
-from reamer.demos import canyon
+from reamer.demos import buttress, canyon
 from reamer.web.settings import STATIC
 from tests.browser.harness import ARGUMENTS, CHROMIUM, Server
 
@@ -78,6 +80,13 @@ def main() -> None:
     ctx = context(small)
     print(f"one drop            {best_ms(lambda: assess_drop(ctx, 2, small.drops[2])):7.2f} ms")
     print(f"twelve patterns     {best_ms(lambda: compare_patterns(ctx, small.drops[0])):7.2f} ms   (bar 10)")
+    points = [(-0.5, -0.6, 0.2), (-0.6, 0.0, 0.3), (-0.5, 0.5, 0.1), (-0.4, 0.9, 0.0)]
+    legs = [Member((i,), math.dist(p, (0.4, 0, -0.3)), 200.0) for i, p in enumerate(points)]
+    ways = swings((1, 0, -0.5), math.radians(15), points, (0.4, 0, -0.3))
+    loads, without = zip(*(((4 * w[0], 4 * w[1], 4 * w[2]), n) for w in ways for n in (None, 0, 1, 2, 3)), strict=True)
+    print(f"four-point balance  {best_ms(lambda: rest(points, legs, (0.4, 0, -0.3), list(loads), list(without))):7.2f} ms   nine directions, each whole and with each point gone (bar 10)")
+    b = context(buttress())
+    print(f"drop of 3 points    {best_ms(lambda: assess_drop(b, 3, b.plan.drops[3])):7.2f} ms")
     now = assess(small)
     print(f"schools             {best_ms(lambda: schools(small, now), 5):7.1f} ms")
     scripts = sum(len(gzip.compress(p.read_bytes())) for p in Path(STATIC).glob("assets/*.js"))
@@ -97,7 +106,14 @@ def main() -> None:
             page.locator(f'[data-handle="{handle}"]').wait_for()
             page.wait_for_timeout(300)
             took = drag(page, handle)
-            print(f"drag {handle:<8} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95 {took[190]:5.1f} ms (bar 50)")
+            print(f"drag {handle:<10} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95 {took[190]:5.1f} ms (bar 50)")
+        plan_id = server.add(buttress())
+        for drop, handle in (("d4", "l1-plan"), ("d4", "focal-plan")):
+            page.goto(f"{server.address}/plans/{plan_id}/rig/{drop}")
+            page.locator(f'[data-handle="{handle}"]').wait_for()
+            page.wait_for_timeout(300)
+            took = drag(page, handle)
+            print(f"drag {handle:<10} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95 {took[190]:5.1f} ms (bar 50)")
         browser.close()
     server.close()
 

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from reamer.core.model import Person, Plan, Ring, Rope, Sling, Webbing
 
 
 @dataclass(frozen=True, slots=True)
 class Context:
-    """The plan with its shed by id and its heaviest person; ``weight_unknown`` says why there is none."""
+    """The plan with its shed by id and its heaviest person; ``weight_unknown`` says why there is none. ``kept``: what is alike
+    at every drop and is worked out once."""
 
     plan: Plan
     ropes: dict[str, Rope]
@@ -18,6 +19,7 @@ class Context:
     rings: dict[str, Ring]
     heaviest: Person | None
     weight_unknown: str
+    kept: dict = field(default_factory=dict, compare=False, repr=False)
 
 
 def figures_of(plan: Plan) -> list[tuple[str, str, float, float, str]]:

@@ -425,9 +425,21 @@ def _cut(rig: Several, places: list[Point3], focal: Point3, things: list, book: 
 
 
 @dataclass(frozen=True, slots=True)
-class TwoPostsView:
-    """Two posts with one loop as computed: each post's share, webbing to cut, what it holds."""
+class PostView:
+    """One of two posts from above: its centre from the focal point, out and aside, and its radius [m]."""
 
+    name: str
+    out_m: float
+    aside_m: float
+    radius_m: float
+
+
+@dataclass(frozen=True, slots=True)
+class TwoPostsView:
+    """Two posts with one loop as computed: where they stand, each one's share, webbing to cut, what it holds."""
+
+    posts: tuple[PostView, PostView]
+    angle: Number
     first: Number
     second: Number
     cut: Number
@@ -453,9 +465,11 @@ def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: st
     share = two_legs(angle / 2, angle / 2)[0] if angle > 1e-9 else 0.5
     shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}", "1/(2*cos(theta/2))", [theta], share, "share", "up")
                    for n, p in zip(("first", "second"), posts, strict=True))
-    terms, formula, value = [], [], 0.0
+    terms, formula, value, seen = [], [], 0.0, []
     for i, (p, g) in enumerate(zip(posts, gains, strict=True), 1):
         r = radius_m(limits_m(p.girth_m)[1])
+        aside = angle / 2 if i == 1 else -angle / 2
+        seen.append(PostView(p.name, -(r + g.value) * math.cos(aside), (r + g.value) * math.sin(aside), r))
         band = book.number(f"two.band{i}", f"band round {p.name} and out to the focal point",
                            "2*sqrt(((C/(2*pi)) + x)**2 - (C/(2*pi))**2) + (C/(2*pi))*(pi + 2*asin((C/(2*pi))/((C/(2*pi)) + x)))",
                            [Term("C", f"girth of {p.name}, high end", limits_m(p.girth_m)[1], "fine length", f"entered: {p.girth_m.method}"),
@@ -466,11 +480,12 @@ def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: st
     bend, knot, tail = row("knots", "rope used.ring bend"), row("knots", "rope used.four-strand overhand"), row("knots", "tail.webbing")
     terms += [from_row("k1", bend, bend.high, "fine length"), from_row("k2", knot, knot.high, "fine length"), from_row("t", tail, tail.high, "fine length")]
     cut = book.number("wrap.cut", "webbing to cut", " + ".join(formula) + " + k1 + k2 + 2*t", terms, value + bend.high + knot.high + 2 * tail.high, "fine length", "up")
+    views = (seen[0], seen[1])
     rho_row, join_row = retention("overhand", webbing.fibre, school), retention("ring bend", webbing.fibre, school)
     if webbing.fibre == "unknown" or webbing.strength_kn.kind == "unknown":
-        return TwoPostsView(*shares, cut, None, None, f"the {'fibre' if webbing.fibre == 'unknown' else 'strength'} of {webbing.name} is unknown")
+        return TwoPostsView(views, Number(angle, "angle", "up"), *shares, cut, None, None, f"the {'fibre' if webbing.fibre == 'unknown' else 'strength'} of {webbing.name} is unknown")
     if rho_row is None or join_row is None:
-        return TwoPostsView(*shares, cut, None, None, f"a ring bend is not to be used in {webbing.fibre} webbing")
+        return TwoPostsView(views, Number(angle, "angle", "up"), *shares, cut, None, None, f"a ring bend is not to be used in {webbing.fibre} webbing")
     wet_row, kept = row("materials", f"wet.{webbing.fibre}"), wet_share(webbing.fibre, wet)
     made = []
     for i, end in enumerate(("low", "high")):
@@ -482,7 +497,7 @@ def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: st
             Term("S", f"one strand of {webbing.name}, unknotted", strand, "force", webbing.strength_kn.source),
             Term("w", f"{wet_row.name}; gets wet: {wet}", kept[i], "share", wet_row.cited), from_row("rho", lesser, rho, "share")],
             n * math.cos(angle / 2) * strand * kept[i] * rho, "force", "down" if end == "low" else "up"))
-    return TwoPostsView(*shares, cut, made[0], made[1], "")
+    return TwoPostsView(views, Number(angle, "angle", "up"), *shares, cut, made[0], made[1], "")
 
 
 def tied_by(leg: Leg, ctx: Context) -> str:

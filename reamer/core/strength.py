@@ -9,6 +9,7 @@ from reamer.core.anchor import bend_share, equal_leg_share, wet_share
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.hardware import connector_part, sling_part, thin_bar, webbing_part
+from reamer.core.inspection import used
 from reamer.core.loads import Asked, Load, asked, hanging
 from reamer.core.mass import Ice, ice_findings, ice_geometry, mass_holds, post_findings
 from reamer.core.model import (Direct, Feature, Margin, Policies, Post, Ring, Rope, Several, Sling, State, Station, TwoPosts, Unknown,
@@ -93,7 +94,7 @@ def load_path(station: Station, state: State, hanging_strands: list[Strand], loa
     parts += rider_parts(ctx, station.wet, book)
     _part_findings(parts, found)
     parts = _single(parts, state, found)
-    _abrasion(parts, here.feature(getattr(rig, "post", "")), tie_edges, found)
+    _abrasion(parts, [f for f in used(station.model_copy(update={"states": (state,)})) if f.kind == "post"], tie_edges, found)
     return replace(made, parts=_weakest(parts), cuts=_cuts(made, rig, ctx, book))
 
 
@@ -384,22 +385,24 @@ def _single(parts: list[Part], state: State, found: Findings) -> list[Part]:
     own = {a.part: a.reason for a in state.accepted}
     made = []
     for p in parts:
+        if p.key not in single:
+            made.append(p)
+            continue
         reason = own.get(p.key) or by_practice(p.key, state)
-        made.append(replace(p, single=p.key in single, accepted=reason if p.key in single else ""))
-        if p.key in single and not reason:
+        made.append(replace(p, single=True, accepted=reason))
+        if not reason:
             found.add("part.single", "Caution", p.key, "{part} is a single point",
                       "If it alone fails the rider falls. Accept it with a reason, or rig a second beside it.", words={"part": p.name})
     return made
 
 
-def _abrasion(parts: list[Part], feature: object, tie_edges: tuple[str, ...], found: Findings) -> None:
+def _abrasion(parts: list[Part], posts: list[Post], tie_edges: tuple[str, ...], found: Findings) -> None:
     """Textile that is a single point on coarse or sharp rock. Source: P, common practice, no source."""
-    rock = isinstance(feature, Post) and feature.surface == "rock"
     for p in parts:
-
         if not p.single or not p.textile:
             continue
-        where = [*([("the post", feature.sharpness)] if rock and p.key == "webbing" else []), *(("an edge it crosses", e) for e in tie_edges)]
+        round_posts = [(p_.name, p_.sharpness) for p_ in posts if p_.surface == "rock"] if p.key in ("webbing", "loop") else []
+        where = [*round_posts, *(("an edge it crosses", e) for e in tie_edges)]
         worn = next(((place, e) for place, e in where if e in ("coarse", "sharp")), None)
         if worn:
             found.add("webbing.abrades", "Shortfall", p.key, "{part} lies on {sharpness} rock with nothing beside it",
@@ -621,4 +624,4 @@ def _weakest(parts: list[Part]) -> tuple[Part, ...]:
         return tuple(parts)
     least = min(p.low.value / p.required.value for p in known)
     first = next(p for p in known if p.low.value / p.required.value == least)
-    return tuple(replace(p, weakest=p is first) for p in parts)
+    return tuple(replace(p, weakest=True) if p is first else p for p in parts)

@@ -288,7 +288,7 @@ class LoadPath(Browsing):
         self.page.keyboard.press("i")
         self.page.get_by_role("button", name="I looked at two bolts found in place").click()
         self.saved(2)
-        self.page.locator('[data-code="inspection.open"]').wait_for()
+        self.page.locator('[data-code="inspection.open"]').first.wait_for()
         self.page.get_by_label("its state").select_option("good")
         self.saved(3)
         self.page.get_by_label("decision").select_option("use")

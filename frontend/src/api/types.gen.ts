@@ -1633,6 +1633,20 @@ export interface components {
             webbing_at: "low" | "high" | "unknown";
         };
         /**
+         * PostView
+         * @description One of two posts from above: its centre from the focal point, out and aside, and its radius [m].
+         */
+        PostView: {
+            /** Name */
+            name: string;
+            /** Out M */
+            out_m: number;
+            /** Aside M */
+            aside_m: number;
+            /** Radius M */
+            radius_m: number;
+        };
+        /**
          * PreviewBody
          * @description A drop as it would be, in the plan's saved revision.
          */
@@ -2654,9 +2668,15 @@ export interface components {
         };
         /**
          * TwoPostsView
-         * @description Two posts with one loop as computed: each post's share, webbing to cut, what it holds.
+         * @description Two posts with one loop as computed: where they stand, each one's share, webbing to cut, what it holds.
          */
         TwoPostsView: {
+            /** Posts */
+            posts: [
+                components["schemas"]["PostView"],
+                components["schemas"]["PostView"]
+            ];
+            angle: components["schemas"]["Number"];
             first: components["schemas"]["Number"];
             second: components["schemas"]["Number"];
             cut: components["schemas"]["Number"];
@@ -2889,6 +2909,7 @@ export type Plan = components['schemas']['Plan'];
 export type PlanView = components['schemas']['PlanView'];
 export type Policies = components['schemas']['Policies'];
 export type Post = components['schemas']['Post'];
+export type PostView = components['schemas']['PostView'];
 export type PreviewBody = components['schemas']['PreviewBody'];
 export type Problem = components['schemas']['Problem'];
 export type PullTest = components['schemas']['PullTest'];

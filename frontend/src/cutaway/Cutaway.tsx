@@ -145,7 +145,7 @@ function useLabels(a: DropAssessment, v: View, us: boolean): Label[] {
     const made: Label[] = [];
     const at = (x: number, z: number): Point => [sx(v, x), sy(v, z)];
     if (g.ring) {
-      made.push({ id: "ring", at: at(g.ring[0], g.ring[1]), title: "ring", sub: g.post_name ? `on ${g.post_name}` : undefined });
+      made.push({ id: "ring", at: at(g.ring[0], g.ring[1]), title: a.parts.some((p) => p.key === "ring") || a.parts.length === 0 ? "ring" : "rope", sub: g.post_name ? `on ${g.post_name}` : undefined });
     }
     g.contacts.forEach((c) => {
       if ((c.turn.value * 180) / Math.PI < 2) return;

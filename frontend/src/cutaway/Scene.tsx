@@ -167,7 +167,7 @@ export function Scene({ a, drop, ropes, webbing, view, size, id }: {
       {g.contacts.filter((c) => (c.turn.value * 180) / Math.PI >= 2).map((c) => (
         <circle key={c.index} cx={sx(view, c.x_m)} cy={sy(view, c.z_m)} r={3.6} fill="var(--color-base-100)" stroke="var(--color-base-content)" strokeWidth={1.8} aria-label="contact" />
       ))}
-      {g.ring && <circle cx={sx(view, g.ring[0])} cy={sy(view, g.ring[1])} r={6.2} fill="none" stroke="var(--color-base-content)" strokeWidth={2.8} aria-label="ring" className={light("ring")} />}
+      {g.ring && !(rig?.kind === "direct" && rig.ring === null) && <circle cx={sx(view, g.ring[0])} cy={sy(view, g.ring[1])} r={6.2} fill="none" stroke="var(--color-base-content)" strokeWidth={2.8} aria-label="ring" className={light("ring")} />}
     </g>
   );
 }

@@ -14,6 +14,7 @@ import { Inspections } from "./Inspections";
 import { LoadPath } from "./LoadPath";
 import { Patterns } from "./Patterns";
 import { SeveralBench } from "./SeveralBench";
+import { TwoPostsBench } from "./TwoPostsBench";
 import { Ropes } from "./Ropes";
 
 const TABS = [{ key: "path", name: "Rock to rider", letter: "r" }, { key: "anchor", name: "Tied to", letter: "w" }, { key: "patterns", name: "Patterns", letter: "p" }, { key: "ropes", name: "Rope system", letter: "s" }, { key: "inspections", name: "Found in place", letter: "i" }, { key: "states", name: "Courtesy", letter: "c" }] as const;
@@ -24,7 +25,8 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
   const { which, setWhich } = useContext(WhichContext);
   const drop = onlyState(full, which);
   const a = which === 1 && whole.last ? whole.last : whole;
-  const unrigged = drop.station.states[0]!.rig.kind === "none";
+  const rig = drop.station.states[0]!.rig;
+  const unrigged = rig.kind === "none";
   const [lit, setLit] = useState("");
   const [tab, setTab] = useState<Tab>(unrigged ? "anchor" : "path");
   useEffect(() => { if (unrigged) setTab("anchor"); }, [drop.id]); // eslint-disable-line
@@ -43,7 +45,7 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
     <div className="flex h-full flex-col">
       <div className="relative min-h-0 grow">
         <LitContext.Provider value={lit}>
-          <Cutaway a={a} drop={drop} index={index} pinned={tab === "anchor"} corner={tab !== "path" && tab !== "anchor" ? null : a.bench ? <BenchView a={a} drop={drop} index={index} lit={lit} /> : a.several ? <SeveralBench a={a} drop={drop} index={index} lit={lit} /> : null} />
+          <Cutaway a={a} drop={drop} index={index} pinned={tab === "anchor"} corner={tab !== "path" && tab !== "anchor" ? null : a.bench ? <BenchView a={a} drop={drop} index={index} lit={lit} /> : rig.kind === "several" ? <SeveralBench a={a} drop={drop} index={index} lit={lit} /> : a.two && rig.kind === "two posts" ? <TwoPostsBench two={a.two} webbing={rig.webbing} lit={lit} /> : null} />
         </LitContext.Provider>
         {whole.last && (
             <span className="absolute top-2 right-3 flex items-center gap-1 rounded bg-base-100/85 p-1 text-[13px]" role="group" aria-label="state in view">
