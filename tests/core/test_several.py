@@ -15,7 +15,9 @@ from reamer.core.equilibrium import Member, drop_force_kn, rest, sliding_high, s
 from reamer.core.errors import PlanError
 from reamer.core.mass import holes_m, slide_kn, topple_kn
 from reamer.core.reading import read_plan
+from reamer.core.schools import apply
 from reamer.core.tables import questions
+from reamer.demos import buttress, gully
 from tests.builders import TWO_BOLTS, anchored, capacity, courtesy, doubled, ice, iced, known, leg, mass, plan_of, post, rated, rope, several, two_bolts, unknown
 from tests.core.test_assess import Workings, codes
 from tests.core.test_codes import edited
@@ -385,6 +387,38 @@ class TwoStates(unittest.TestCase):
         data["drops"][0]["station"]["states"][1]["serves"] = "all"
         with self.assertRaisesRegex(PlanError, "drops/0/station/states: one state serves all"):
             read_plan(data)
+
+
+class Demos(unittest.TestCase):
+    def short(self, plan):
+        a = Workings("test_demo").check(plan)
+        return {(d.number, f.code) for d in a.drops for f in d.findings if f.severity == "Shortfall"}, a
+
+    def test_the_buttress_has_its_planted_faults_and_no_others(self):
+        short, a = self.short(buttress())
+        self.assertEqual(short, {(3, "legs.angle"), (3, "link.weak"), (6, "inspection.answer")})
+        self.assertEqual({d.number for d in a.drops for f in d.findings if f.code == "legs.drop"}, {3, 4})
+        self.assertEqual(a.tally["Not checked"], 0)
+
+    def test_the_gully_has_its_planted_faults_and_no_others(self):
+        short, a = self.short(gully())
+        self.assertEqual(short, {(4, "ice.meets")})
+        self.assertEqual({d.number for d in a.drops for f in d.findings if f.code == "ice.freezes"}, {3})
+        self.assertEqual({d.number for d in a.drops for f in d.findings if f.code == "ice.strength"}, {2, 3, 4})
+
+    def test_between_them_they_carry_many_kinds_of_anchor(self):
+        kinds = {s.rig.kind for plan in (buttress(), gully()) for d in plan.drops for s in d.station.states}
+        features = {f.kind for plan in (buttress(), gully()) for d in plan.drops for f in d.station.features}
+        self.assertEqual((kinds, features), ({"wrap", "direct", "several", "two posts"}, {"post", "rated", "ice thread"}))
+
+    def test_every_fix_they_offer_settles_its_finding(self):
+        for plan in (buttress(), gully()):
+            for d in assess(plan).drops:
+                for f in d.findings:
+                    if f.fix:
+                        after = assess(apply(plan, f.fix.edits)).drops[d.number - 1]
+                        with self.subTest(d.name, code=f.code):
+                            self.assertNotIn((f.code, f.severity, f.subject.part), {(x.code, x.severity, x.subject.part) for x in after.findings})
 
 
 if __name__ == "__main__":

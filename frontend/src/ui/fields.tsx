@@ -107,7 +107,7 @@ export function FigureField({ label, path, figure, quantity, methods, why = "not
       <span className="quiet block truncate text-xs">{label}</span>
       <span className="flex min-w-0 items-center gap-1">
         <span className="relative min-w-0 grow">
-          <Typed label={label} value={value} onCommit={commit} bad={error !== null} placeholder="unknown" className="num w-full pr-8 text-right" />
+          <Typed label={label} value={value} onCommit={commit} bad={error !== null} placeholder={figure.kind === "unknown" && figure.why === "as the rope runs" ? "as rope" : "unknown"} className="num w-full pr-8 text-right" />
           <span className="quiet pointer-events-none absolute top-1/2 right-1.5 -translate-y-1/2 text-xs">{unit.unit}</span>
         </span>
         {methods && (

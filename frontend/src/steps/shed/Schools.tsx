@@ -65,10 +65,9 @@ function Row({ c }: { c: Change }) {
   const said = (n: Change["low_after"]) => (n ? <Num n={n} className="!font-normal" /> : <span className="sev-Not-checked">not checked</span>);
   return (
     <tr className="rule-t align-top">
-      <td className="w-[22%] truncate py-0.5 pr-2">{c.number} · {c.name}</td>
-      <td className="truncate pr-2" title={c.part}>{c.part}</td>
-      <td className="w-[27%] text-right whitespace-nowrap">{said(c.low_before)} → {said(c.low_after)}</td>
-      <td className="w-[20%] pl-2 text-right whitespace-nowrap">{said(c.share_before)} → <b>{said(c.share_after)}</b></td>
+      <td className="py-0.5 pr-2"><span className="block truncate font-semibold">{c.number} · {c.name}</span><span className="quiet block truncate" title={c.part}>{c.part}</span></td>
+      <td className="w-[31%] text-right whitespace-nowrap">{said(c.low_before)} → {said(c.low_after)}</td>
+      <td className="w-[25%] pl-2 text-right whitespace-nowrap">{said(c.share_before)} → <b>{said(c.share_after)}</b></td>
     </tr>
   );
 }
