@@ -6,16 +6,19 @@ import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from reamer.core.blocks import block_findings, join_at_ring
 from reamer.core.context import Context, context, figures_of
+from reamer.core.courtesy import edge_of
 from reamer.core.cutting import WebbingAssessment, webbing_assessments
 from reamer.core.findings import Finding, Findings, Severity, tally
 from reamer.core.inspection import inspect, used
 from reamer.core.loads import rider_load
 from reamer.core.mass import Ice
-from reamer.core.model import Drop, Plan, State
+from reamer.core.model import Drop, Plan, Ring, State
 from reamer.core.part import Part
 from reamer.core.patterns import Bench, PatternRow, compare, reach_m
 from reamer.core.polyline import Point
+from reamer.core.pull import CurvePoint, Pull, curve, over_edge, pull_findings, pull_of
 from reamer.core.pull_tests import PullTestAssessment, pull_test
 from reamer.core.reach import Bounded, Reach, paths, reach
 from reamer.core.rider import TetherAssessment, rider_findings, tether_assessments
@@ -24,13 +27,13 @@ from reamer.core.say import Number, Sentence, words
 from reamer.core.section import Lines, Terrain, height_m, lines, terrain
 from reamer.core.several import SeveralView, TwoPostsView
 from reamer.core.strength import LoadPath, bar, load_path
-from reamer.core.systems import SYSTEM_NAMES, answer, strands
+from reamer.core.systems import SYSTEM_NAMES, Strand, answer, strands
 from reamer.core.tables import own_figures, row
 from reamer.core.working import Book, Term, Working
 
 NOT_COVERED = (
-    "whether the rope will pull, and which side to pull",
-    "how a block fits its ring, and whether a join slips as it is pulled",
+    "which side to pull where either would do, cracks and flakes under the rope, rope in a current",
+    "whether a join slips as it is pulled",
     "harnesses, and how each knot is tied and dressed",
     "backups and who is held by what",
     "releasable systems and moving water",
@@ -87,7 +90,7 @@ class DropAssessment:
     """One drop: what to draw, what to say first, reach and load path, findings worst first.
 
     verdict: the most that may be said of it, "" where there is a shortfall or nothing could be checked.
-    several, two, ice: the anchor as computed, of several points, of two posts, or of ice
+    pull: whether the rope comes down; several, two, ice: the anchor as computed, of several points, of two posts, or of ice
     cuts: by webbing id what this state takes, None where unknown
     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings, tally
     and verdict are then those of both.
@@ -109,6 +112,7 @@ class DropAssessment:
     several: SeveralView | None
     two: TwoPostsView | None
     ice: Ice | None
+    pull: Pull
     geometry: Geometry
     findings: tuple[Finding, ...]
     tally: dict[Severity, int]
@@ -244,14 +248,38 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
     if by_bound is not None:
         lengths = paths(by_bound, book)
         reached = reach(_only(drop, state), hanging, by_bound, lengths, load, ctx, found, book, (*at, "system"))
+    _blocks(state, path.ring, hanging, found, book, (*at, "system"))
+    pull = _pull(drop, state, hanging, made, by_bound, found, book, (*at, "rig"))
     findings = found.worst_first()
     wrap = path.wrap
     cut = wrap.cut if wrap else path.several.cut if path.several else path.two.cut if path.two else None
     return DropAssessment(
         drop.id, drop.name, index + 1, height, SYSTEM_NAMES[state.system.kind], answer(state.system, ctx),
         lengths.get("taut"), lengths.get("draped"), reached, path.parts, wrap.angle if wrap else path.several.angle if path.several else None,
-        cut, wrap.bench if wrap else None, path.several, path.two, path.ice, _geometry(made, by_bound, path, drop, state, height, book),
+        cut, wrap.bench if wrap else None, path.several, path.two, path.ice, pull, _geometry(made, by_bound, path, drop, state, height, book),
         findings, tally(findings), _verdict(findings, reached, path.parts), state.serves, path.cuts)
+
+
+def _blocks(state: State, ring: Ring | None, hanging: list[Strand], found: Findings, book: Book, at: tuple[str | int, ...]) -> None:
+    """Whether the block, or the join, fits the ring."""
+    if state.system.kind.startswith("blocked") and hanging:
+        block_findings(state.system, hanging[0].rope, ring, found, book, at)
+    elif state.system.kind == "joined" and len(hanging) == 2 and all(s.rope.diameter_mm.kind == "known" for s in hanging):
+        join_at_ring(min((s.rope for s in hanging), key=lambda r: r.diameter_mm.value), ring, found, book)
+
+
+def _pull(drop: Drop, state: State, hanging: list[Strand], made: dict[str, Terrain], by_bound: dict[str, Lines] | None, found: Findings,
+          book: Book, at: tuple[str | int, ...]) -> Pull:
+    """Whether the rope comes down, and what would help."""
+    nominal = by_bound["nominal"] if by_bound else None
+    edge = edge_of(made["nominal"]) if nominal else None
+    reach = reach_m(state.rig) if state.rig.kind != "none" else None
+    moved, further = over_edge(nominal, lambda gain: lines(made["nominal"], gain), edge[0] if edge else None, reach, row("loads", "courtesy.over").high)
+    pull = pull_of(drop, drop.station, state, hanging, nominal, moved, further, book)
+    if state.system.kind != "none" and state.rig.kind != "none" and nominal is not None:
+        back = edge is not None and reach is not None and reach < edge[0] and edge[1] in ("coarse", "sharp")
+        pull_findings(pull, drop, state, back, found, at)
+    return pull
 
 
 def _only(drop: Drop, state: State) -> Drop:
@@ -318,6 +346,21 @@ def _edge_findings(nominal: Terrain, by_bound: dict[str, Lines] | None, found: F
     if unknown:
         found.add("edge.unknown", "Not checked", "edge", "How sharp the rock is where the rope bears is unknown",
                   "{n} of the contacts nobody has looked at.", numbers={"n": Number(len(unknown), "count")})
+
+
+def pull_curve(ctx: Context, index: int, drop: Drop, which: int = 0) -> tuple[CurvePoint, ...]:
+    """The whole pull of one drop: force at the hand against rope pulled.
+
+    ctx: the plan's context; index: the drop's place, from 0; drop: the drop; which: of its station's states, from 0
+    returns: points from the start to the end passing the ring, none if it is not known [N, m]
+    Source: as for pull.curve.
+    """
+    with own_figures(figures_of(ctx.plan)):
+        state, aside = drop.station.states[which], Findings(drop.id)
+        made = {b: terrain(drop.section, b) for b in ("low", "nominal", "high")}
+        by_bound = _lines(made, state, aside)
+        hanging = strands(state.system, ctx, aside, Book(), ("drops", index))
+        return curve(drop, drop.station, state, hanging, by_bound["nominal"] if by_bound else None)
 
 
 def compare_patterns(ctx: Context, drop: Drop, which: int = 0) -> tuple[PatternRow, ...]:

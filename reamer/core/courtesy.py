@@ -9,7 +9,7 @@ from reamer.core.context import Context
 from reamer.core.findings import Edit
 from reamer.core.model import Drop, Wrap
 from reamer.core.polyline import Point
-from reamer.core.section import lines, terrain
+from reamer.core.section import Terrain, lines, terrain
 from reamer.core.tables import row
 
 
@@ -24,17 +24,14 @@ class CourtesyWay:
     why_not: str
 
 
-def edge_m(drop: Drop) -> float | None:
-    """From the anchor along its taut line to the edge that turns the rope most.
+def edge_of(made: Terrain) -> tuple[float, str] | None:
+    """From the anchor along its taut line to the edge that turns the rope most, and how sharp it is.
 
-    drop: the drop
-    returns: length [m], None if the section is not whole or the rope meets no edge
+    made: a terrain
+    returns: length [m] and sharpness, None if the section is not whole or the rope meets no edge
     Source: none, geometry.
     """
-    made = terrain(drop.section, "nominal")
-    if made.missing:
-        return None
-    at = lines(made, 0.0)
+    at = None if made.missing else lines(made, 0.0)
     if at is None or not at.taut.contacts:
         return None
     most = max(at.taut.contacts, key=lambda c: c.turn_rad)
@@ -43,7 +40,7 @@ def edge_m(drop: Drop) -> float | None:
         along += 0.0 if here is None else _far(here, p)
         here = p
         if abs(p[0] - most.x_m) < 1e-9 and abs(p[1] - most.z_m) < 1e-9:
-            return along
+            return along, made.edges[most.index]
     return None
 
 
@@ -66,7 +63,7 @@ def courtesy_ways(ctx: Context, index: int, drop: Drop) -> tuple[CourtesyWay, ..
     rig = drop.station.states[0].rig
     why_not = "" if isinstance(rig, Wrap) and rig.webbing in ctx.webbing and rig.gain_m.kind == "known" else \
         "it starts from webbing round a post whose reach is known"
-    edge = edge_m(drop)
+    edge = edge_of(terrain(drop.section, "nominal"))
     if not why_not and edge is None:
         why_not = "where the edge lies is not known"
     made = []
@@ -76,7 +73,7 @@ def courtesy_ways(ctx: Context, index: int, drop: Drop) -> tuple[CourtesyWay, ..
         ("one webbing", "re-threaded frost knot in one long webbing", "The same in one piece: nothing more to tie on, but it is cut long."),
         ("basket", "single strand extended, and a basket for the party", "A re-threaded overhand with one long strand for the last person; a separate basket sling holds the ring near for the party."),
     ):
-        edits = () if why_not else (Edit(at, _states(key, states[0], rig, max(0.3, round(edge + over - rig.gain_m.value, 2)))),)
+        edits = () if why_not else (Edit(at, _states(key, states[0], rig, max(0.3, round(edge[0] + over - rig.gain_m.value, 2)))),)
         made.append(CourtesyWay(key, name, why, edits, why_not))
     return tuple(made)
 

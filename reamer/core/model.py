@@ -101,6 +101,7 @@ Stock = Annotated[Figure, _within(0, 1000, "m", "a piece of webbing")]
 LaidLength = Annotated[Figure, _within(0.1, 10, "m", "a sling's laid length")]
 LinkReach = Annotated[Figure, _within(0, 20, "m", "how much further a link takes the ring")]
 LegAngle = Annotated[Figure, _within(0, 170, "°", "an angle between legs")]
+RopeMass = Annotated[Figure, _within(0.01, 0.3, "kg/m", "a rope's mass")]
 BoxSide = Annotated[Figure, _within(0, 20, "m", "a block's measure")]
 Offset = Annotated[Figure, _within(-30, 30, "m", "a place")]
 Impact = Annotated[Figure, _within(2, 20, "kN", "an impact force")]
@@ -194,6 +195,7 @@ class Rope(M):
     fibre: Literal["nylon", "polyester", "HMPE", "aramid", "unknown"] = "unknown"
     strength_kn: Capacity
     elongation_pct: Elongation
+    mass_kg_m: RopeMass = Unknown(kind="unknown", why="no label figure")
     middle_mark: bool = False
     middle_off_m: MiddleOff
     damage: Annotated[tuple[Damage, ...], Field(max_length=20)] = ()
@@ -622,6 +624,7 @@ class BlockedSame(M):
     ride_m: RideLength
     block: BlockKind
     carabiner: bool
+    block_holds: Capacity = Unknown(kind="unknown", why="not tested")
     stoppers: Annotated[tuple[EndRef, ...], Field(max_length=4)] = ()
 
 
@@ -636,6 +639,7 @@ class BlockedCord(M):
     tails_m: Annotated[Figure, _within(0.02, 5, "m", "the join's tails")]
     block: BlockKind
     carabiner: bool
+    block_holds: Capacity = Unknown(kind="unknown", why="not tested")
     stoppers: Annotated[tuple[EndRef, ...], Field(max_length=4)] = ()
 
 
@@ -691,12 +695,13 @@ class Station(M):
 
 
 class Drop(M):
-    """One drop, from its station to its landing."""
+    """One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite."""
 
     id: Id
     name: Name
     section: Section
     landing: Landing
+    rock: Literal["smooth", "coarse", "unknown"] = "unknown"
     station: Station
     notes: Text = ""
 

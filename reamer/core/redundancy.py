@@ -79,7 +79,7 @@ def by_practice(key: str, state: State) -> str:
     returns: the reason in words
     Source: P, common practice, no source.
     """
-    if key == "join" or key.startswith("rope."):
+    if key in ("join", "block") or key.startswith("rope."):
         return "the rope, by common practice"
     if key.startswith("device."):
         return "the rider's own device and harness, by common practice"

@@ -334,6 +334,10 @@ def _rope_parts(rig: object, ring: Ring | None, strands: list[Strand], load: Loa
         for rope in {s.rope.id: s.rope for s in strands if s.load_share}.values():
             thin_bar(ring, rope.name, rope.diameter_mm, here.found)
     over = ring or _thread_bar(rig, here)
+    holds = getattr(here.state.system, "block_holds", None)
+    if holds is not None and holds.kind == "range":
+        name = f"{here.state.system.block} block on its ring"
+        parts.append(part("block", name, asked("block", name, load, 1.0, here.margin, book), *given("block", name, holds, book), book))
     parts += [_rope_part(s, over, here.station.wet, here.state.system, load, ctx.plan.policies, book) for s in strands if s.load_share]
     if here.state.system.kind == "joined" and len(strands) == 2:
         parts.append(_join_part(here.state.system, strands, load, ctx, here.found, book, here.path))

@@ -189,16 +189,9 @@ def _thin_through(system: System, through: Rope, other: Rope, found: Findings, a
               words={"thin": through.name, "thick": other.name}, fix=swap)
 
 
-def _block_unchecked(system: System, found: Findings) -> None:
-    found.add("block.unchecked", "Not checked", "block", "The block is not checked",
-              "Whether a {block}{with_it} stays on its side of this ring, and what it holds, is not worked out yet.",
-              words={"block": system.block, "with_it": " on a carabiner" if system.carabiner else ""})
-
-
 def _blocked_same(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
     rope = ctx.ropes[system.rope]
     _cord_ridden(rope, found)
-    _block_unchecked(system, found)
     whole, ridden, pulled = _whole(rope, found, book), system.ridden_end, _other(system.ridden_end)
     if system.ride_m.kind == "unknown":
         why = "how much rope the ride strand gets is unknown"
@@ -235,7 +228,6 @@ def _blocked_same(system: System, ctx: Context, found: Findings, book: Book, at:
 def _blocked_cord(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
     rope, cord = ctx.ropes[system.rope], ctx.ropes[system.cord]
     _cord_ridden(rope, found)
-    _block_unchecked(system, found)
     low, high, why = _less_knots(rope, _whole(rope, found, book), _block_knot(system) + _join_knot(system),
                                  system.ridden_end, book)
     clow, chigh, cwhy = _less_knots(cord, _whole(cord, found, book), _join_knot(system), system.cord_end, book)

@@ -34,6 +34,10 @@ def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
     for r in d.reach:
         spare = f"spare {spoken(r.spare, units)}, need {spoken(r.need, units)}" if r.spare and r.need else f"not checked: {r.why}"
         lines.append(f"  {r.name} {r.end.upper()} ({r.role}): {spare}")
+    if d.pull.worst and d.pull.low:
+        lines.append(f"  Pull on {d.pull.pulled}: {spoken(d.pull.low, units)} to {spoken(d.pull.worst, units)} at the hand, {d.pull.band}")
+    else:
+        lines.append(f"  Pull: not checked: {d.pull.why}")
     if d.several:
         for leg in d.several.legs:
             lines.append(f"  {leg.name}: {spoken(leg.tied, units)} of the load as tied, {spoken(leg.worst, units)} at worst")

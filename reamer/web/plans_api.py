@@ -10,13 +10,14 @@ from typing import Annotated, Any, Literal
 from flask import Blueprint, Response, current_app, g
 from pydantic import BaseModel, ConfigDict, Field
 
-from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop, compare_patterns
+from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop, compare_patterns, pull_curve
 from reamer.core.context import Context, context
 from reamer.core.courtesy import CourtesyWay, courtesy_ways
 from reamer.core.errors import PlanError
 from reamer.core.kit import Difference, differences
 from reamer.core.model import Drop, Name, Plan, Shed
 from reamer.core.patterns import PatternRow
+from reamer.core.pull import CurvePoint
 from reamer.core.reading import read_plan
 from reamer.core.say import Number
 from reamer.core.schools import School, schools
@@ -329,6 +330,16 @@ def list_courtesy(plan_id: str, revision: int, drop_id: str) -> list[CourtesyWay
     ctx, _ = _assessed(plan_id, revision)
     index, drop = _drop(ctx, drop_id)
     return list(courtesy_ways(ctx, index, drop))
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/pull/<drop_id>/<int:which>", list[CurvePoint])
+def list_pull(plan_id: str, revision: int, drop_id: str, which: int) -> list[CurvePoint]:
+    """The whole pull of one drop: force at the hand against rope pulled, for one of its station's states."""
+    ctx, _ = _assessed(plan_id, revision)
+    index, drop = _drop(ctx, drop_id)
+    if which >= len(drop.station.states):
+        raise PlanError("which", f"the station has {len(drop.station.states)} states")
+    return list(pull_curve(ctx, index, drop, which))
 
 
 @endpoint(bp, "GET", "/questions", list[Question])

@@ -1,9 +1,10 @@
 """Anchors of every kind as a guide builds, drags and takes them apart."""
 
+import math
 import unittest
 
 from reamer.core.assess import assess
-from reamer.demos import buttress, gully
+from reamer.demos import buttress, canyon, gully
 from tests.browser.harness import Browsing
 
 
@@ -191,6 +192,40 @@ class IceAndBlocks(Browsing):
             self.page.get_by_label("tied to", exact=True).select_option(kind)
             self.saved(n)
             self.assertEqual(self.page.get_by_role("alert").count(), 0)
+
+
+class Pull(Browsing):
+    def test_the_pull_is_answered_drawn_and_walked_through(self):
+        want = assess(self.server.plan(self.id)).drops[4].pull
+        self.open("rig", "d5")
+        self.page.keyboard.press("l")
+        panel = self.page.get_by_label("pull", exact=True)
+        self.assertIn(f"{math.ceil(want.high.value - 1e-6)} N", panel.inner_text())
+        self.assertEqual(panel.get_by_role("table").locator("tbody tr").count(), len(want.steps) + 1)
+        strand = self.page.get_by_test_id("cutaway").locator("[data-rope] path").first
+        before = strand.get_attribute("d")
+        slider = self.page.get_by_role("slider", name="rope pulled")
+        slider.focus()
+        for _ in range(5):
+            slider.press("PageUp")
+        self.page.wait_for_function("v => document.querySelector('[data-testid=cutaway] [data-rope] path').getAttribute('d') !== v", arg=before)
+        self.assertNotIn("0.0 m pulled", self.page.get_by_test_id("pulled-now").inner_text())
+        self.page.keyboard.press("r")
+        self.page.locator("body").click(position={"x": 700, "y": 20})
+        self.page.keyboard.press("r")
+        self.page.wait_for_function("v => document.querySelector('[data-testid=cutaway] [data-rope] path').getAttribute('d') === v", arg=before)
+        self.assertEqual(self.server.plan(self.id), canyon())
+
+    def test_play_runs_to_the_end_and_the_rock_changes_the_force(self):
+        self.open("rig", "d1")
+        self.page.keyboard.press("l")
+        self.page.get_by_role("button", name="play the pull").click()
+        self.page.get_by_role("button", name="stop the pull").click()
+        self.page.get_by_role("button", name="play the pull").wait_for()
+        before = assess(canyon()).drops[0].pull.high.value
+        self.page.get_by_label("rock under the rope").select_option("smooth")
+        self.saved(2)
+        self.assertLess(assess(self.server.plan(self.id)).drops[0].pull.high.value, before)
 
 
 if __name__ == "__main__":

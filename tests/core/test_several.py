@@ -5,7 +5,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import assume, given, settings
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 from Pynite import FEModel3D
 from scipy.optimize import minimize
@@ -72,7 +72,7 @@ class AgainstAStructuralLibrary(unittest.TestCase):
                 np.testing.assert_allclose(ours.pull_kn, self.truss(points, (0, 0, 0), stiff, load), atol=0.01)
 
     @given(anchors, st.lists(st.floats(40, 800), min_size=5, max_size=5), st.sampled_from(["knotted", "sliding", "limited"]), st.floats(-0.5, 0.5), st.floats(-1, 0.2))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
     def test_the_place_found_is_the_one_of_least_energy(self, points, stiff, focal, aside, up):
         """Against a general minimiser started elsewhere; the energy is convex, so there is one such place."""
         apart(points, (0, 0, 0))
@@ -144,7 +144,7 @@ class ClosedForms(unittest.TestCase):
 
 class Laws(unittest.TestCase):
     @given(anchors, st.lists(st.floats(40, 800), min_size=5, max_size=5), st.integers(0, 4), st.floats(1.05, 5), st.floats(-0.4, 0.4))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
     def test_shares_balance_no_leg_pushes_and_stiffening_a_leg_never_lowers_its_share(self, points, stiff, i, more, aside):
         apart(points, (0, 0, 0))
         i %= len(points)
@@ -158,17 +158,17 @@ class Laws(unittest.TestCase):
         self.assertGreaterEqual(b.pull_kn[i], a.pull_kn[i] - 1e-6)
 
     @given(anchors, st.lists(st.floats(40, 800), min_size=5, max_size=5))
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
     def test_without_a_point_the_ring_only_falls_and_the_gone_one_holds_nothing(self, points, stiff):
         """While it hardly moves: then less energy at every place means more give along the load."""
         points = [(x - 0.3, y, z) for x, y, z in points]
         apart(points, (0, 0, 0))
         d = (1.0, 0.0, 0.0)
         whole, *gone = rest(points, knotted(points, (0, 0, 0), [k * 1e4 for k in stiff]), (0, 0, 0), [d] * (len(points) + 1), [None, *range(len(points))])
-        assume(all(abs(g.at[0]) < 1e-3 for g in gone))
         for i, g in enumerate(gone):
             self.assertEqual(g.pull_kn[i], 0)
-            self.assertGreaterEqual(g.at[0], whole.at[0] - 1e-6)
+            if math.hypot(*g.at) < 1e-3:
+                self.assertGreaterEqual(g.at[0], whole.at[0] - 1e-6)
 
     @given(st.floats(0, 40), st.floats(0, 10), st.floats(0.2, 0.6))
     def test_a_steeper_bed_holds_less(self, slope, more, mu):

@@ -178,6 +178,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/pull/{drop_id}/{which}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole pull of one drop: force at the hand against rope pulled, for one of its station's states. */
+        get: operations["list_pull"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/schools": {
         parameters: {
             query?: never;
@@ -388,6 +405,14 @@ export interface components {
             /** Carabiner */
             carabiner: boolean;
             /**
+             * Block Holds
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not tested"
+             *     }
+             */
+            block_holds: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /**
              * Stoppers
              * @default []
              */
@@ -419,6 +444,14 @@ export interface components {
             block: "figure eight" | "overhand" | "butterfly" | "clove hitch" | "stone hitch";
             /** Carabiner */
             carabiner: boolean;
+            /**
+             * Block Holds
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not tested"
+             *     }
+             */
+            block_holds: components["schemas"]["Range"] | components["schemas"]["Unknown"];
             /**
              * Stoppers
              * @default []
@@ -538,6 +571,22 @@ export interface components {
         CreateBody: {
             /** Source */
             source: components["schemas"]["Empty"] | components["schemas"]["FromDemo"] | components["schemas"]["FromFile"] | components["schemas"]["CopyOf"];
+        };
+        /**
+         * CurvePoint
+         * @description Force at the hand after so much rope is pulled [N], and the tension on the ring's two sides at the high end [N].
+         */
+        CurvePoint: {
+            /** Pulled M */
+            pulled_m: number;
+            /** Low N */
+            low_n: number;
+            /** High N */
+            high_n: number;
+            /** Ride N */
+            ride_n: number;
+            /** Over N */
+            over_n: number;
         };
         /**
          * Cut
@@ -661,7 +710,7 @@ export interface components {
         };
         /**
          * Drop
-         * @description One drop, from its station to its landing.
+         * @description One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite.
          */
         Drop: {
             /** Id */
@@ -671,6 +720,12 @@ export interface components {
             /** Section */
             section: components["schemas"]["Quick"] | components["schemas"]["Shots"];
             landing: components["schemas"]["Landing"];
+            /**
+             * Rock
+             * @default unknown
+             * @enum {string}
+             */
+            rock: "smooth" | "coarse" | "unknown";
             station: components["schemas"]["Station"];
             /**
              * Notes
@@ -683,7 +738,7 @@ export interface components {
          * @description One drop: what to draw, what to say first, reach and load path, findings worst first.
          *
          *     verdict: the most that may be said of it, "" where there is a shortfall or nothing could be checked.
-         *     several, two, ice: the anchor as computed, of several points, of two posts, or of ice
+         *     pull: whether the rope comes down; several, two, ice: the anchor as computed, of several points, of two posts, or of ice
          *     cuts: by webbing id what this state takes, None where unknown
          *     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings, tally
          *     and verdict are then those of both.
@@ -711,6 +766,7 @@ export interface components {
             several: components["schemas"]["SeveralView"] | null;
             two: components["schemas"]["TwoPostsView"] | null;
             ice: components["schemas"]["Ice"] | null;
+            pull: components["schemas"]["Pull"];
             geometry: components["schemas"]["Geometry"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
@@ -1293,7 +1349,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass";
             /**
              * Toward
              * @default near
@@ -1690,6 +1746,32 @@ export interface components {
             since: components["schemas"]["SinceRow"][];
         };
         /**
+         * Pull
+         * @description Whether the rope comes down: force at the hand at the start, low to high, the worst of the whole pull and where it is.
+         *
+         *     band: easy, firm, hard or stuck, by the worst; runs_at: metres pulled after which it runs by itself, None if it never does
+         *     falls: rope that comes down in the end; moved: force with the ring over the edge, None if it is there already; moved_gain: how
+         *     much further the tie then reaches
+         */
+        Pull: {
+            /** Pulled */
+            pulled: string;
+            low: components["schemas"]["Number"] | null;
+            high: components["schemas"]["Number"] | null;
+            worst: components["schemas"]["Number"] | null;
+            worst_at: components["schemas"]["Number"] | null;
+            /** Band */
+            band: string;
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            runs_at: components["schemas"]["Number"] | null;
+            falls: components["schemas"]["Number"] | null;
+            moved: components["schemas"]["Number"] | null;
+            moved_gain: components["schemas"]["Number"] | null;
+            /** Why */
+            why: string;
+        };
+        /**
          * PullTest
          * @description The guide's own pull tests of one thing: what was pulled, and the load at which each sample failed or slipped.
          */
@@ -2008,6 +2090,14 @@ export interface components {
             strength_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
             /** Elongation Pct */
             elongation_pct: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Mass Kg M
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "no label figure"
+             *     }
+             */
+            mass_kg_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
              * Middle Mark
              * @default false
@@ -2484,6 +2574,20 @@ export interface components {
             notes: string;
         };
         /**
+         * Step
+         * @description One place on the way of the pull and the tension on either side of it, at the high end of friction, at the start.
+         */
+        Step: {
+            /** Name */
+            name: string;
+            /** X M */
+            x_m: number;
+            /** Z M */
+            z_m: number;
+            before: components["schemas"]["Number"];
+            after: components["schemas"]["Number"];
+        };
+        /**
          * StepBody
          * @description The revision to step from.
          */
@@ -2544,7 +2648,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass";
             /**
              * Source
              * @default
@@ -2787,7 +2891,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass";
             /**
              * Note
              * @default
@@ -2863,6 +2967,7 @@ export type ContactView = components['schemas']['ContactView'];
 export type CopyOf = components['schemas']['CopyOf'];
 export type CourtesyWay = components['schemas']['CourtesyWay'];
 export type CreateBody = components['schemas']['CreateBody'];
+export type CurvePoint = components['schemas']['CurvePoint'];
 export type Cut = components['schemas']['Cut'];
 export type Damage = components['schemas']['Damage'];
 export type Device = components['schemas']['Device'];
@@ -2912,6 +3017,7 @@ export type Post = components['schemas']['Post'];
 export type PostView = components['schemas']['PostView'];
 export type PreviewBody = components['schemas']['PreviewBody'];
 export type Problem = components['schemas']['Problem'];
+export type Pull = components['schemas']['Pull'];
 export type PullTest = components['schemas']['PullTest'];
 export type PullTestAssessment = components['schemas']['PullTestAssessment'];
 export type Question = components['schemas']['Question'];
@@ -2944,6 +3050,7 @@ export type Spot = components['schemas']['Spot'];
 export type State = components['schemas']['State'];
 export type StaticRatio = components['schemas']['StaticRatio'];
 export type Station = components['schemas']['Station'];
+export type Step = components['schemas']['Step'];
 export type StepBody = components['schemas']['StepBody'];
 export type Subject = components['schemas']['Subject'];
 export type TableView = components['schemas']['TableView'];
@@ -3401,6 +3508,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PatternRow"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_pull: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+                which: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurvePoint"][];
                 };
             };
             /** @description A problem */

@@ -15,6 +15,9 @@ export const STRIPES: Record<Rope["stripe"] & string, { dash: string; cap: "butt
 /** The key of the part that is lit: pointed at in the load path. */
 export const LitContext = createContext("");
 
+/** How far the rope is pulled in the drawing, and which strand comes up. */
+export const PulledContext = createContext<{ metres: number; ride: string } | null>(null);
+
 const ROPE_WIDTH = 4.6;
 const ASIDE = 3.2;
 
@@ -175,15 +178,19 @@ export function Scene({ a, drop, ropes, webbing, view, size, id }: {
 /** Both strands side by side by a fixed number of pixels, each to its true end; what lies on the landing lies out. */
 function Strands({ a, ropes, view, lit }: { a: DropAssessment; ropes: readonly Rope[]; view: View; lit: string }) {
   const line = a.geometry.taut.map((p) => p as Point);
+  const pulled = useContext(PulledContext);
   return (
     <g aria-label="strands">
       {a.reach.map((r, i) => {
         const rope = ropes.find((x) => x.id === r.rope);
         const aside = a.reach.length === 1 ? 0 : i === 0 ? -ASIDE : ASIDE;
         const whole = r.low === null;
-        const hang = whole ? line : cut(line, r.low!.value);
+        // Pulled, the side that comes up gets shorter by what the other gets longer; what the hand takes in leaves the drawing.
+        const moved = pulled && !whole ? (r.key === pulled.ride ? -pulled.metres : 0) : 0;
+        if (!whole && r.low!.value + moved <= 0) return null;
+        const hang = whole ? line : cut(line, r.low!.value + moved);
         let points = offset(hang.map((p) => toScreen(view, p)), aside);
-        const spare = r.free ? -r.free.above.value : 0;
+        const spare = (r.free ? -r.free.above.value : 0) + moved;
         if (!whole && spare > 0) {
           const end = points[points.length - 1]!;
           const run = Math.min(24, spare * view.scale); // short of the labels' column
@@ -193,7 +200,7 @@ function Strands({ a, ropes, view, lit }: { a: DropAssessment; ropes: readonly R
         const before = points[points.length - 2];
         if (!end || !before) return null;
         const dir = Math.atan2(end[1] - before[1], end[0] - before[0]);
-        const hangsFree = r.free !== null && r.free.above.value > 0;
+        const hangsFree = !pulled && r.free !== null && r.free.above.value > 0;
         const ridden = r.ridden && hangsFree ? toScreen(view, [r.ridden.x_m, r.ridden.z_m]) : null;
         return (
           <g key={r.key} opacity={whole ? 0.35 : 1} className={lit === `rope.${r.rope}-${r.end}` ? "lit" : undefined}>

@@ -14,16 +14,17 @@ const TYPED: Record<string, Record<string, number>> = {
   mm: { mm: 1, cm: 10, in: 25.4 },
   kN: { kn: 1, n: 0.001, dan: 0.01, lbf: 0.0044482216152605, lb: 0.0044482216152605 },
   kg: { kg: 1, lb: 0.45359237 },
+  "kg/m": { "kg/m": 1, "g/m": 0.001, "lb/ft": 1.4881639435695537 },
   "°": { "°": 1, deg: 1 },
   "%": { "%": 1 },
 };
 const BASE: Partial<Record<Quantity, string>> = {
-  length: "m", "fine length": "m", diameter: "mm", force: "kN", mass: "kg", degrees: "°", percent: "%",
+  length: "m", "fine length": "m", diameter: "mm", force: "kN", mass: "kg", degrees: "°", percent: "%", "line mass": "kg/m",
 };
 
 /** A typed number in the quantity's base unit, or null if it is not one. A unit may follow the number. */
 export function parseTyped(text: string, quantity: Quantity, factor: number): number | null {
-  const m = /^\s*([+\-−]?\d*[.,]?\d+(?:[eE][+-]?\d+)?)\s*([a-zA-Z°%']*)\s*$/.exec(text);
+  const m = /^\s*([+\-−]?\d*[.,]?\d+(?:[eE][+-]?\d+)?)\s*([a-zA-Z°%'/]*)\s*$/.exec(text);
   if (!m) return null;
   const value = Number(m[1]!.replace("−", "-").replace(",", "."));
   if (!Number.isFinite(value)) return null;

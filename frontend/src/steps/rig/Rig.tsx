@@ -1,7 +1,7 @@
 // Rig: the cutaway over the load path, the anchor and the rope system.
 import { useContext, useEffect, useState } from "react";
 import { Cutaway } from "../../cutaway/Cutaway";
-import { LitContext } from "../../cutaway/Scene";
+import { LitContext, PulledContext } from "../../cutaway/Scene";
 import type { Drop, DropAssessment } from "../../state/model";
 import { onlyState } from "../../state/edits";
 import { useSession } from "../../state/plan";
@@ -15,19 +15,22 @@ import { LoadPath } from "./LoadPath";
 import { Patterns } from "./Patterns";
 import { SeveralBench } from "./SeveralBench";
 import { TwoPostsBench } from "./TwoPostsBench";
+import { Pull, type PulledView } from "./Pull";
 import { Ropes } from "./Ropes";
 
-const TABS = [{ key: "path", name: "Rock to rider", letter: "r" }, { key: "anchor", name: "Tied to", letter: "w" }, { key: "patterns", name: "Patterns", letter: "p" }, { key: "ropes", name: "Rope system", letter: "s" }, { key: "inspections", name: "Found in place", letter: "i" }, { key: "states", name: "Courtesy", letter: "c" }] as const;
+const TABS = [{ key: "path", name: "Rock to rider", letter: "r" }, { key: "anchor", name: "Tied to", letter: "w" }, { key: "patterns", name: "Patterns", letter: "p" }, { key: "ropes", name: "Rope system", letter: "s" }, { key: "pull", name: "Pull", letter: "l" }, { key: "inspections", name: "Found in place", letter: "i" }, { key: "states", name: "Courtesy", letter: "c" }] as const;
 type Tab = (typeof TABS)[number]["key"];
 
 export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number; a: DropAssessment }) {
-  const { plan } = useSession();
+  const { plan, draft: drafted } = useSession();
+  const draft = drafted !== null;
   const { which, setWhich } = useContext(WhichContext);
   const drop = onlyState(full, which);
   const a = which === 1 && whole.last ? whole.last : whole;
   const rig = drop.station.states[0]!.rig;
   const unrigged = rig.kind === "none";
   const [lit, setLit] = useState("");
+  const [pulled, setPulled] = useState<PulledView | null>(null);
   const [tab, setTab] = useState<Tab>(unrigged ? "anchor" : "path");
   useEffect(() => { if (unrigged) setTab("anchor"); }, [drop.id]); // eslint-disable-line
   useEffect(() => {
@@ -45,7 +48,7 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
     <div className="flex h-full flex-col">
       <div className="relative min-h-0 grow">
         <LitContext.Provider value={lit}>
-          <Cutaway a={a} drop={drop} index={index} pinned={tab === "anchor"} corner={tab !== "path" && tab !== "anchor" ? null : a.bench ? <BenchView a={a} drop={drop} index={index} lit={lit} /> : rig.kind === "several" ? <SeveralBench a={a} drop={drop} index={index} lit={lit} /> : a.two && rig.kind === "two posts" ? <TwoPostsBench two={a.two} webbing={rig.webbing} lit={lit} /> : null} />
+          <PulledContext.Provider value={tab === "pull" ? pulled : null}><Cutaway a={a} drop={drop} index={index} pinned={tab === "anchor"} corner={tab !== "path" && tab !== "anchor" ? null : a.bench ? <BenchView a={a} drop={drop} index={index} lit={lit} /> : rig.kind === "several" ? <SeveralBench a={a} drop={drop} index={index} lit={lit} /> : a.two && rig.kind === "two posts" ? <TwoPostsBench two={a.two} webbing={rig.webbing} lit={lit} /> : null} /></PulledContext.Provider>
         </LitContext.Provider>
         {whole.last && (
             <span className="absolute top-2 right-3 flex items-center gap-1 rounded bg-base-100/85 p-1 text-[13px]" role="group" aria-label="state in view">
@@ -67,6 +70,7 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
           {tab === "anchor" && <Anchor drop={drop} a={a} />}
           {tab === "patterns" && <Patterns drop={drop} />}
           {tab === "ropes" && <Ropes drop={drop} />}
+          {tab === "pull" && <Pull drop={drop} a={a} frozen={draft} onPulled={setPulled} />}
           {tab === "inspections" && <Inspections drop={drop} />}
           {tab === "states" && <Courtesy drop={full} whole={whole} />}
         </div>

@@ -27,9 +27,9 @@ function systemOf(kind: string, plan: Plan, old: System): System {
       return { kind, through, through_end: "b", other, other_end: "b", tails_m: known(0.3, "given"), slips_kn: { kind: "unknown", why: "no pull test of the party's own" }, stoppers: [{ rope: through, end: "b" }, { rope: other, end: "b" }] };
     }
     case "blocked, same rope":
-      return { kind, rope: first, ridden_end: "b", ride_m: { kind: "unknown", why: "not decided" }, block: "figure eight", carabiner: true, stoppers: [{ rope: first, end: "b" }] };
+      return { kind, rope: first, ridden_end: "b", ride_m: { kind: "unknown", why: "not decided" }, block: "figure eight", carabiner: true, block_holds: { kind: "unknown", why: "not tested" }, stoppers: [{ rope: first, end: "b" }] };
     case "blocked, pull cord":
-      return { kind, rope: first, ridden_end: "b", cord: cords[0]?.id ?? "none", cord_end: "b", tails_m: known(0.3, "given"), block: "figure eight", carabiner: true, stoppers: [{ rope: first, end: "b" }] };
+      return { kind, rope: first, ridden_end: "b", cord: cords[0]?.id ?? "none", cord_end: "b", tails_m: known(0.3, "given"), block: "figure eight", carabiner: true, block_holds: { kind: "unknown", why: "not tested" }, stoppers: [{ rope: first, end: "b" }] };
     default:
       return { kind: "none" };
   }
@@ -131,6 +131,7 @@ function Block({ s, at }: { s: Extract<System, { block: unknown }>; at: Path }) 
         <input type="checkbox" className="size-4 accent-[var(--color-accent)]" checked={s.carabiner} onChange={(e) => edit(setAt([...at, "carabiner"], e.target.checked))} />
         carabiner in it
       </label>
+      <CapacityField className="col-span-4" label="what this block holds on this ring, by your own pull test: unknown until somebody has pulled it" path={[...at, "block_holds"]} capacity={s.block_holds ?? { kind: "unknown", why: "" }} sources={["own pull test"]} />
     </>
   );
 }

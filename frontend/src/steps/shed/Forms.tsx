@@ -30,6 +30,7 @@ export function RopeForm({ r, path, length }: { r: Rope; path: Path; length: Rop
         {!cord && <ChoiceField label="kind" path={[...path, "kind"]} value={r.kind} choices={ROPE_KINDS} />}
         <ChoiceField label="fibre" path={[...path, "fibre"]} value={r.fibre ?? "unknown"} choices={FIBRES} />
         <FigureField label={r.kind.startsWith("dynamic") ? "static elongation, 80 kg" : "elongation, 50 to 150 kg"} path={[...path, "elongation_pct"]} figure={r.elongation_pct} quantity="percent" why="no label figure" />
+        <FigureField label="mass on its label" path={[...path, "mass_kg_m"]} figure={r.mass_kg_m ?? unknown("no label figure")} quantity="line mass" why="no label figure" />
         <CapacityField className="col-span-2" label="breaking strength on its label, unknotted" path={[...path, "strength_kn"]} capacity={r.strength_kn} sources={["label"]} />
         <label className="flex items-center gap-2 self-end pb-1.5">
           <input type="checkbox" className="size-4 accent-[var(--color-accent)]" checked={r.middle_mark ?? false} onChange={(e) => edit(setAt([...path, "middle_mark"], e.target.checked))} />

@@ -28,7 +28,7 @@ function rope(plan: Plan, cord: boolean): Rope {
   return {
     id: freshId("rope-", ropes), name: freshName(cord ? "Cord" : "Rope", ropes), kind: cord ? "pull cord" : "low-stretch",
     nominal_m: unknown("not entered"), measured_m: unknown("never measured"), wet_since_measured: "unknown", diameter_mm: unknown("not entered"),
-    fibre: "unknown", strength_kn: unknown("no label figure"), elongation_pct: unknown("no label figure"), middle_mark: false,
+    fibre: "unknown", strength_kn: unknown("no label figure"), elongation_pct: unknown("no label figure"), mass_kg_m: unknown("no label figure"), middle_mark: false,
     middle_off_m: unknown("never checked"), damage: [], colour: COLOURS[n % COLOURS.length]!, stripe: STRIPE_NAMES[(n + 1) % STRIPE_NAMES.length]!,
   };
 }
