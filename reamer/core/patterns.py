@@ -195,7 +195,7 @@ def _unknown(pattern: Pattern, rows: list[Row | None], webbing: Webbing | Sling,
     if pattern.bends_over_ring and webbing.thickness_mm.kind == "unknown":
         return f"the thickness of {webbing.name} is unknown"
     if pattern.bends_over_ring and (ring is None or ring.thickness_mm.kind == "unknown"):
-        return "the thickness of what it bends over is unknown"
+        return "what it bends over is no connector: hang one between" if ring is None else f"the thickness of {ring.name} is unknown"
     return ""
 
 

@@ -120,6 +120,23 @@ def _on_rock(a: Point, b: Point, terrain: tuple[Point, ...]) -> bool:
     return False
 
 
+def hung(way: tuple[Piece, ...], hangs_m: float) -> tuple[Piece, ...]:
+    """The part of a way that has rope on it.
+
+    way: from the ring downward; hangs_m: rope on that side [m]
+    returns: the pieces, the last one cut where the rope ends
+    Source: none, geometry.
+    """
+    made, left = [], hangs_m
+    for piece in way:
+        if left <= 0:
+            break
+        part = min(1.0, left / piece.length_m) if piece.length_m > 0 else 1.0
+        made.append(piece if part == 1.0 else Piece(piece.length_m * part, piece.fall_m * part, piece.rock_m * part, 0.0))
+        left -= piece.length_m
+    return tuple(made)
+
+
 def up_n(way: tuple[Piece, ...], hangs_m: float, rub: Rub) -> float:
     """Tension just below the ring on the side that comes up.
 
@@ -133,19 +150,13 @@ def up_n(way: tuple[Piece, ...], hangs_m: float, rub: Rub) -> float:
     >>> round(up_n(free, 40, Rub(.4, .2, math.pi, .065, .065)), 1)
     25.5
     """
-    left, used = hangs_m, []
-    for piece in way:
-        if left <= 0:
-            break
-        part = min(1.0, left / piece.length_m) if piece.length_m > 0 else 1.0
-        used.append((piece, part))
-        left -= piece.length_m
+    used = hung(way, hangs_m)
     weight, tension = rub.ride_kg_m * row("loads", "g").low, 0.0
     for i in range(len(used) - 1, -1, -1):
-        piece, part = used[i]
+        piece = used[i]
         if i < len(used) - 1:
             tension *= math.exp(rub.edge * piece.turn_rad)
-        tension = max(0.0, tension + weight * part * (piece.fall_m + (rub.edge * piece.rock_m if rub.face else 0.0)))
+        tension = max(0.0, tension + weight * (piece.fall_m + (rub.edge * piece.rock_m if rub.face else 0.0)))
     return tension
 
 
@@ -336,7 +347,7 @@ def _steps(drop: Drop, station: Station, state: State, s: Sides, book: Book) -> 
     number = Number(0.0, "pull")
     ride_mass, pull_mass = (_mass(key, strand.rope, station.wet, value, book) for key, strand, value in (
         ("up", s.up, s.high.ride_kg_m), ("down", s.down, s.high.pull_kg_m)))
-    way, rub = s.ride, s.high
+    way, rub = hung(s.ride, s.up.high.value), s.high
     weight_terms = [from_row("g", g, g.low, "share")]
     for i in range(len(way) - 1, -1, -1):
         piece = way[i]

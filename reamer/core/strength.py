@@ -561,7 +561,7 @@ def _advice(wrap: Wrapped, rig: Wrap, sewn: bool, policies: Policies, found: Fin
     elif rig.pattern == "girth hitch":
         better = ("Rig it as a basket", "basket") if sewn else ("Wrap two, pull one", "wrap two, pull one")
         found.add("webbing.girth", "Caution", "webbing", "A girth hitch gives strength away",
-                  "A basket of the same sling keeps it." if sewn else "Wrapping two and pulling one takes seconds more and keeps it.",
+                  "A basket of the same sling keeps it." if sewn else "Wrapping two and pulling one takes seconds more and keeps it. Pulled to an acute cinch it loses more, nobody can say how much.",
                   fix=Fix(Sentence(better[0]), (Edit((*at, "pattern"), better[1]),)))
     if any(place == "chosen" for _, place in wrap.pattern.weak_points) and rig.bend_at != "back" and not sewn and policies.bend == "back":
         found.add("webbing.bend", "Note", "webbing", "The bend would keep more at the back of the post",

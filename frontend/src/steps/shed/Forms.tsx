@@ -91,7 +91,7 @@ export function WebbingForm({ w, path }: { w: Webbing; path: Path }) {
         <h3 className="text-[13px] font-bold">Pieces as they lie in the shed</h3>
         <button type="button" className="act plain" onClick={() => edit(setAt(at, [...pieces, { id: freshId("p", pieces), length_m: unknown("not measured") }]))}><Plus size={14} className="inline" /> add a piece</button>
       </div>
-      <div className="grid grid-cols-2 gap-x-5">
+      <div className="max-w-xs">
         {pieces.map((p, i) => (
           <div key={p.id} className="flex items-end gap-2">
             <SurveyField className="grow" label={`piece ${i + 1}`} path={[...at, `#${p.id}`, "length_m"]} figure={p.length_m} quantity="length" why="not measured" />
