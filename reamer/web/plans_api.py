@@ -11,6 +11,7 @@ from flask import Blueprint, Response, current_app, g
 from pydantic import BaseModel, ConfigDict, Field
 
 from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop, compare_patterns, pull_curve
+from reamer.core.comparison import Way, compare_systems
 from reamer.core.context import Context, context
 from reamer.core.courtesy import CourtesyWay, courtesy_ways
 from reamer.core.errors import PlanError
@@ -340,6 +341,16 @@ def list_pull(plan_id: str, revision: int, drop_id: str, which: int) -> list[Cur
     if which >= len(drop.station.states):
         raise PlanError("which", f"the station has {len(drop.station.states)} states")
     return list(pull_curve(ctx, index, drop, which))
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/systems/<drop_id>/<int:which>", list[Way])
+def list_systems(plan_id: str, revision: int, drop_id: str, which: int) -> list[Way]:
+    """Every rope system the kit allows at one station, side by side, for one of its states."""
+    ctx, _ = _assessed(plan_id, revision)
+    index, drop = _drop(ctx, drop_id)
+    if which >= len(drop.station.states):
+        raise PlanError("which", f"the station has {len(drop.station.states)} states")
+    return list(compare_systems(ctx, index, drop, which))
 
 
 @endpoint(bp, "GET", "/questions", list[Question])

@@ -194,6 +194,21 @@ class IceAndBlocks(Browsing):
             self.assertEqual(self.page.get_by_role("alert").count(), 0)
 
 
+class Systems(Browsing):
+    def test_one_act_adopts_a_system_and_one_undoes_it(self):
+        self.open("rig", "d3")
+        self.page.keyboard.press("s")
+        table = self.page.get_by_role("table", name="systems compared")
+        table.locator("tbody tr").nth(11).wait_for()
+        self.assertIn("does not reach", table.inner_text())
+        table.get_by_role("button", name="use two ropes joined, Slate 50 and Blue 60").click()
+        self.saved(2)
+        self.assertEqual(self.server.plan(self.id).drops[2].station.states[0].system.kind, "joined")
+        self.page.keyboard.press("Control+z")
+        self.saved(3)
+        self.assertEqual(self.server.plan(self.id), canyon())
+
+
 class Pull(Browsing):
     def test_the_pull_is_answered_drawn_and_walked_through(self):
         want = assess(self.server.plan(self.id)).drops[4].pull

@@ -212,6 +212,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/systems/{drop_id}/{which}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every rope system the kit allows at one station, side by side, for one of its states. */
+        get: operations["list_systems"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/workings/{subject}": {
         parameters: {
             query?: never;
@@ -2806,6 +2823,44 @@ export interface components {
             why: string;
         };
         /**
+         * Way
+         * @description One way to rig the rope here.
+         *
+         *     spare: least rope to spare of its strands; pull: worst force at the hand; weakest: part with the least margin on the rope's side
+         *     and the whole tie; times: that margin over what is asked; ropes: kit used
+         *     lowers: whether it can lower a stuck person; needs: what makes or breaks it
+         *     shortfalls, not_checked: counted over the station; ruled_out: the first shortfall that this way itself has, None if none
+         */
+        Way: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Ropes */
+            ropes: string[];
+            /** In Use */
+            in_use: boolean;
+            spare: components["schemas"]["Number"] | null;
+            pull: components["schemas"]["Number"] | null;
+            /** Band */
+            band: string;
+            /** Weakest */
+            weakest: string;
+            times: components["schemas"]["Number"] | null;
+            /** Lowers */
+            lowers: string;
+            /** Needs */
+            needs: string;
+            /** Shortfalls */
+            shortfalls: number;
+            /** Not Checked */
+            not_checked: number;
+            ruled_out: components["schemas"]["Sentence"] | null;
+            open: components["schemas"]["Sentence"] | null;
+            /** Edits */
+            edits: components["schemas"]["Edit"][];
+        };
+        /**
          * Webbing
          * @description Webbing to be cut. Strength is one strand's, unknotted.
          */
@@ -3061,6 +3116,7 @@ export type TetherAssessment = components['schemas']['TetherAssessment'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
 export type Unknown = components['schemas']['Unknown'];
+export type Way = components['schemas']['Way'];
 export type Webbing = components['schemas']['Webbing'];
 export type WebbingAssessment = components['schemas']['WebbingAssessment'];
 export type WebbingLink = components['schemas']['WebbingLink'];
@@ -3574,6 +3630,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["School"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_systems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+                which: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Way"][];
                 };
             };
             /** @description A problem */

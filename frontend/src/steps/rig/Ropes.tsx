@@ -5,6 +5,7 @@ import { useSession } from "../../state/plan";
 import { useWhich } from "../../state/which";
 import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField } from "../../ui/fields";
 import { Swatch } from "../Right";
+import { Systems } from "./Systems";
 
 const KINDS = [
   { value: "none", label: "not chosen yet" }, { value: "doubled", label: "doubled rope" }, { value: "joined", label: "two ropes joined" },
@@ -77,6 +78,7 @@ export function Ropes({ drop }: { drop: Drop }) {
   const other = (e: "a" | "b"): "a" | "b" => (e === "a" ? "b" : "a");
   const rope = (label: string, field: string, value: string, only?: "rope" | "cord") => <RopeChoice label={label} path={[...at, field]} value={value} system={s} systemAt={at} {...(only ? { only } : {})} />;
   return (
+    <>
     <div className="grid grid-cols-4 gap-x-4 gap-y-2">
       <Choose label="rope system" value={s.kind} choices={KINDS} onChange={(k) => edit(setAt(at, systemOf(k, plan, s)))} className="col-span-2" />
       {s.kind === "doubled" && (
@@ -119,6 +121,8 @@ export function Ropes({ drop }: { drop: Drop }) {
       )}
       {(plan.shed.ropes ?? []).length === 0 && <p className="sev-Not-checked col-span-4 text-xs">There is no rope in the shed yet.</p>}
     </div>
+    <Systems drop={drop} />
+    </>
   );
 }
 
