@@ -214,19 +214,19 @@ def assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, B
 def _assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, Book]:
     book, found = Book(), Findings(drop.id)
     states = drop.station.states
+    inspect(drop.station, found)
     if len(states) > 1:
         found.state = states[0].serves
-    inspect(drop.station, found)
     first = _assess_state(ctx, index, drop, 0, found, book)
     if len(states) == 1:
         return first, book
     other, more = Book("last."), Findings(drop.id, "last")
     last = _assess_state(ctx, index, drop, 1, more, other)
     book.workings.update(other.workings)
-    # What holds for both states is said once.
-    said = {(f.code, f.subject.part, words(f.title), words(f.reason)) for f in first.findings}
-    extra = [f for f in last.findings if (f.code, f.subject.part, words(f.title), words(f.reason)) not in said]
-    findings = Findings(drop.id, found=[*first.findings, *extra]).worst_first()
+    # What holds for both states is said once, of the station.
+    ours, theirs = ({(f.code, f.subject.part, words(f.title), words(f.reason)): f for f in d.findings} for d in (first, last))
+    both = [replace(f, subject=replace(f.subject, state="")) if k in theirs else f for k, f in ours.items()]
+    findings = Findings(drop.id, found=[*both, *(f for k, f in theirs.items() if k not in ours)]).worst_first()
     return replace(first, last=last, findings=findings, tally=tally(findings),
                    verdict=VERDICT if first.verdict and last.verdict else ""), book
 

@@ -38,6 +38,17 @@ class TetherAssessment:
     why: str
 
 
+def wettest(ctx: Context) -> str:
+    """Whether the party's own kit gets wet at any station of the plan.
+
+    ctx: the plan's context
+    returns: yes, unknown or no
+    Source: none, the worst of the stations.
+    """
+    at = {d.station.wet for d in ctx.plan.drops}
+    return "yes" if "yes" in at else "unknown" if "unknown" in at else "no"
+
+
 def _users(ctx: Context, what: str) -> dict[str, list[Person]]:
     made: dict[str, list[Person]] = {}
     for p in ctx.plan.party:
@@ -110,7 +121,7 @@ def _modulus(tether: Tether, key: str, book: Book) -> Number | str:
 
 
 def tether_assessments(ctx: Context, book: Book) -> tuple[TetherAssessment, ...]:
-    """Every tether of the shed that somebody uses or could: what it holds, wet, and what falls would put on it.
+    """Every tether of the shed that somebody uses or could: what it holds, wet if any station is, and what falls would put on it.
 
     ctx: the plan's context; book: where workings go
     returns: one a tether [kN]
@@ -119,7 +130,7 @@ def tether_assessments(ctx: Context, book: Book) -> tuple[TetherAssessment, ...]
     users, made = _users(ctx, "tether"), []
     for tether in ctx.plan.shed.tethers:
         key = f"tether.{tether.id}"
-        low, high, why = tether_holds(tether, key, "yes", ctx.plan.policies.retention, book)
+        low, high, why = tether_holds(tether, key, wettest(ctx), ctx.plan.policies.retention, book)
         people = users.get(tether.id) or list(ctx.plan.party)
         person = _heaviest(people) if people else None
         modulus = _modulus(tether, key, book)
@@ -187,7 +198,7 @@ def rider_findings(ctx: Context, tethers: tuple[TetherAssessment, ...], found: F
     returns: nothing
     Source: HB and P; see the functions it calls.
     """
-    for p in rider_parts(ctx, "yes", book) if ctx.plan.party else ():
+    for p in rider_parts(ctx, wettest(ctx), book) if ctx.plan.party else ():
         what = p.key.split(".")[0]
         if p.key.endswith(".none"):
             found.add(f"{what}.none", "Not checked", p.key, "The {part} is not entered",

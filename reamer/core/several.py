@@ -48,7 +48,8 @@ class Removal:
 
 @dataclass(frozen=True, slots=True)
 class SeveralView:
-    """An anchor of several points as computed, in metres from the station's origin: out, aside, up."""
+    """An anchor of several points as computed, in metres from the station's origin: out, aside, up. ``moves``: how far the ring
+    goes from its rest when the load swings."""
 
     legs: tuple[LegView, ...]
     focal: Point3
@@ -57,6 +58,7 @@ class SeveralView:
     direction: Point3
     swing_deg: float
     angle: Number
+    moves: Number
     removals: tuple[Removal, ...]
     cut: Number | None
 
@@ -265,7 +267,7 @@ def solve(rig: Several, names: dict[str, str], runs: tuple[float, float] | None,
     legs = _legs(rig, places, focal, names, tied, load, ways, book)
     removals = tuple(_removal(rig, i, names, gone[i], got[0], load, static_kn, rope_kn, soft, hard, direction, book) for i in range(count))
     return Solved(SeveralView(legs, focal, got[0].at, tuple(r.at for r in tied[1:]), direction, rig.swing_deg.value,
-                              _angle(places, got[0].at, book), removals, _cut(rig, places, focal, things, book)), "")
+                              _angle(places, got[0].at, book), _moves(tied, book), removals, _cut(rig, places, focal, things, book)), "")
 
 
 def _misplaced(rig: Several, places: list[Point3], focal: Point3, things: list, names: dict[str, str]) -> str:
@@ -292,6 +294,13 @@ def _misplaced(rig: Several, places: list[Point3], focal: Point3, things: list, 
 def _between(u: list[float], v: list[float]) -> float:
     dot = sum(a * b for a, b in zip(u, v, strict=True))
     return math.acos(max(-1.0, min(1.0, dot / (math.hypot(*u) * math.hypot(*v)))))
+
+
+def _moves(tied: list[Rest], book: Book) -> Number:
+    """How far the ring goes from its rest when the load swings."""
+    far = max((math.dist(tied[0].at, r.at) for r in tied[1:]), default=0.0)
+    return book.number("legs.moves", "movement of the focal point when the load swings", "m", [
+        Term("m", "from its rest as tied to the furthest rest of the swing", far, "fine length", "HB: least energy of the elastic legs, solved numerically")], far, "fine length", "up")
 
 
 def widest_rad(places: list[Point3], at: Point3) -> float:
@@ -439,6 +448,7 @@ class TwoPostsView:
     """Two posts with one loop as computed: where they stand, each one's share, webbing to cut, what it holds."""
 
     posts: tuple[PostView, PostView]
+    removals: tuple[Removal, ...]
     angle: Number
     first: Number
     second: Number
@@ -448,12 +458,58 @@ class TwoPostsView:
     why: str
 
 
-def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: str, school: str, book: Book) -> TwoPostsView | str:
+def swing_down_m(reach_m: float, half_angle_rad: float) -> float:
+    """How far the focal point falls when one of two posts fails and it swings in line under the other.
+
+    h = D·(1 − cos(θ/2))
+
+    reach_m: D, from the other post's centre to the focal point [m]; half_angle_rad: θ/2 between its line and the load [rad]
+    returns: h [m]
+    Source: HB, geometry.
+
+    >>> round(swing_down_m(1.0, math.radians(60)), 3)
+    0.5
+    """
+    return reach_m * (1 - math.cos(half_angle_rad))
+
+
+def _post_removals(rig: TwoPosts, posts: tuple[Post, Post], views: tuple[PostView, PostView], webbing: Webbing, angle: float, static_kn: float | None,
+                   rope_kn: float | None, book: Book) -> tuple[Removal, ...]:
+    """What happens when one of two posts fails: the other carries all, after the focal point has swung in line."""
+    made = []
+    for i, name in enumerate(("first", "second")):
+        other = views[1 - i]
+        reach = math.hypot(other.out_m, other.aside_m)
+        fall = swing_down_m(reach, angle / 2)
+        key = f"two.{name}.gone"
+        drop = book.number(f"{key}.drop", f"fall of the focal point when {posts[i].name} fails", "D*(1 - cos(theta/2))", [
+            Term("D", f"from the centre of {other.name} to the focal point", reach, "fine length", "section: entered"),
+            Term("theta", "angle between the two posts' lines", angle, "angle", f"entered: {rig.angle_deg.method}")], fall, "fine length", "up")
+        at = (other.out_m + reach, other.aside_m, 0.0)
+        shares = tuple(Number(1.0 if j != i else 0.0, "share", "up") for j in range(2))
+        ea = stiffness(webbing, "least")
+        if static_kn is None or rope_kn is None or ea is None:
+            why = "the load is unknown" if static_kn is None else "how the rope stretches is unknown" if rope_kn is None else f"the fibre or strength of {webbing.name} is unknown"
+            made.append(Removal(name, posts[i].name, at, shares, drop, None, (), why))
+            continue
+        length, legs = row("loads", "legs.rope"), ea / reach
+        peak = book.number(f"{key}.peak", f"peak force when {posts[i].name} fails", "W + sqrt(W**2 + 2*W*h/(1/kl + L/EA))", [
+            Term("W", "everyone who hangs on it", static_kn, "force", "HB: weight"), computed("h", "fall of the focal point", drop),
+            Term("kl", "stiffness of the two strands to the other post, least stretch [kN/m]", legs, "count", "HB: EA/L"),
+            from_row("L", length, length.low, "fine length"), Term("EA", "stiffness of the rope", rope_kn, "force", "its label's elongation")],
+            drop_force_kn(static_kn, fall, 1 / (1 / legs + length.low / rope_kn)), "force", "up")
+        made.append(Removal(name, posts[i].name, at, shares, drop, peak, tuple(peak if j != i else Number(0.0, "force", "up") for j in range(2)), ""))
+    return tuple(made)
+
+
+def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: str, school: str, book: Book, static_kn: float | None = None,
+              rope_kn: float | None = None) -> TwoPostsView | str:
     """One band round two posts, the inner strand drawn to the focal point, four strands tied in one overhand.
 
     F = n·cos(θ/2)·S·w·ρ, half of the four strands at the low end
 
     rig: its reaches and the angle θ between the posts' lines; posts, webbing: the parts; wet, school: as for wrapped; book: where workings go
+    static_kn: everyone who hangs on it; rope_kn: EA of the rope that catches, None where unknown
     returns: shares, webbing to cut [m], low and high [kN]; or what is unknown
     Source: P, common practice, no source; HB, statics of a symmetric pair. The legs' own angle at each post is left out.
     """
@@ -481,11 +537,12 @@ def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: st
     terms += [from_row("k1", bend, bend.high, "fine length"), from_row("k2", knot, knot.high, "fine length"), from_row("t", tail, tail.high, "fine length")]
     cut = book.number("wrap.cut", "webbing to cut", " + ".join(formula) + " + k1 + k2 + 2*t", terms, value + bend.high + knot.high + 2 * tail.high, "fine length", "up")
     views = (seen[0], seen[1])
+    removals = _post_removals(rig, posts, views, webbing, angle, static_kn, rope_kn, book)
     rho_row, join_row = retention("overhand", webbing.fibre, school), retention("ring bend", webbing.fibre, school)
     if webbing.fibre == "unknown" or webbing.strength_kn.kind == "unknown":
-        return TwoPostsView(views, Number(angle, "angle", "up"), *shares, cut, None, None, f"the {'fibre' if webbing.fibre == 'unknown' else 'strength'} of {webbing.name} is unknown")
+        return TwoPostsView(views, removals, Number(angle, "angle", "up"), *shares, cut, None, None, f"the {'fibre' if webbing.fibre == 'unknown' else 'strength'} of {webbing.name} is unknown")
     if rho_row is None or join_row is None:
-        return TwoPostsView(views, Number(angle, "angle", "up"), *shares, cut, None, None, f"a ring bend is not to be used in {webbing.fibre} webbing")
+        return TwoPostsView(views, removals, Number(angle, "angle", "up"), *shares, cut, None, None, f"a ring bend is not to be used in {webbing.fibre} webbing")
     wet_row, kept = row("materials", f"wet.{webbing.fibre}"), wet_share(webbing.fibre, wet)
     made = []
     for i, end in enumerate(("low", "high")):
@@ -497,7 +554,7 @@ def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: st
             Term("S", f"one strand of {webbing.name}, unknotted", strand, "force", webbing.strength_kn.source),
             Term("w", f"{wet_row.name}; gets wet: {wet}", kept[i], "share", wet_row.cited), from_row("rho", lesser, rho, "share")],
             n * math.cos(angle / 2) * strand * kept[i] * rho, "force", "down" if end == "low" else "up"))
-    return TwoPostsView(views, Number(angle, "angle", "up"), *shares, cut, made[0], made[1], "")
+    return TwoPostsView(views, removals, Number(angle, "angle", "up"), *shares, cut, made[0], made[1], "")
 
 
 def tied_by(leg: Leg, ctx: Context) -> str:

@@ -271,7 +271,7 @@ def _longer(rig: Several, view: SeveralView, at: tuple) -> Fix | None:
     return None
 
 
-def _removal_findings(view: SeveralView, points: list[Part], legs: list[Part], slides: bool, at: tuple, found: Findings) -> None:
+def _removal_findings(view: SeveralView | TwoPostsView, points: list[Part], legs: list[Part], slides: bool, at: tuple, found: Findings) -> None:
     """What happens when one point fails: does the rest hold the fall, and how far does it fall. Source: HB and J."""
     far = row("loads", "legs.drop")
     for gone in view.removals:
@@ -307,7 +307,8 @@ def _two_parts(rig: TwoPosts, here: _At) -> LoadPath | None:
         here.missing("webbing", "The webbing is not in the shed", "The rig names webbing that was removed; choose another.")
         return None
     book = here.book
-    view = two_posts(rig, posts, webbing, here.station.wet, here.ctx.plan.policies.retention, book)
+    view = two_posts(rig, posts, webbing, here.station.wet, here.ctx.plan.policies.retention, book, here.load.static.value if here.load.static else None,
+                     rope_stiffness_kn(here.ridden))
     ring = here.ctx.rings.get(rig.ring)
     want = asked("webbing", webbing.name, here.load, 1.0, here.margin, book)
     name = f"{webbing.name}, one loop round both posts"
@@ -320,6 +321,7 @@ def _two_parts(rig: TwoPosts, here: _At) -> LoadPath | None:
     points = [_post_part(f"point.{n}", p, asked(f"point.{n}", p.name, here.load, s, here.margin, book), here)
               for n, p, s in zip(("first", "second"), posts, shares, strict=True)]
     piece_finding(webbing, view.cut, here.found)
+    _removal_findings(view, points, points, False, here.path, here.found)
     return LoadPath((*points, part("webbing", name, want, view.low, view.high, view.why, book, textile=True)), ring=ring, two=view)
 
 

@@ -149,6 +149,17 @@ class Points(Browsing):
                 a = assess(self.plan()).drops[1]
                 self.assertGreater(a.last.geometry.ring[0], a.geometry.ring[0])
 
+    def test_two_posts_are_drawn_in_and_one_is_taken_away(self):
+        self.open("rig", "d5")
+        self.page.locator('[data-handle="two-focal"]').focus()
+        self.page.keyboard.press("ArrowRight")
+        self.saved(2)
+        rig = self.rig(4)
+        self.assertEqual((rig.first_gain_m.value, rig.second_gain_m.value), (0.8, 0.85))
+        gone = assess(self.plan()).drops[4].two.removals[0]
+        self.page.get_by_role("button", name="left tooth", exact=True).click()
+        self.assertIn(f"{math.ceil(gone.drop.value * 100 - 1e-4) / 100:.2f} m", self.page.get_by_test_id("removal").inner_text())
+
     def test_who_hangs_at_the_station_is_counted(self):
         self.open("rig", "d1")
         self.page.keyboard.press("w")

@@ -2304,7 +2304,8 @@ export interface components {
         };
         /**
          * SeveralView
-         * @description An anchor of several points as computed, in metres from the station's origin: out, aside, up.
+         * @description An anchor of several points as computed, in metres from the station's origin: out, aside, up. ``moves``: how far the ring
+         *     goes from its rest when the load swings.
          */
         SeveralView: {
             /** Legs */
@@ -2336,6 +2337,7 @@ export interface components {
             /** Swing Deg */
             swing_deg: number;
             angle: components["schemas"]["Number"];
+            moves: components["schemas"]["Number"];
             /** Removals */
             removals: components["schemas"]["Removal"][];
             cut: components["schemas"]["Number"] | null;
@@ -2797,6 +2799,8 @@ export interface components {
                 components["schemas"]["PostView"],
                 components["schemas"]["PostView"]
             ];
+            /** Removals */
+            removals: components["schemas"]["Removal"][];
             angle: components["schemas"]["Number"];
             first: components["schemas"]["Number"];
             second: components["schemas"]["Number"];

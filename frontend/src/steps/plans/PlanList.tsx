@@ -65,7 +65,7 @@ export function PlanList() {
         {plans.data?.length === 0 && (
           <div className="rounded border border-dashed border-[var(--leader)] p-8 text-center">
             <p className="text-lg font-semibold">No plans yet</p>
-            <p className="quiet mt-1">Name a descent and start it, or look round in the demonstration canyon.</p>
+            <p className="quiet mt-1">Name a descent and start it, or look round in a demonstration.</p>
           </div>
         )}
         <ul aria-label="plans">{plans.data?.map((p) => <PlanRow key={p.id} p={p} run={(f) => act.mutate(f)} create={create} />)}</ul>

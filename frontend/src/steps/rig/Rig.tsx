@@ -48,7 +48,7 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
     <div className="flex h-full flex-col">
       <div className="relative min-h-0 grow">
         <LitContext.Provider value={lit}>
-          <PulledContext.Provider value={tab === "pull" ? pulled : null}><Cutaway a={a} drop={drop} index={index} pinned={tab === "anchor"} corner={tab !== "path" && tab !== "anchor" ? null : a.bench ? <BenchView a={a} drop={drop} index={index} lit={lit} /> : rig.kind === "several" ? <SeveralBench a={a} drop={drop} index={index} lit={lit} /> : a.two && rig.kind === "two posts" ? <TwoPostsBench two={a.two} webbing={rig.webbing} lit={lit} /> : null} /></PulledContext.Provider>
+          <PulledContext.Provider value={tab === "pull" ? pulled : null}><Cutaway a={a} drop={drop} index={index} pinned={tab === "anchor"} corner={tab !== "path" && tab !== "anchor" ? null : a.bench ? <BenchView a={a} drop={drop} index={index} lit={lit} /> : rig.kind === "several" ? <SeveralBench a={a} drop={drop} index={index} lit={lit} /> : a.two && rig.kind === "two posts" ? <TwoPostsBench two={a.two} webbing={rig.webbing} drop={drop} index={index} lit={lit} /> : null} /></PulledContext.Provider>
         </LitContext.Provider>
         {whole.last && (
             <span className="absolute top-2 right-3 flex items-center gap-1 rounded bg-base-100/85 p-1 text-[13px]" role="group" aria-label="state in view">

@@ -140,7 +140,7 @@ export function SeveralBench({ a, drop, index, lit = "" }: { a: DropAssessment; 
             <button key={l.id} type="button" aria-pressed={gone === l.id} className={`cursor-pointer rounded border px-1.5 ${gone === l.id ? "border-error sev-Shortfall font-bold" : "border-[var(--rule)]"}`} onClick={() => setGone(gone === l.id ? "" : l.id)}>{l.name}</button>
           ))}
         </span>
-        {removal ? <Gone r={removal} v={v} /> : <span className="quiet">Shares at worst over the swing (dots); legs at most <Num n={v.angle} className="!font-normal" /> apart.</span>}
+        {removal ? <Gone r={removal} v={v} /> : <span className="quiet">Shares at worst over the swing (dots); legs at most <Num n={v.angle} className="!font-normal" /> apart; the ring moves up to <Num n={v.moves} className="!font-normal" />.</span>}
       </figcaption>
     </figure>
   );

@@ -165,7 +165,7 @@ export function TetherForm({ t, path }: { t: Tether; path: Path }) {
   return (
     <div>
       <p className="rule-t rule-b mb-4 py-2 text-[15px]">
-        {a?.low && a.high ? <>Holds <Num n={a.low} /> to <Num n={a.high} />, wet and with its knot.</> : <span className="sev-Not-checked font-semibold">Not checked: {a?.why}</span>}
+        {a?.low && a.high ? <>Holds <Num n={a.low} /> to <Num n={a.high} />, with its knot, and wet where a station is.</> : <span className="sev-Not-checked font-semibold">Not checked: {a?.why}</span>}
       </p>
       <div className="grid grid-cols-2 gap-x-5 gap-y-3">
         <ChoiceField label="made of" path={[...path, "made_of"]} value={t.made_of} choices={["sewn sling", "dynamic rope"]} />
