@@ -1,10 +1,11 @@
 // The anchor bench: the tie seen from above, as computed. The focal point is dragged along the line to the edge.
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type KeyboardEvent, useRef } from "react";
 import { inState, known } from "../../state/edits";
 import type { Drop, DropAssessment, Rig } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { useWhich } from "../../state/which";
 import { Num } from "../../ui/Num";
+import { useHold } from "./hold";
 
 type Bench = NonNullable<DropAssessment["bench"]>;
 const W = 236;
@@ -19,14 +20,14 @@ function withGain(drop: Drop, gain: number): Drop {
 }
 
 export function BenchView({ a, drop, index, lit = "" }: { a: DropAssessment; drop: Drop; index: number; lit?: string }) {
-  const { propose, commit, cancel, plan } = useSession();
+  const { propose, commit, plan } = useSession();
   const which = useWhich();
-  const [held, setHeld] = useState(false);
-  const frozen = useRef<number | null>(null);
+  const start = useRef(drop);
+  const taken = useRef(0);
   const b = a.bench;
+  const ideal = b ? Math.min((W - 56) / (b.radius_m + Math.max(b.reach_m, b.ring_m)), (H - 44) / (2 * b.radius_m)) : 1;
+  const { held, scale, grab } = useHold(ideal);
   if (!b) return <p className="quiet w-[236px] shrink-0 text-xs">Enter the girth and where the ring hangs to see the tie from above.</p>;
-  const ideal = Math.min((W - 56) / (b.radius_m + Math.max(b.reach_m, b.ring_m)), (H - 44) / (2 * b.radius_m));
-  const scale = held && frozen.current ? frozen.current : ideal;
   const ox = 20 + b.radius_m * scale;
   const oy = H / 2 - 6;
   const x = (m: number) => ox + m * scale;
@@ -39,33 +40,7 @@ export function BenchView({ a, drop, index, lit = "" }: { a: DropAssessment; dro
   const light = (key: string) => (lit === key || (key === "ring" && lit.startsWith("link.")) ? "lit" : undefined);
   const gain = rig?.kind === "wrap" && rig.gain_m.kind === "known" ? rig.gain_m.value : null;
   const base = () => plan.drops?.find((d) => d.id === drop.id) ?? drop;
-  const down = (e: PointerEvent<SVGGElement>) => {
-    if (e.button !== 0 || gain === null) return;
-    e.preventDefault();
-    const target = e.currentTarget;
-    target.setPointerCapture(e.pointerId);
-    frozen.current = scale;
-    setHeld(true);
-    const from = e.clientX;
-    let moved = false;
-    const move = (m: globalThis.PointerEvent) => {
-      if (Math.abs(m.clientX - from) < 3 && !moved) return;
-      moved = true;
-      propose(inState(base(), which, (d) => withGain(d, gain + (m.clientX - from) / scale)), index);
-    };
-    const end = (keep: boolean) => {
-      target.removeEventListener("pointermove", move as EventListener);
-      target.removeEventListener("pointerup", up);
-      window.removeEventListener("keydown", escape, true);
-      setHeld(false);
-      if (keep && moved) commit(); else cancel();
-    };
-    const up = () => end(true);
-    const escape = (k: globalThis.KeyboardEvent) => { if (k.key === "Escape") { k.stopPropagation(); end(false); } };
-    target.addEventListener("pointermove", move as EventListener);
-    target.addEventListener("pointerup", up);
-    window.addEventListener("keydown", escape, true);
-  };
+  const down = grab((dx) => { if (gain !== null) propose(inState(start.current, which, (d) => withGain(d, taken.current + dx)), index); });
   const key = (e: KeyboardEvent) => {
     const by = ({ ArrowLeft: -0.1, ArrowRight: 0.1 } as Record<string, number>)[e.key];
     if (by === undefined || gain === null) return;
@@ -85,7 +60,7 @@ export function BenchView({ a, drop, index, lit = "" }: { a: DropAssessment; dro
           <rect key={i} x={x(k.x_m) - 5} y={y(k.y_m) - 5} width={10} height={10} rx={2} fill="var(--color-base-100)" stroke="var(--color-base-content)" strokeWidth={1.8} aria-label={k.what} />
         ))}
         <text x={8} y={16} fontSize={11.5} fill="var(--color-base-content)">from above</text>
-        <g className={`handle ${held ? "held" : ""}`} tabIndex={0} role="button" aria-label="focal point: drag, or move with the arrow keys" data-handle="focal" onPointerDown={down} onKeyDown={key}
+        <g className={`handle ${held ? "held" : ""}`} tabIndex={0} role="button" aria-label="focal point: drag, or move with the arrow keys" data-handle="focal" onPointerDown={(e) => { start.current = base(); taken.current = gain ?? 0; down(e); }} onKeyDown={key}
           transform={`translate(${x(b.reach_m).toFixed(2)} ${y(0).toFixed(2)})`}>
           <circle r={12} fill="transparent" />
           <circle className="dot" r={8} fill="var(--color-accent)" fillOpacity={0.35} stroke="var(--color-accent)" strokeWidth={2} />

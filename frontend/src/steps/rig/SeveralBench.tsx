@@ -1,11 +1,12 @@
 // The bench of an anchor of several points: from above and from the side, as computed. Points and focal point are dragged;
 // each point can be taken away to see where the ring falls and what the others then carry.
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type KeyboardEvent, useState } from "react";
 import { inState, known } from "../../state/edits";
 import type { Drop, DropAssessment, Figure, Rig, SeveralView } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { useWhich } from "../../state/which";
 import { Num } from "../../ui/Num";
+import { useHold } from "./hold";
 
 const W = 250;
 const ALL = 232;
@@ -25,24 +26,21 @@ function moved(drop: Drop, leg: string, by: Partial<Record<Places, number>>): Dr
 }
 
 export function SeveralBench({ a, drop, index, lit = "" }: { a: DropAssessment; drop: Drop; index: number; lit?: string }) {
-  const { propose, commit, cancel, plan } = useSession();
+  const { propose, commit, plan } = useSession();
   const which = useWhich();
   const [gone, setGone] = useState("");
-  const [held, setHeld] = useState(false);
-  const frozen = useRef<number | null>(null);
   const v = a.several;
   const rig = drop.station.states[0]?.rig;
-  if (!v || rig?.kind !== "several") return <p className="quiet w-[250px] shrink-0 text-xs">Once every place is entered and the load's direction is known, the anchor is drawn from above and from the side.</p>;
-  const removal = v.removals.find((r) => r.id === gone);
-  const rest = removal ? removal.at : v.rest;
-  const all = [...v.legs.map((l) => l.at), v.focal, v.rest, rest, [0, 0, 0] as const];
+  const all = v ? [...v.legs.map((l) => l.at), v.focal, v.rest, v.removals.find((r) => r.id === gone)?.at ?? v.rest, [0, 0, 0] as const] : [[0, 0, 0] as const];
   const span = (i: 0 | 1 | 2) => [Math.min(...all.map((p) => p[i]!)), Math.max(...all.map((p) => p[i]!))] as const;
   const [x0, x1] = span(0);
   const [y0, y1] = span(1);
   const [z0, z1] = span(2);
   // One scale for both views; each is as high as it needs.
-  const ideal = Math.min((W - 106) / Math.max(0.2, x1 - x0), (ALL - 106) / Math.max(0.3, y1 - y0 + z1 - z0), 220);
-  const scale = held && frozen.current ? frozen.current : ideal;
+  const { held, scale, grab } = useHold(Math.min((W - 106) / Math.max(0.2, x1 - x0), (ALL - 106) / Math.max(0.3, y1 - y0 + z1 - z0), 220));
+  if (!v || rig?.kind !== "several") return <p className="quiet w-[250px] shrink-0 text-xs">Once every place is entered and the load's direction is known, the anchor is drawn from above and from the side.</p>;
+  const removal = v.removals.find((r) => r.id === gone);
+  const rest = removal ? removal.at : v.rest;
   const spare = Math.max(0, ALL - 106 - (y1 - y0 + z1 - z0) * scale);
   const plan_ = Math.round(58 + (y1 - y0) * scale + spare / 2);
   const side = ALL - plan_;
@@ -50,34 +48,9 @@ export function SeveralBench({ a, drop, index, lit = "" }: { a: DropAssessment; 
   const py = (y: number) => plan_ / 2 + 8 - (y - (y0 + y1) / 2) * scale;
   const pz = (z: number) => plan_ + side / 2 + 8 - (z - (z0 + z1) / 2) * scale;
   const base = () => plan.drops?.find((d) => d.id === drop.id) ?? drop;
-  const grab = (leg: string, up: "aside_m" | "up_m") => (e: PointerEvent<SVGGElement>) => {
-    if (e.button !== 0) return;
-    e.preventDefault();
-    const target = e.currentTarget;
-    target.setPointerCapture(e.pointerId);
-    frozen.current = scale;
-    setHeld(true);
-    const from = [e.clientX, e.clientY] as const;
+  const take = (leg: string, up: "aside_m" | "up_m") => {
     const start = base();
-    let went = false;
-    const move = (m: globalThis.PointerEvent) => {
-      const [dx, dy] = [m.clientX - from[0], m.clientY - from[1]];
-      if (!went && Math.hypot(dx, dy) < 3) return;
-      went = true;
-      propose(inState(start, which, (d) => moved(d, leg, { out_m: dx / scale, [up]: -dy / scale })), index);
-    };
-    const end = (keep: boolean) => {
-      target.removeEventListener("pointermove", move as EventListener);
-      target.removeEventListener("pointerup", release);
-      window.removeEventListener("keydown", escape, true);
-      setHeld(false);
-      if (keep && went) commit(); else cancel();
-    };
-    const release = () => end(true);
-    const escape = (k: globalThis.KeyboardEvent) => { if (k.key === "Escape") { k.stopPropagation(); end(false); } };
-    target.addEventListener("pointermove", move as EventListener);
-    target.addEventListener("pointerup", release);
-    window.addEventListener("keydown", escape, true);
+    return grab((dx, dy) => propose(inState(start, which, (d) => moved(d, leg, { out_m: dx, [up]: dy })), index));
   };
   const key = (leg: string, up: "aside_m" | "up_m") => (e: KeyboardEvent) => {
     const way = ({ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] } as Record<string, [number, number]>)[e.key];
@@ -90,7 +63,7 @@ export function SeveralBench({ a, drop, index, lit = "" }: { a: DropAssessment; 
   };
   const handle = (id: string, name: string, x: number, y: number, up: "aside_m" | "up_m") => (
     <g key={`${id}-${up}`} className={`handle ${held ? "held" : ""}`} tabIndex={0} role="button" aria-label={`${name}, ${up === "up_m" ? "from the side" : "from above"}: drag, or move with the arrow keys`}
-      data-handle={`${id || "focal"}-${up === "up_m" ? "side" : "plan"}`} onPointerDown={grab(id, up)} onKeyDown={key(id, up)} transform={`translate(${x.toFixed(2)} ${y.toFixed(2)})`}>
+      data-handle={`${id || "focal"}-${up === "up_m" ? "side" : "plan"}`} onPointerDown={(e) => take(id, up)(e)} onKeyDown={key(id, up)} transform={`translate(${x.toFixed(2)} ${y.toFixed(2)})`}>
       <circle r={12} fill="transparent" />
       <circle className="dot" r={8} fill="var(--color-accent)" fillOpacity={0.35} stroke="var(--color-accent)" strokeWidth={2} />
     </g>

@@ -1,11 +1,12 @@
 // Two posts and their one loop from above, as computed: posts to scale, the band round both, what each post carries. The focal
 // point is dragged out and in; each post can be taken away to see what happens.
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type KeyboardEvent, useState } from "react";
 import { inState, known } from "../../state/edits";
 import type { Drop, DropAssessment, Figure } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { useWhich } from "../../state/which";
 import { Num } from "../../ui/Num";
+import { useHold } from "./hold";
 
 type View = NonNullable<DropAssessment["two"]>;
 const W = 250;
@@ -21,49 +22,22 @@ function further(drop: Drop, by: number): Drop {
 }
 
 export function TwoPostsBench({ two, webbing, drop, index, lit = "" }: { two: View; webbing: string; drop: Drop; index: number; lit?: string }) {
-  const { plan, propose, commit, cancel } = useSession();
+  const { plan, propose, commit } = useSession();
   const which = useWhich();
   const [gone, setGone] = useState("");
-  const [held, setHeld] = useState(false);
-  const frozen = useRef<number | null>(null);
   const colour = plan.shed.webbing?.find((w) => w.id === webbing)?.colour ?? "#7a3b6b";
   const left = Math.min(...two.posts.map((p) => p.out_m - p.radius_m));
   const top = Math.max(...two.posts.map((p) => p.aside_m + p.radius_m));
   const low = Math.min(...two.posts.map((p) => p.aside_m - p.radius_m));
-  const ideal = Math.min((W - 98) / -left, (H - 44) / Math.max(0.2, top - low), 160);
-  const scale = held && frozen.current ? frozen.current : ideal;
+  const { held, scale, grab } = useHold(Math.min((W - 98) / -left, (H - 44) / Math.max(0.2, top - low), 160));
   const x = (m: number) => 56 + (m - left) * scale;
   const y = (m: number) => H / 2 + 6 - (m - (top + low) / 2) * scale;
   const removal = two.removals.find((r) => r.id === gone);
   const shares = removal ? removal.shares : [two.first, two.second];
   const base = () => plan.drops?.find((d) => d.id === drop.id) ?? drop;
-  const grab = (e: PointerEvent<SVGGElement>) => {
-    if (e.button !== 0) return;
-    e.preventDefault();
-    const target = e.currentTarget;
-    target.setPointerCapture(e.pointerId);
-    frozen.current = scale;
-    setHeld(true);
-    const from = e.clientX;
+  const take = () => {
     const start = base();
-    let went = false;
-    const move = (m: globalThis.PointerEvent) => {
-      if (!went && Math.abs(m.clientX - from) < 3) return;
-      went = true;
-      propose(inState(start, which, (d) => further(d, (m.clientX - from) / scale)), index);
-    };
-    const end = (keep: boolean) => {
-      target.removeEventListener("pointermove", move as EventListener);
-      target.removeEventListener("pointerup", release);
-      window.removeEventListener("keydown", escape, true);
-      setHeld(false);
-      if (keep && went) commit(); else cancel();
-    };
-    const release = () => end(true);
-    const escape = (k: globalThis.KeyboardEvent) => { if (k.key === "Escape") { k.stopPropagation(); end(false); } };
-    target.addEventListener("pointermove", move as EventListener);
-    target.addEventListener("pointerup", release);
-    window.addEventListener("keydown", escape, true);
+    return grab((dx) => propose(inState(start, which, (d) => further(d, dx)), index));
   };
   const key = (e: KeyboardEvent) => {
     const by = ({ ArrowLeft: -0.1, ArrowRight: 0.1 } as Record<string, number>)[e.key];
@@ -97,7 +71,7 @@ export function TwoPostsBench({ two, webbing, drop, index, lit = "" }: { two: Vi
         <rect x={x(0) - 5} y={y(0) - 5} width={10} height={10} rx={2} fill="var(--color-base-100)" stroke="var(--color-base-content)" strokeWidth={1.8} aria-label="four-strand overhand" />
         <circle className={lit === "ring" ? "lit" : undefined} cx={x(0) + 13} cy={y(0)} r={6} fill="none" stroke="var(--color-base-content)" strokeWidth={2.6} aria-label="ring" />
         {!removal && (
-          <g className={`handle ${held ? "held" : ""}`} tabIndex={0} role="button" aria-label="focal point: drag, or move with the arrow keys" data-handle="two-focal" onPointerDown={grab} onKeyDown={key} transform={`translate(${x(0).toFixed(2)} ${y(0).toFixed(2)})`}>
+          <g className={`handle ${held ? "held" : ""}`} tabIndex={0} role="button" aria-label="focal point: drag, or move with the arrow keys" data-handle="two-focal" onPointerDown={(e) => take()(e)} onKeyDown={key} transform={`translate(${x(0).toFixed(2)} ${y(0).toFixed(2)})`}>
             <circle r={12} fill="transparent" />
             <circle className="dot" r={8} fill="var(--color-accent)" fillOpacity={0.35} stroke="var(--color-accent)" strokeWidth={2} />
           </g>
