@@ -119,7 +119,7 @@ function Curve({ points, at }: { points: readonly CurvePoint[]; at: number }) {
       <path d={line("high_n")} fill="none" stroke="var(--bar)" strokeWidth={2} />
       <path d={`M34 ${H - 18}H${W - 10}`} stroke="var(--color-base-content)" />
       <circle cx={x(worst.pulled_m)} cy={y(worst.high_n)} r={4} fill="var(--color-accent)" aria-label="worst" />
-      <text x={Math.min(W - 70, x(worst.pulled_m) + 8)} y={y(worst.high_n) + 4} fontSize={11} fontWeight={700} className="num" fill="var(--color-base-content)">{say(worst.high_n)}</text>
+      <text x={Math.min(W - 70, x(worst.pulled_m) + 8)} y={Math.max(12, y(worst.high_n) - 6)} fontSize={11} fontWeight={700} className="num" fill="var(--color-base-content)">{say(worst.high_n)}</text>
       <path d={`M${x(now.pulled_m)} 6V${H - 18}`} stroke="var(--color-accent)" strokeWidth={1.5} strokeDasharray="3 3" />
       <text x={34} y={H - 5} fontSize={10.5} fill="var(--quiet)">start</text>
       <text x={W - 10} y={H - 5} textAnchor="end" fontSize={10.5} fill="var(--quiet)">{spoken({ value: most, quantity: "length", toward: "near", working: "" }, units)} pulled</text>

@@ -46,7 +46,7 @@ export function SeveralForm({ rig, rigAt, at, features, several }: { rig: Extrac
           const seen = several?.legs.find((l) => l.id === leg.id);
           return (
             <div key={leg.id} className="rule-t py-1" data-leg={leg.id}>
-              <div className="grid grid-cols-[1.2fr_4.2rem_4.2rem_4.2rem_1.1fr_1.6rem] items-end gap-x-2">
+              <div className="grid grid-cols-[1.1fr_5.2rem_5.2rem_5.2rem_1fr_1.6rem] items-end gap-x-2">
                 <TextField label="point" path={[...pointAt, "name"]} value={f?.name ?? "missing"} />
                 <FigureField label="out" path={[...here, "out_m"]} figure={leg.out_m} quantity="fine length" why="not measured" />
                 <FigureField label="left" path={[...here, "aside_m"]} figure={leg.aside_m} quantity="fine length" why="not measured" />
