@@ -9,7 +9,7 @@ from typing import Any
 from reamer.core.assess import DropAssessment, assess_drop
 from reamer.core.context import Context
 from reamer.core.findings import Edit
-from reamer.core.model import BlockedCord, BlockedSame, Doubled, Drop, Joined, Known, Rope, System, Unknown
+from reamer.core.model import BlockedCord, BlockedSame, Doubled, Drop, Joined, Known, Rope, System
 from reamer.core.reading import read_model
 from reamer.core.say import Number, Sentence
 from reamer.core.tables import row
@@ -126,12 +126,11 @@ def _long_enough(ctx: Context, index: int, drop: Drop, which: int, system: Syste
     """A blocked rope whose ride strand gets just what it needs, or what the guide has given it."""
     if old.kind == system.kind and old.rope == system.rope:
         return old
-    rough = system.model_copy(update={"ride_m": Unknown(kind="unknown", why="not decided")})
-    need = next((r.need for r in assess_drop(ctx, index, _with(drop, which, rough))[0].reach if r.role == "ride" and r.need), None)
+    need = next((r.need for r in assess_drop(ctx, index, _with(drop, which, system))[0].reach if r.role == "ride" and r.need), None)
     if need is None:
         return system
-    # A metre more than it needs: the tape's own error is counted against it.
-    return system.model_copy(update={"ride_m": Known(kind="known", value=math.ceil(need.value) + 1.0, method="tape")})
+    more = row("ropes", "ride.more").high
+    return system.model_copy(update={"ride_m": Known(kind="known", value=math.ceil(need.value) + more, method="tape")})
 
 
 def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_use: bool) -> Way:

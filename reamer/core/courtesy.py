@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Any
 
 from reamer.core.context import Context
 from reamer.core.findings import Edit
 from reamer.core.model import Drop, Wrap
-from reamer.core.polyline import Point
 from reamer.core.section import Terrain, lines, terrain
 from reamer.core.tables import row
 
@@ -37,15 +37,11 @@ def edge_of(made: Terrain) -> tuple[float, str] | None:
     most = max(at.taut.contacts, key=lambda c: c.turn_rad)
     along, here = 0.0, None
     for p in at.taut.points:
-        along += 0.0 if here is None else _far(here, p)
+        along += 0.0 if here is None else math.dist(here, p)
         here = p
         if abs(p[0] - most.x_m) < 1e-9 and abs(p[1] - most.z_m) < 1e-9:
             return along, made.edges[most.index]
     return None
-
-
-def _far(a: Point, b: Point) -> float:
-    return ((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5
 
 
 def courtesy_ways(ctx: Context, index: int, drop: Drop) -> tuple[CourtesyWay, ...]:
@@ -73,7 +69,7 @@ def courtesy_ways(ctx: Context, index: int, drop: Drop) -> tuple[CourtesyWay, ..
         ("one webbing", "re-threaded frost knot in one long webbing", "The same in one piece: nothing more to tie on, but it is cut long."),
         ("basket", "single strand extended, and a basket for the party", "A re-threaded overhand with one long strand for the last person; a separate basket sling holds the ring near for the party."),
     ):
-        edits = () if why_not else (Edit(at, _states(key, states[0], rig, max(0.3, round(edge[0] + over - rig.gain_m.value, 2)))),)
+        edits = () if why_not else (Edit(at, _states(key, states[0], rig, max(over, round(edge[0] + over - rig.gain_m.value, 2)))),)
         made.append(CourtesyWay(key, name, why, edits, why_not))
     return tuple(made)
 

@@ -63,7 +63,7 @@ def rest(points: list[tuple[float, float, float]], members: list[Member], start:
     live = (runs[None] & ~gone[:, None]).astype(float)  # case, member, point
     x = np.tile(np.asarray(start, float), (cases, 1))
     scale = np.maximum(np.linalg.norm(f, axis=1), 1e-9)
-    # Begin where the softest member alone would stretch to, so that the first step has something to push against.
+    # Begin a little way along the load, so that the members are taut and have something to push against.
     x += f / scale[:, None] * 1e-3
 
     def parts(x: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

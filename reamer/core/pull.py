@@ -65,7 +65,7 @@ class Pull:
 
     band: easy, firm, hard or stuck, by the worst; runs_at: metres pulled after which it runs by itself, None if it never does
     falls: rope that comes down in the end; moved: force with the ring over the edge, None if it is there already; moved_gain: how
-    much further the tie then reaches
+    much further the tie then reaches; bands: upper limits of easy, firm and hard [N]
     """
 
     pulled: str
@@ -80,6 +80,7 @@ class Pull:
     moved: Number | None
     moved_gain: Number | None
     why: str
+    bands: tuple[Number, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -337,7 +338,8 @@ def pull_of(drop: Drop, station: Station, state: State, hanging: list[Strand], n
     worst = high if worst_m == 0 else Number(worst_n, "pull", "up")
     return Pull(f"{got.down.rope.name} {got.down.end.upper()}", low, high, worst, Number(worst_m, "length", "near"), band(worst_n), steps,
                 None if runs is None else Number(runs, "length", "up"), Number(rope_m + got.down.high.value, "length", "up") if got.down.high else None, moved_n,
-                Number(moved_gain_m, "fine length", "up") if moved_n and moved_gain_m is not None else None, "")
+                Number(moved_gain_m, "fine length", "up") if moved_n and moved_gain_m is not None else None, "",
+                tuple(Number(row("loads", f"pull.{k}").low, "pull") for k in ("easy", "firm", "hard")))
 
 
 def _steps(drop: Drop, station: Station, state: State, s: Sides, book: Book) -> tuple[tuple[Step, ...], Number]:

@@ -101,8 +101,9 @@ def load_path(station: Station, state: State, hanging_strands: list[Strand], loa
 def _cuts(made: LoadPath, rig: object, ctx: Context, book: Book) -> tuple[tuple[str, Number | None], ...]:
     """What this anchor takes of each webbing."""
     own = made.wrap.cut if made.wrap else made.several.cut if made.several else made.two.cut if made.two else None
-    of = rig.webbing if rig.kind in ("wrap", "two posts") else rig.legs[0].of if rig.kind == "several" else ""
-    cuts = [(of, own)] if of in ctx.webbing and (rig.kind != "several" or own is not None) else []
+    # Legs of several materials: how much of each is not worked out, and so it is unknown.
+    used_of = [rig.webbing] if rig.kind in ("wrap", "two posts") else list(dict.fromkeys(leg.of for leg in rig.legs)) if rig.kind == "several" else []
+    cuts = [(of, own) for of in used_of if of in ctx.webbing]
     knot, tail = row("knots", "rope used.overhand in webbing"), row("knots", "tail.webbing")
     for link in rig.links:
         if link.kind != "webbing" or link.webbing not in ctx.webbing:
@@ -286,7 +287,7 @@ def _removal_findings(view: SeveralView | TwoPostsView, points: list[Part], legs
                       words={"point": gone.name, "next": over[0].name}, working=gone.peak.working,
                       numbers={"drop": gone.drop, "peak": gone.peak, "pull": over[1], "low": over[0].low})
         if gone.drop.value >= far.low:
-            limit = Fix(Sentence("Tie limiting knots"), (Edit((*at, "focal"), "limited"), Edit((*at, "slack_m"), {"kind": "known", "value": 0.05, "method": "given"})))
+            limit = Fix(Sentence("Tie limiting knots"), (Edit((*at, "focal"), "limited"), Edit((*at, "slack_m"), {"kind": "known", "value": row("loads", "legs.slack").high, "method": "given"})))
             found.add("legs.drop", "Caution", key, "If {point} fails, the focal point falls {drop}", "It peaks at {peak}. Limiting knots, or a knotted focal point, shorten the fall.",
                       words={"point": gone.name}, numbers={"drop": gone.drop, "peak": gone.peak}, working=gone.drop.working, fix=limit if slides else None)
 

@@ -46,6 +46,26 @@ class Points(Browsing):
         self.assertEqual(len(seen.legs), 3)
         self.assertIn(f"{seen.legs[0].tied.value:.2f}"[:4], legs.nth(0).inner_text())
 
+    def test_a_leg_may_go_to_a_tree_and_a_wrong_place_is_refused_in_words(self):
+        self.open("rig", "d1")
+        self.page.keyboard.press("w")
+        leg = self.page.locator("[data-leg]").first
+        self.put(leg, "out", "here")
+        leg.get_by_role("alert").filter(has_text="“here” is not a number").wait_for()
+        self.put(leg, "out", "99")
+        leg.get_by_role("alert").filter(has_text="must lie from").wait_for()
+        self.assertEqual(self.plan(), buttress())
+        self.put(leg, "out", "0")
+        leg.get_by_role("button", name="what left bolt holds…").click()
+        leg.get_by_label("kind of point").select_option("post")
+        leg.get_by_label("kind of post").select_option("tree")
+        self.page.locator('[data-code="tree.sound"]').wait_for()
+        leg.get_by_label("alive, well rooted, crown healthy").select_option("yes")
+        self.page.locator('[data-code="tree.sound"]').wait_for(state="detached")
+        self.page.get_by_text("What left bolt holds is unknown").wait_for()
+        feature = self.plan().drops[0].station.features[0]
+        self.assertEqual((feature.kind, feature.what, feature.sound), ("post", "tree", "yes"))
+
     def test_a_point_is_dragged_shares_follow_and_it_is_one_revision(self):
         self.open("rig", "d1")
         figure = self.page.get_by_role("figure", name="the anchor from above and from the side")

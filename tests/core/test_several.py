@@ -278,6 +278,12 @@ class InThePlan(unittest.TestCase):
         self.assertEqual(part(data, "ring").demand.value, before)  # the ring carries the rider alone
         Workings("test_demo").check(read_plan(data))
 
+    def test_webbing_whose_length_is_not_worked_out_is_not_taken_for_none(self):
+        mixed = anchored(several(leg("a", 0, 0.2), leg("b", 0, -0.2, of="sling-120")), *TWO_BOLTS)
+        for data in (mixed, edited(two_bolts(), ((*STATE, "rig", "out_m"), unknown("?")))):
+            self.assertEqual(assess(read_plan(data)).webbing[0].unknown, 1)
+            self.assertIn("webbing.stock", codes(read_plan(data), "Not checked"))
+
     def test_what_cannot_be_balanced_is_not_checked_in_words(self):
         cases = (
             (two_bolts(half=3.0, out=0.02, aside=0.0), "opposite each other"), (two_bolts(out=0.6, down=89.9, swing=0), ""),

@@ -1768,7 +1768,7 @@ export interface components {
          *
          *     band: easy, firm, hard or stuck, by the worst; runs_at: metres pulled after which it runs by itself, None if it never does
          *     falls: rope that comes down in the end; moved: force with the ring over the edge, None if it is there already; moved_gain: how
-         *     much further the tie then reaches
+         *     much further the tie then reaches; bands: upper limits of easy, firm and hard [N]
          */
         Pull: {
             /** Pulled */
@@ -1787,6 +1787,11 @@ export interface components {
             moved_gain: components["schemas"]["Number"] | null;
             /** Why */
             why: string;
+            /**
+             * Bands
+             * @default []
+             */
+            bands: components["schemas"]["Number"][];
         };
         /**
          * PullTest

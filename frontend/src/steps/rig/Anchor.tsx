@@ -4,7 +4,6 @@ import type { Drop, DropAssessment, Feature, IceThread, Plan, Post, Rated, Rig }
 import { useSession } from "../../state/plan";
 import { useWhich } from "../../state/which";
 import { Choose, ChoiceField, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
-import { SHARPNESS } from "../survey/Survey";
 import { IceForm } from "./Ice";
 import { Links } from "./Links";
 import { PostForm, RatedForm } from "./Features";
@@ -114,7 +113,6 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
           <>
             <Choose label="kind of post" value={feature.what} choices={["tree", "boulder", "horn", "pillar"]}
               onChange={(v) => edit(setAt([...featureAt, "what"], v), setAt([...featureAt, "surface"], v === "tree" ? "bark" : "rock"))} />
-            <ChoiceField label="its surface is" path={[...featureAt, "sharpness"]} value={feature.sharpness ?? "unknown"} choices={SHARPNESS} />
             <ChoiceField label="pattern" path={[...rigAt, "pattern"]} value={rig.pattern} choices={PATTERNS} className="col-span-2" />
             {BEND_CHOSEN.includes(rig.pattern) && <ChoiceField label="webbing's bend sits" path={[...rigAt, "bend_at"]} value={rig.bend_at} choices={[{ value: "back", label: "at the back" }, { value: "side", label: "at the side" }, { value: "leg", label: "in a leg" }]} />}
             <SurveyField className="col-span-2" label="girth" path={[...featureAt, "girth_m"]} figure={feature.girth_m} quantity="length" why="not measured" />

@@ -2,6 +2,7 @@
 import { known, setAt, unknown } from "../../state/edits";
 import type { Mass, Post, Rated } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { SHARPNESS } from "../survey/Survey";
 import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField } from "../../ui/fields";
 
 const TRI = ["yes", "no", "unknown"];
@@ -15,6 +16,7 @@ export function PostForm({ post, at, which = "" }: { post: Post; at: Path; which
   return (
     <>
       {post.what === "tree" && <ChoiceField label="alive, well rooted, crown healthy" path={[...at, "sound"]} value={post.sound ?? "unknown"} choices={TRI} />}
+      <ChoiceField label="its surface is" path={[...at, "sharpness"]} value={post.sharpness ?? "unknown"} choices={SHARPNESS} />
       <ChoiceField label="webbing sits on it" path={[...at, "webbing_at"]} value={post.webbing_at ?? "unknown"} choices={["low", "high", "unknown"]} />
       {post.what === "boulder" && (
         <Choose label="what it holds is" value={byWeight ? "mass" : "judged"} choices={[{ value: "judged", label: "your own judgement" }, { value: "mass", label: "worked out from its weight" }]}

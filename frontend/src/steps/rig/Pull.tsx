@@ -15,7 +15,6 @@ import { Num } from "../../ui/Num";
 const W = 320;
 const H = 118;
 const SECONDS = 8;
-const BANDS = [100, 250, 400];
 const WORD: Record<string, string> = { easy: "Easy: one hand does it", firm: "Firm: both hands", hard: "Hard for one person", stuck: "Expect it to stick" };
 
 export interface PulledView { metres: number; ride: string }
@@ -41,7 +40,7 @@ export function Pull({ drop, a, frozen, onPulled }: { drop: Drop; a: DropAssessm
       const next = from.current.at + ((now - from.current.time) / 1000 / SECONDS) * most;
       const here = between(points, next);
       // It stops where it sticks, and at the end.
-      if (next >= most || here.high_n > BANDS[2]!) { setAt(Math.min(next, most)); setPlaying(false); return; }
+      if (next >= most || here.high_n > (a.pull.bands[2]?.value ?? Infinity)) { setAt(Math.min(next, most)); setPlaying(false); return; }
       setAt(next);
       frame = requestAnimationFrame(step);
     };
@@ -74,7 +73,7 @@ export function Pull({ drop, a, frozen, onPulled }: { drop: Drop; a: DropAssessm
         <div className="mt-2 flex items-end gap-4">{rock}{p.falls && <p className="quiet pb-1 text-xs"><Num n={p.falls} className="!font-normal" /> of rope comes down: stand clear, have it in hand or clipped. Test-pull a metre while somebody is still at the top.</p>}</div>
       </div>
       <div>
-        {points.length > 0 && <Curve points={points} at={at} />}
+        {points.length > 0 && <Curve points={points} at={at} bands={a.pull.bands.map((b) => b.value)} />}
         <div className="mt-1 flex items-center gap-2">
           <button type="button" className="act plain px-1" aria-label={playing ? "stop the pull" : "play the pull"} disabled={points.length === 0} onClick={() => setPlaying(!playing)}>{playing ? <Pause size={16} /> : <Play size={16} />}</button>
           <input type="range" min={0} max={most || 1} step={most / 400 || 0.1} value={at} aria-label="rope pulled" className="grow accent-[var(--color-accent)]" onChange={(e) => { setPlaying(false); setAt(Number(e.target.value)); }} />
@@ -101,7 +100,7 @@ function between(points: readonly CurvePoint[], metres: number): CurvePoint {
   return { pulled_m: mix("pulled_m"), low_n: mix("low_n"), high_n: mix("high_n"), ride_n: mix("ride_n"), over_n: mix("over_n") };
 }
 
-function Curve({ points, at }: { points: readonly CurvePoint[]; at: number }) {
+function Curve({ points, at, bands }: { points: readonly CurvePoint[]; at: number; bands: readonly number[] }) {
   const { units } = usePrefs();
   const most = points[points.length - 1]!.pulled_m;
   const top = Math.max(120, ...points.map((p) => p.high_n)) * 1.08;
@@ -114,7 +113,7 @@ function Curve({ points, at }: { points: readonly CurvePoint[]; at: number }) {
   const say = (n: number) => spoken({ value: n, quantity: "pull", toward: "up", working: "" }, units);
   return (
     <svg width={W} height={H} className="block rounded bg-[var(--void)]" role="img" aria-label="force at the hand over rope pulled">
-      {BANDS.filter((b) => b < top).map((b) => <g key={b}><path d={`M34 ${y(b)}H${W - 10}`} stroke="var(--rule)" /><text x={30} y={y(b) + 4} textAnchor="end" fontSize={10.5} className="num" fill="var(--quiet)">{say(b).replace(/ .*/, "")}</text></g>)}
+      {bands.filter((b) => b < top).map((b) => <g key={b}><path d={`M34 ${y(b)}H${W - 10}`} stroke="var(--rule)" /><text x={30} y={y(b) + 4} textAnchor="end" fontSize={10.5} className="num" fill="var(--quiet)">{say(b).replace(/ .*/, "")}</text></g>)}
       <path d={`${line("high_n")}${back}Z`} fill="var(--bar-rest)" fillOpacity={0.5} />
       <path d={line("high_n")} fill="none" stroke="var(--bar)" strokeWidth={2} />
       <path d={`M34 ${H - 18}H${W - 10}`} stroke="var(--color-base-content)" />

@@ -4,10 +4,10 @@ import { useState } from "react";
 import { freshId, known, setAt, unknown } from "../../state/edits";
 import type { Feature, Leg, Rig, SeveralView } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { ChoiceField, FigureField, type Path, TextField } from "../../ui/fields";
+import { ChoiceField, Choose, FigureField, type Path, TextField } from "../../ui/fields";
 import { Num } from "../../ui/Num";
-import { newRated } from "./Anchor";
-import { RatedForm } from "./Features";
+import { newPost, newRated } from "./Anchor";
+import { PostForm, RatedForm } from "./Features";
 
 const FOCAL = [{ value: "knotted", label: "knotted" }, { value: "sliding", label: "sliding" }, { value: "limited", label: "sliding, limiting knots" }];
 
@@ -58,7 +58,19 @@ export function SeveralForm({ rig, rigAt, at, features, several }: { rig: Extrac
                 {seen ? <span>carries <Num n={seen.tied} /> of the load as tied, <Num n={seen.worst} /> at worst; leg <Num n={seen.length} className="!font-normal" /></span> : <span className="sev-Not-checked">share not checked</span>}
                 <button type="button" className="cursor-pointer font-semibold underline" onClick={() => setOpen(open === leg.id ? "" : leg.id)}>{open === leg.id ? "close" : `what ${f?.name ?? "it"} holds…`}</button>
               </p>
-              {open === leg.id && f?.kind === "rated" && <div className="mt-1 grid grid-cols-3 gap-x-4 gap-y-2"><RatedForm feature={f} at={pointAt} /></div>}
+              {open === leg.id && f && f.kind !== "ice thread" && (
+                <div className="mt-1 grid grid-cols-3 gap-x-4 gap-y-2">
+                  <Choose label="kind of point" value={f.kind} choices={[{ value: "rated", label: "bolt, piece, chain, textile" }, { value: "post", label: "tree, boulder, horn, pillar" }]}
+                    onChange={(k) => edit(setAt([...at, "features"], features.map((x) => (x.id === f.id ? { ...(k === "post" ? newPost([]) : newRated([])), id: f.id, name: f.name } : x))))} />
+                  {f.kind === "rated" ? <RatedForm feature={f} at={pointAt} /> : (
+                    <>
+                      <Choose label="kind of post" value={f.what} choices={["tree", "boulder", "horn", "pillar"]}
+                        onChange={(v) => edit(setAt([...pointAt, "what"], v), setAt([...pointAt, "surface"], v === "tree" ? "bark" : "rock"))} />
+                      <PostForm post={f} at={pointAt} />
+                    </>
+                  )}
+                </div>
+              )}
             </div>
           );
         })}
