@@ -11,7 +11,8 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from reamer.cli import tune_memory
-from reamer.core.assess import assess, assess_drop, compare_patterns
+from reamer.core.assess import assess, assess_drop, compare_patterns, pull_curve
+from reamer.core.comparison import compare_systems
 from reamer.core.context import context
 from reamer.core.equilibrium import Member, rest, swings
 from reamer.core.model import Plan
@@ -36,6 +37,24 @@ async ({ moves, handle, out }) => {
     await changed;
     took.push((await painted()) - start);
     await new Promise((done) => setTimeout(done, 8));
+  }
+  return took;
+}
+"""
+
+
+SLIDE = """
+async (frames) => {
+  const el = document.querySelector('input[aria-label="rope pulled"]');
+  const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set;
+  const took = [];
+  let last = await new Promise(requestAnimationFrame);
+  for (let i = 1; i <= frames; i++) {
+    set.call(el, String((i / frames) * Number(el.max)));
+    el.dispatchEvent(new Event("input", { bubbles: true }));
+    const now = await new Promise(requestAnimationFrame);
+    took.push(now - last);
+    last = now;
   }
   return took;
 }
@@ -80,6 +99,9 @@ def main() -> None:
     ctx = context(small)
     print(f"one drop            {best_ms(lambda: assess_drop(ctx, 2, small.drops[2])):7.2f} ms")
     print(f"twelve patterns     {best_ms(lambda: compare_patterns(ctx, small.drops[0])):7.2f} ms   (bar 10)")
+    ways = compare_systems(ctx, 2, small.drops[2]).ways
+    print(f"{len(ways)} rope systems     {best_ms(lambda: compare_systems(ctx, 2, small.drops[2])):7.2f} ms   all of a station compared (bar 20)")
+    print(f"pull curve          {best_ms(lambda: pull_curve(ctx, 2, small.drops[2])):7.2f} ms   200 points (bar 5)")
     points = [(-0.5, -0.6, 0.2), (-0.6, 0.0, 0.3), (-0.5, 0.5, 0.1), (-0.4, 0.9, 0.0)]
     legs = [Member((i,), math.dist(p, (0.4, 0, -0.3)), 200.0) for i, p in enumerate(points)]
     ways = swings((1, 0, -0.5), math.radians(15), points, (0.4, 0, -0.3))
@@ -107,6 +129,11 @@ def main() -> None:
             page.wait_for_timeout(300)
             took = drag(page, handle)
             print(f"drag {handle:<10} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95 {took[190]:5.1f} ms (bar 50)")
+        page.goto(f"{server.address}/plans/{plan_id}/rig/d9")
+        page.get_by_role("tab", name="Pull").click()
+        page.get_by_role("slider", name="rope pulled").wait_for()
+        frames = sorted(page.evaluate(SLIDE, 180))
+        print(f"pull slider         180 frames: median {frames[90]:5.1f} ms, p95 {frames[171]:5.1f} ms a frame (bar 16.7)")
         plan_id = server.add(buttress())
         for drop, handle in (("d4", "l1-plan"), ("d4", "focal-plan")):
             page.goto(f"{server.address}/plans/{plan_id}/rig/{drop}")

@@ -74,9 +74,9 @@ def _drop(n: int, name: str, section: dict, landing: str, feature: dict, rig: di
     single = [("anchor", "one solid post, tried"), ("webbing", "on rounded rock, looked at all round")]
     if system["kind"].startswith("blocked"):
         single.append(("ring", "rated, new"))
-    return {"id": f"d{n}", "name": name, "section": section, "landing": {"kind": landing}, "notes": notes,
-            "station": {"features": [feature], "wet": "yes",
-                        "states": [{"id": "main", "serves": "all", "rig": rig, "system": system,
+    return {"id": f"d{n}", "name": name, "section": section, "landing": {"kind": landing}, "notes": notes, "cracks": "no",
+            "station": {"features": [feature], "wet": "yes", "strands_hang": "side by side",
+                        "states": [{"id": "main", "serves": "all", "rig": rig, "system": system, "pulled_lies": "left",
                                     "accepted": [{"part": p, "reason": r} for p, r in single if feature["kind"] == "post" or p == "ring"]}]}}
 
 
@@ -91,20 +91,31 @@ def _rope(rope_id: str, name: str, kind: str, nominal: float, measured: dict, we
 def canyon() -> Plan:
     """A wet slot with nine drops for two guides and four guests, with faults planted for the tool to find.
 
-    returns: the plan; its faults are a rope too short on drop 3 once the height's error is counted, that rope's
-        length taken from its label, a needless overhand that weakens the wrap on drop 4, a wide-angled wrap on
-        drop 5 and an anchor nobody has looked at on drop 7
+    returns: the plan; its faults are a stopper planned into moving water on drop 2, a rope too short on drop 3 once the height's
+        error is counted, that rope's length taken from its label, a needless overhand that weakens the wrap on drop 4, a
+        wide-angled wrap on drop 5, a reserve too short to lower on drop 6, an anchor nobody has looked at on drop 7, a block
+        smaller than its ring on drop 8 and a ring left back from a coarse edge on drop 9
     Source: invented.
     """
+    tape = {"rope": "rope-slate", "ridden_end": "b"}
+    water = [{"kind": "releasable", "rope": "rope-blue", "ridden_end": "b", "ride_m": _known(13.05, "tape"), "tie_off": "munter-mule-overhand", "stoppers": [{"rope": "rope-blue", "end": "b"}]},
+             {"kind": "blocked, same rope", "rope": "rope-blue", "ridden_end": "b", "ride_m": _known(13.05, "tape"), "block": "figure eight", "carabiner": True, "block_holds": _range(9, 11, "own pull tests"), "stoppers": []}]
+    cellar = [{"kind": "releasable", **tape, "ride_m": _known(29.0, "tape"), "tie_off": "munter-mule-overhand", "stoppers": [{"rope": "rope-slate", "end": "b"}]},
+              {"kind": "blocked, pull cord", **tape, "cord": "cord-orange", "cord_end": "b", "knot": "flat overhand, second behind", "tails_m": _known(0.3), "block": "figure eight", "carabiner": True,
+               "block_holds": _range(9, 11, "own pull tests"), "stoppers": [{"rope": "rope-slate", "end": "b"}]}]
+    far = {"kind": "joined", "through": "rope-slate", "through_end": "a", "other": "rope-blue", "other_end": "a", "knot": "flat overhand, second behind", "tails_m": _known(0.4),
+           "slips_kn": _range(5, 6, "own pull tests"), "stoppers": [{"rope": "rope-slate", "end": "a"}, {"rope": "rope-blue", "end": "a"}]}
+    ferns = {"kind": "blocked, same rope", "rope": "rope-blue", "ridden_end": "b", "ride_m": _known(18.5, "tape"), "block": "overhand", "carabiner": False, "block_holds": _range(9, 11, "own pull tests"),
+             "stoppers": [{"rope": "rope-blue", "end": "b"}]}
     single = {"kind": "blocked, pull cord", "rope": "rope-green", "ridden_end": "b", "cord": "cord-orange",
               "cord_end": "b", "tails_m": _known(0.3), "block": "figure eight", "carabiner": True,
               "stoppers": [{"rope": "rope-green", "end": "b"}]}
     drops = [
         _drop(1, "Lintel", _quick(1.2, 0.1, 8, "tape", "rounded"), "pool",
               _post("alder", "tree", 0.9, 9, 14, "alive, rooted in soil, 0.29 m thick"), _wrap(0.5), _doubled()),
-        _drop(2, "Churn", _shots("tape", (1.8, -8, "rounded"), (5.2, -76, "rounded"), (6.9, -88, "rounded")), "pool",
-              _post("jammed block", "boulder", 1.6, 10, 16, "wedged on three sides, tried with a bar"),
-              _wrap(0.7, pattern="wrap two, pull one"), _doubled()),
+        _two(_drop(2, "Churn", _shots("tape", (1.8, -8, "rounded"), (5.2, -76, "rounded"), (6.9, -88, "rounded")), "moving water",
+                   _post("jammed block", "boulder", 1.6, 10, 16, "wedged on three sides, tried with a bar"),
+                   _wrap(0.7, pattern="wrap two, pull one"), water[0]), water[1]),
         _drop(3, "Long Quiet", _shots("guidebook", (1.6, -4, "rounded"), (2.3, -8, "coarse"), (3.6, -81, "rounded"),
                                       (3.2, -97, "rounded"), (2.9, -79, "rounded"), (13.0, -87, "rounded"),
                                       (7.2, -90, "rounded")), "pool",
@@ -115,9 +126,9 @@ def canyon() -> Plan:
               _wrap(0.45, pattern="simple wrap, overhand"), _doubled("a")),
         _drop(5, "Bolt of Cloth", _quick(2.2, 0.4, 18, "rangefinder", "coarse"), "pool",
               _post("broad boulder", "boulder", 3.4, 14, 22, "about 4 t, bedded in gravel"), _wrap(0.06, "leg"), _doubled()),
-        _drop(6, "Cellar", _shots("tape", (1.5, -10, "rounded"), (7.5, -86, "rounded"), (5.0, -118, "rounded"),
+        _two(_drop(6, "Cellar", _shots("tape", (1.5, -10, "rounded"), (7.5, -86, "rounded"), (5.0, -118, "rounded"),
                                   (3.0, -20, "rounded"), (11.0, -89, "rounded")), "ground",
-              _post("twin-stem oak", "tree", 1.25, 11, 18, "alive, two stems from one root"), _wrap(0.6), _doubled("a")),
+              _post("twin-stem oak", "tree", 1.25, 11, 18, "alive, two stems from one root"), _wrap(0.6), cellar[0]), cellar[1]),
         _drop(7, "Step Nine", _quick(0.3, 0.0, 9, "tape", "rounded", 84), "ledge",
               {"kind": "rated", "id": "post", "name": "two bolts found in place", "what": "bolt", "in_place": "yes",
                "holds": _unknown("not tested, not inspected")},
@@ -125,9 +136,9 @@ def canyon() -> Plan:
                   {"kind": "connector", "id": "link", "ring": "link-8", "loaded": "long axis", "reach_m": _known(0.05)}]}, _doubled()),
         _drop(8, "Under the Ferns", _quick(1.7, 0.3, 14, "tape", "rounded", 90, 1.2), "pool",
               _post("chockstone", "boulder", 1.9, 11, 17, "jammed between both walls"),
-              _wrap(0.8, pattern="redundant wrap two, pull one"), _doubled("a")),
-        _drop(9, "Way Out", _quick(2.8, 0.5, 21, "rangefinder", "coarse", 86), "ground",
-              _post("ash", "tree", 1.05, 10, 15, "alive, straight, 0.33 m thick"), _wrap(0.55, pattern="basket"), _doubled()),
+              _wrap(0.8, pattern="redundant wrap two, pull one"), ferns),
+        _drop(9, "Way Out", _quick(3.5, -0.9, 26, "rangefinder", "coarse"), "ground",
+              _post("ash", "tree", 1.05, 10, 15, "alive, straight, 0.33 m thick"), _wrap(0.55, pattern="redundant basket"), far),
     ]
     shed = {
         "ropes": [
@@ -164,8 +175,17 @@ def canyon() -> Plan:
     })
 
 
-def _joined() -> dict:
-    return {"kind": "joined", "through": "rope-red", "through_end": "b", "other": "rope-teal", "other_end": "b", "tails_m": _known(0.4),
+def _two(drop: dict, last: dict) -> dict:
+    """A station whose party rides one system and whose last person another."""
+    state = drop["station"]["states"][0]
+    ring = {"part": "ring", "reason": "rated, new"}
+    accepted = [*state["accepted"], *([] if ring in state["accepted"] else [ring])]
+    drop["station"]["states"] = [{**state, "serves": "party", "accepted": accepted}, {**state, "id": "last", "serves": "last", "system": last, "accepted": accepted}]
+    return drop
+
+
+def _joined(**more: object) -> dict:
+    return {"kind": "joined", "through": "rope-red", "through_end": "b", "other": "rope-teal", "other_end": "b", "tails_m": _known(0.4), "knot": "flat overhand, second behind", **more,
             "slips_kn": _unknown("no pull test of the party's own"),
             "stoppers": [{"rope": "rope-red", "end": "b"}, {"rope": "rope-teal", "end": "b"}]}
 
@@ -182,8 +202,9 @@ def _stand(drop: dict, *features: dict, hanging: tuple[str, ...] = (), wet: str 
 def buttress() -> Plan:
     """Seven rappels down a granite buttress for a guide and two clients, on two ropes of different diameter.
 
-    returns: the plan; its faults are two bolts drawn together far too wide on drop 3, and three placed pieces on one sliding
-        loop on drop 4 whose ring falls far if one of them fails; the slings found on drop 6 have burn marks
+    returns: the plan; its faults are the thinner rope through the ring on drop 2, two bolts drawn together far too wide on drop 3,
+        three placed pieces on one sliding loop on drop 4 whose ring falls far if one of them fails, and joined ropes pulled from
+        the wrong side on drop 5; the slings found on drop 6 have burn marks
     Source: invented.
     """
     joined = _joined()
@@ -194,14 +215,14 @@ def buttress() -> Plan:
     new = tuple({**b, "in_place": "no"} for b in bolts)
     drops = []
 
-    def add(n: int, name: str, section: dict, landing: str, tie: dict, *features: dict, **more: object) -> None:
-        drops.append(_stand(_drop(n, name, section, landing, features[0], tie, joined), *features, **more))
+    def add(n: int, name: str, section: dict, landing: str, tie: dict, *features: dict, system: dict = joined, **more: object) -> None:
+        drops.append(_stand(_drop(n, name, section, landing, features[0], tie, system), *features, **more))
 
     add(1, "Brow", _quick(1.1, 0.2, 26, "rangefinder", "rounded", 82), "ledge",
         _several([_leg("l1", "a", "web-25", 0, 0.18, 0.35), _leg("l2", "b", "web-25", -0.05, -0.2, 0.3)], "ring-steel", out=0.55, up=-0.1, knot="bowline on a bight"), *new, hanging=hang,
         accepted=(("ring", one),))
     add(2, "Saddle Horn", _quick(0.9, 0.3, 24, "rangefinder", "rounded", 80), "ledge", {**_wrap(0.6), "webbing": "web-25"},
-        _post("granite horn", "horn", 1.3, 14, 22, "solid, cannot lift off"), hanging=hang,
+        _post("granite horn", "horn", 1.3, 14, 22, "solid, cannot lift off"), hanging=hang, system=_joined(through="rope-teal", other="rope-red"),
         accepted=(("anchor", "one bombproof horn"), ("webbing", "padded, on rounded rock"), ("ring", one)))
     add(3, "Grey Slab", _shots("rangefinder", (1.0, -20, "rounded"), (9.0, -62, "rounded"), (16.0, -78, "rounded")), "ledge",
         _several([_leg("l1", "a", "web-25", 0, 0.55, 0), _leg("l2", "b", "web-25", 0, -0.55, 0)], "ring-steel", out=0.22), *bolts, hanging=hang,
@@ -213,7 +234,7 @@ def buttress() -> Plan:
         *pieces, hanging=hang, accepted=(("loop", "looked at all round"), ("ring", one)))
     add(5, "Two Teeth", _quick(1.4, 0.2, 25, "rangefinder", "rounded", 81), "ledge",
         {"kind": "two posts", "first": "left", "second": "right", "webbing": "web-25", "ring": "ring-steel", "first_gain_m": _known(0.7), "second_gain_m": _known(0.75), "angle_deg": _known(38, "eye"), "ring_loaded": "long axis"},
-        {**_post("left tooth", "pillar", 1.5, 9, 15, "solid, tried"), "id": "left"}, {**_post("right tooth", "pillar", 1.2, 9, 14, "solid, tried"), "id": "right"}, hanging=hang,
+        {**_post("left tooth", "pillar", 1.5, 9, 15, "solid, tried"), "id": "left"}, {**_post("right tooth", "pillar", 1.2, 9, 14, "solid, tried"), "id": "right"}, hanging=hang, system=_joined(pulled="through"),
         accepted=(("webbing", "one loop, tied fresh, looked at"), ("ring", one)))
     tat = _rated("tat", "slings left round a block", "textile", _range(5, 9, "one strand, faded: half of new"), "yes", _known(2, "eye"))
     add(6, "Old Slings", _quick(0.8, 0.1, 23, "rangefinder", "rounded", 83), "ledge", {"kind": "direct", "anchor": "tat", "ring": "link-8", "gain_m": _known(0.3), "ring_loaded": "long axis"}, tat, hanging=hang,
@@ -223,7 +244,7 @@ def buttress() -> Plan:
     over = {**near, "links": [{"kind": "webbing", "id": "over", "webbing": "web-25", "same": False, "reach_m": _known(2.3)}]}
     accepted = [{"part": p, "reason": r} for p, r in (("anchor", "one big living tree"), ("webbing", "on bark, fresh"), ("ring", one), ("link.over", "doubled, on a rounded edge, padded"))]
     add(7, "Pine Ledge", _quick(2.5, 0.4, 21, "rangefinder", "rounded", 85), "ground", rig, pine,
-        swing_states=[{"id": "main", "serves": "party", "rig": near, "system": joined, "accepted": accepted[:3]}, {"id": "last", "serves": "last", "rig": over, "system": joined, "accepted": accepted}])
+        swing_states=[{"id": "main", "serves": "party", "rig": near, "system": joined, "pulled_lies": "left", "accepted": accepted[:3]}, {"id": "last", "serves": "last", "rig": over, "system": joined, "pulled_lies": "left", "accepted": accepted}])
     shed = canyon().shed.model_dump(mode="json")
     shed["ropes"] = [
         _rope("rope-red", "Red 60", "dynamic single", 60, _known(59.2, "tape"), "no", 9.8, _range(20, 20, "maker's test sheet"), 8.2, "#a33a2c", "plain", _known(0.1, "tape"), "nylon"),

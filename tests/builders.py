@@ -112,3 +112,31 @@ def courtesy(**more: Any) -> dict:
     last = {**party, "id": "last", "serves": "last", "rig": {**party["rig"], "links": [{"kind": "webbing", "id": "ext", "webbing": "web-25", "same": False, "reach_m": known(1.8)}]}}
     station["states"] = [{**party, "serves": "party"}, last]
     return data
+
+
+def releasable(ride: float, **more: Any) -> dict:
+    """A rope tied off releasable, as plain data."""
+    return {"kind": "releasable", "rope": "r1", "ridden_end": "b", "ride_m": known(ride, "tape"), "tie_off": "munter-mule-overhand", "stoppers": [{"rope": "r1", "end": "b"}], **more}
+
+
+def bights(**more: Any) -> dict:
+    """A chain of alternating bights in the middle of one rope, as plain data."""
+    return {"kind": "alternating bights", "rope": "r1", "ridden_end": "b", "bights": known(5), "last_m": known(0.4), "stoppers": [{"rope": "r1", "end": "b"}], **more}
+
+
+def water(system: dict, height: float = 8, **more: Any) -> dict:
+    """One drop into moving water, low enough to be set at home; the last person rides a block at the same length."""
+    data = plan_of({**system, "stoppers": []}, section=_quick(0, 0, height, "tape", "rounded"), landing="moving water", **more)
+    states = data["drops"][0]["station"]["states"]
+    if system["kind"] == "releasable":
+        last = {"kind": "blocked, same rope", "rope": system["rope"], "ridden_end": system["ridden_end"], "ride_m": known(height - 0.75, "tape"), "block": "stone hitch", "carabiner": True}
+        data["drops"][0]["station"]["states"] = [{**states[0], "serves": "party"}, {**states[0], "id": "last", "serves": "last", "system": last}]
+    return data
+
+
+def alternating() -> dict:
+    """Two drops on two joined ropes of different diameter: what is pulled first is not what the next station threads."""
+    joined = {"kind": "joined", "through": "r1", "through_end": "b", "other": "r2", "other_end": "b", "tails_m": known(0.3), "stoppers": []}
+    data = plan_of(joined, ropes=[rope(), rope("r2", diameter=8.0)])
+    data["drops"].append({**data["drops"][0], "id": "d2"})
+    return data

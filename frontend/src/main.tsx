@@ -80,7 +80,7 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
   const shown = drafted?.drop ?? drop;
   return (
     <WhichContext.Provider value={{ which: inView, setWhich }}>
-      <Frame step={step} dropId={drop.id} right={<DropRight a={a} draft={drafted !== null} />}>
+      <Frame step={step} dropId={drop.id} right={<DropRight a={a} drop={drop} draft={drafted !== null} />}>
         {step === "survey" ? <Survey key={drop.id} drop={shown} index={index} a={a} /> : <Rig key={drop.id} drop={shown} index={index} a={a} />}
       </Frame>
     </WhichContext.Provider>

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from reamer.core.aids import AidLoad, Aside, aids
 from reamer.core.blocks import block_findings, join_at_ring
 from reamer.core.context import Context, context, figures_of
 from reamer.core.courtesy import edge_of
@@ -18,25 +19,25 @@ from reamer.core.model import Drop, Plan, Ring, State
 from reamer.core.part import Part
 from reamer.core.patterns import Bench, PatternRow, compare, reach_m
 from reamer.core.polyline import Point
-from reamer.core.pull import CurvePoint, Pull, curve, over_edge, pull_findings, pull_of
+from reamer.core.pull import Curve, Pull, curve, over_edge, pull_findings, pull_of
 from reamer.core.pull_tests import PullTestAssessment, pull_test
-from reamer.core.reach import Bounded, Reach, paths, reach
+from reamer.core.reach import Bounded, Reach, Water, how_much_longer, paths, reach, water_findings
+from reamer.core.retrieval import Retrieval, answer, retrieval, retrieval_findings
 from reamer.core.rider import TetherAssessment, rider_findings, tether_assessments
+from reamer.core.riding import riding_findings
 from reamer.core.rope import real_length
 from reamer.core.say import Number, Sentence, words
 from reamer.core.section import Lines, Terrain, height_m, lines, terrain
 from reamer.core.several import SeveralView, TwoPostsView
 from reamer.core.strength import LoadPath, bar, load_path
-from reamer.core.systems import SYSTEM_NAMES, Strand, answer, strands
+from reamer.core.systems import SYSTEM_NAMES, Strand, strands
 from reamer.core.tables import own_figures, row
 from reamer.core.working import Book, Term, Working
 
 NOT_COVERED = (
-    "which side to pull where either would do, cracks and flakes under the rope, rope in a current",
-    "whether a join slips as it is pulled",
+    "rope in a current",
     "harnesses, and how each knot is tied and dressed",
     "backups and who is held by what",
-    "releasable systems and moving water",
     "rope wear over edges, rock fall, weather and flow",
 )
 VERDICT = "No shortfall found in what was checked."
@@ -90,7 +91,9 @@ class DropAssessment:
     """One drop: what to draw, what to say first, reach and load path, findings worst first.
 
     verdict: the most that may be said of it, "" where there is a shortfall or nothing could be checked.
-    pull: whether the rope comes down; several, two, ice: the anchor as computed, of several points, of two posts, or of ice
+    pull: whether the rope comes down; retrieval: the side to pull, what comes first, what may catch; longer: how much longer the
+    drop could be and still be reached; water: what to pay out over moving water; aids: loads on deviations and traverse lines;
+    aside: what holds a rider to a landing off to the side; several, two, ice: the anchor as computed, of several points, of two posts, or of ice
     cuts: by webbing id what this state takes, None where unknown
     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings, tally
     and verdict are then those of both.
@@ -113,6 +116,11 @@ class DropAssessment:
     two: TwoPostsView | None
     ice: Ice | None
     pull: Pull
+    retrieval: Retrieval
+    longer: Number | None
+    water: Water | None
+    aids: tuple[AidLoad, ...]
+    aside: Aside | None
     geometry: Geometry
     findings: tuple[Finding, ...]
     tally: dict[Severity, int]
@@ -200,19 +208,20 @@ def _turn(points: tuple[Point, ...], value: float, n: int, book: Book) -> Number
     return book.number(f"turn.{n}", f"turn at contact {n}", "atan2(x1, y1) - atan2(x2, y2)", terms, value, "angle")
 
 
-def assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, Book]:
+def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tuple[DropAssessment, Book]:
     """One drop of a plan.
 
     ctx: the plan's context; index: the drop's place in the plan, from 0; drop: the drop, which may be a draft
+    fixes: whether to look for fixes that have to be tried out; without, findings are the same but for these
     returns: the assessment and its workings
     Source: see the functions it calls.
     """
     with own_figures(figures_of(ctx.plan)):
-        return _assess_drop(ctx, index, drop)
+        return _assess_drop(ctx, index, drop, fixes)
 
 
-def _assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, Book]:
-    book, found = Book(), Findings(drop.id)
+def _assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool) -> tuple[DropAssessment, Book]:
+    book, found = Book(), Findings(drop.id, fixes=fixes)
     states = drop.station.states
     inspect(drop.station, found)
     if len(states) > 1:
@@ -220,7 +229,7 @@ def _assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, 
     first = _assess_state(ctx, index, drop, 0, found, book)
     if len(states) == 1:
         return first, book
-    other, more = Book("last."), Findings(drop.id, "last")
+    other, more = Book("last."), Findings(drop.id, "last", fixes=fixes)
     last = _assess_state(ctx, index, drop, 1, more, other)
     book.workings.update(other.workings)
     # What holds for both states is said once, of the station.
@@ -234,7 +243,7 @@ def _assess_drop(ctx: Context, index: int, drop: Drop) -> tuple[DropAssessment, 
 def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findings, book: Book) -> DropAssessment:
     state = drop.station.states[which]
     at = ("drops", index, "station", "states", which)
-    made = {b: terrain(drop.section, b) for b in ("low", "nominal", "high")}
+    made = _terrains(ctx, drop)
     by_bound = _lines(made, state, found)
     _edge_findings(made["nominal"], by_bound, found)
     height = None
@@ -245,18 +254,26 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
     path = load_path(drop.station, state, hanging, load, ctx, found, book, (*at, "rig"), _tie_edges(by_bound), _runs(by_bound))
     reached: tuple[Reach, ...] = ()
     lengths: dict[str, Bounded] = {}
-    if by_bound is not None:
-        lengths = paths(by_bound, book)
-        reached = reach(_only(drop, state), hanging, by_bound, lengths, load, ctx, found, book, (*at, "system"))
+    only = _only(drop, state)
+    held, aside = aids(ctx, drop, load, height, found, book)
+    water = None
+    if by_bound is not None and drop.landing.aside_m.kind == "known":
+        lengths = paths(by_bound, drop.landing.aside_m, book)
+        reached = reach(only, hanging, by_bound, lengths, load, ctx, found, book, (*at, "system"))
+        water = water_findings(reached, only, lengths, found, book, (*at, "system"))
+    riding_findings(ctx, index, drop, which, hanging, path.ring, lengths, found, book)
     _blocks(state, path.ring, hanging, found, book, (*at, "system"))
-    pull = _pull(drop, state, hanging, made, by_bound, found, book, (*at, "rig"))
+    pull = _pull(drop, state, hanging, by_bound, found, book, (*at, "rig"))
+    retrieval_findings(ctx, index, drop, which, hanging, pull, found, book)
+    down = retrieval(ctx, index, drop, which, hanging, pull, by_bound["nominal"] if by_bound else None)
     findings = found.worst_first()
     wrap = path.wrap
     cut = wrap.cut if wrap else path.several.cut if path.several else path.two.cut if path.two else None
     return DropAssessment(
-        drop.id, drop.name, index + 1, height, SYSTEM_NAMES[state.system.kind], answer(state.system, ctx),
+        drop.id, drop.name, index + 1, height, SYSTEM_NAMES[state.system.kind], answer(state.system, down.side, ctx),
         lengths.get("taut"), lengths.get("draped"), reached, path.parts, wrap.angle if wrap else path.several.angle if path.several else None,
-        cut, wrap.bench if wrap else None, path.several, path.two, path.ice, pull, _geometry(made, by_bound, path, drop, state, height, book),
+        cut, wrap.bench if wrap else None, path.several, path.two, path.ice, pull, down,
+        how_much_longer(reached, only, book), water, held, aside, _geometry(made, by_bound, path, drop, state, height, book),
         findings, tally(findings), _verdict(findings, reached, path.parts), state.serves, path.cuts)
 
 
@@ -264,17 +281,19 @@ def _blocks(state: State, ring: Ring | None, hanging: list[Strand], found: Findi
     """Whether the block, or the join, fits the ring."""
     if state.system.kind.startswith("blocked") and hanging:
         block_findings(state.system, hanging[0].rope, ring, found, book, at)
+    elif state.system.kind == "alternating bights" and state.system.block_holds.kind == "unknown":
+        found.add("block.unchecked", "Not checked", "block", "What the chain of bights holds is not known", "The tables have nothing for it. Enter what you have pulled yourselves.")
     elif state.system.kind == "joined" and len(hanging) == 2 and all(s.rope.diameter_mm.kind == "known" for s in hanging):
         join_at_ring(min((s.rope for s in hanging), key=lambda r: r.diameter_mm.value), ring, found, book)
 
 
-def _pull(drop: Drop, state: State, hanging: list[Strand], made: dict[str, Terrain], by_bound: dict[str, Lines] | None, found: Findings,
+def _pull(drop: Drop, state: State, hanging: list[Strand], by_bound: dict[str, Lines] | None, found: Findings,
           book: Book, at: tuple[str | int, ...]) -> Pull:
     """Whether the rope comes down, and what would help."""
     nominal = by_bound["nominal"] if by_bound else None
-    edge = edge_of(made["nominal"]) if nominal else None
+    edge = edge_of(nominal.terrain) if nominal else None
     reach = reach_m(state.rig) if state.rig.kind != "none" else None
-    moved, further = over_edge(nominal, lambda gain: lines(made["nominal"], gain), edge[0] if edge else None, reach, row("loads", "courtesy.over").high)
+    moved, further = over_edge(nominal, lambda gain: lines(nominal.terrain, gain), edge[0] if edge else None, reach, row("loads", "courtesy.over").high)
     pull = pull_of(drop, drop.station, state, hanging, nominal, moved, further, book)
     if state.system.kind != "none" and state.rig.kind != "none" and nominal is not None:
         back = edge is not None and reach is not None and reach < edge[0] and edge[1] in ("coarse", "sharp")
@@ -301,6 +320,26 @@ def _height(made: Terrain, book: Book) -> Number:
     return book.number("height", "height, edge to landing level", "z1 - z0",
                        [Term("z1", "the edge's level", value + low, "fine length", "section"),
                         Term("z0", "the landing's level", low, "fine length", "section")], value, "length")
+
+
+def _terrains(ctx: Context, drop: Drop) -> dict[str, Terrain]:
+    """The drop's terrain at each bound, worked out once for all that is compared on one section."""
+    key = ("section", drop.id)
+    if key not in ctx.kept or ctx.kept[key][0] is not drop.section:
+        ctx.kept[key] = drop.section, {b: terrain(drop.section, b) for b in ("low", "nominal", "high")}
+    return ctx.kept[key][1]
+
+
+def path_lengths(ctx: Context, drop: Drop, which: int = 0) -> dict[str, Bounded]:
+    """Lengths of both lines of one drop as it is rigged.
+
+    ctx: the plan's context; drop: the drop; which: of its states, from 0
+    returns: as for ``paths``, empty where they are not known [m]
+    Source: as for ``paths``.
+    """
+    with own_figures(figures_of(ctx.plan)):
+        by_bound = _lines(_terrains(ctx, drop), drop.station.states[which], Findings(drop.id))
+        return paths(by_bound, drop.landing.aside_m, Book()) if by_bound is not None and drop.landing.aside_m.kind == "known" else {}
 
 
 def _lines(made: dict[str, Terrain], state: State, found: Findings) -> dict[str, Lines] | None:
@@ -348,7 +387,7 @@ def _edge_findings(nominal: Terrain, by_bound: dict[str, Lines] | None, found: F
                   "{n} of the contacts nobody has looked at.", numbers={"n": Number(len(unknown), "count")})
 
 
-def pull_curve(ctx: Context, index: int, drop: Drop, which: int = 0) -> tuple[CurvePoint, ...]:
+def pull_curve(ctx: Context, index: int, drop: Drop, which: int = 0) -> Curve:
     """The whole pull of one drop: force at the hand against rope pulled.
 
     ctx: the plan's context; index: the drop's place, from 0; drop: the drop; which: of its station's states, from 0
@@ -357,8 +396,7 @@ def pull_curve(ctx: Context, index: int, drop: Drop, which: int = 0) -> tuple[Cu
     """
     with own_figures(figures_of(ctx.plan)):
         state, aside = drop.station.states[which], Findings(drop.id)
-        made = {b: terrain(drop.section, b) for b in ("low", "nominal", "high")}
-        by_bound = _lines(made, state, aside)
+        by_bound = _lines(_terrains(ctx, drop), state, aside)
         hanging = strands(state.system, ctx, aside, Book(), ("drops", index))
         return curve(drop, drop.station, state, hanging, by_bound["nominal"] if by_bound else None)
 

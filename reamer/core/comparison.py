@@ -3,22 +3,30 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from reamer.core.assess import DropAssessment, assess_drop
+from reamer.core.assess import DropAssessment, assess_drop, path_lengths
 from reamer.core.context import Context
 from reamer.core.findings import Edit
-from reamer.core.model import BlockedCord, BlockedSame, Doubled, Drop, Joined, Known, Rope, System
-from reamer.core.reading import read_model
+from reamer.core.loads import runs_by_itself, static_kn
+from reamer.core.model import Drop, Known, Rope, State, System, read_system
+from reamer.core.reach import last_system, ride_wanted_m
 from reamer.core.say import Number, Sentence
+from reamer.core.systems import CONVERTED, SYSTEM_NAMES, ropes_of
 from reamer.core.tables import row
 
+# Whether it lowers a stuck person, what makes or breaks it, and what the last person is exposed to.
 TEXTS = {
-    "doubled": ("no", "both strands are ridden; nothing is blocked"),
-    "joined": ("no", "the join must pass every edge on the side that is pulled"),
-    "blocked, same rope": ("no", "everyone on the right strand; the block stays on its side"),
-    "blocked, pull cord": ("no", "the cord cannot hold a person; the block stays on its side"),
+    "doubled": ("no", "Both strands are ridden; nothing is blocked", "as everyone"),
+    "joined": ("no", "The join must pass every edge on the side that is pulled", "as everyone"),
+    "blocked, same rope": ("no", "Everyone on the right strand; the block stays on its side", "as everyone: one strand on a block"),
+    "blocked, pull cord": ("no", "The cord cannot hold a person; the block stays on its side", "as everyone: one strand on a block"),
+    "releasable": ("yes", "The reserve stays in the bag at the top, with somebody at it", "converts alone, then rides as the last state says"),
+    "elastic-release device": ("no", "Never unload it fully and again on the way down; it snags on edges", "as everyone: one strand on the device"),
+    "alternating bights": ("no", "The last bight on the pull strand, clipped for all but the last", "the bights unclipped: no redundancy"),
+    "lowered": ("yes", "The belayer's end closed; never over textile", "converts alone, then rides as the last state says"),
 }
 
 
@@ -26,9 +34,10 @@ TEXTS = {
 class Way:
     """One way to rig the rope here.
 
-    spare: least rope to spare of its strands; pull: worst force at the hand; weakest: part with the least margin on the rope's side
-    and the whole tie; times: that margin over what is asked; ropes: kit used
-    lowers: whether it can lower a stuck person; needs: what makes or breaks it
+    spare: least rope to spare of its strands; reserve: past the tie-off; pull: worst force at the hand; weakest: part with the least
+    margin on the rope's side and the whole tie; times: that over its demand; ropes: kit used; left: what stays behind
+    single: single points nobody has accepted, counted; last: what the last person is exposed to; minutes: to rig, low and high
+    lowers: whether it can lower a stuck person; needs: what makes or breaks it; preferred: by the guide's choice of strands
     shortfalls, not_checked: counted over the station; ruled_out: the first shortfall that this way itself has, None if none
     """
 
@@ -37,12 +46,18 @@ class Way:
     ropes: tuple[str, ...]
     in_use: bool
     spare: Number | None
+    reserve: Number | None
     pull: Number | None
     band: str
     weakest: str
     times: Number | None
+    left: str
+    single: int
+    last: str
+    minutes: tuple[Number, Number]
     lowers: str
     needs: str
+    preferred: bool
     shortfalls: int
     not_checked: int
     ruled_out: Sentence | None
@@ -50,99 +65,184 @@ class Way:
     edits: tuple[Edit, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class Excluded:
+    """A way that is not offered at all, and why."""
+
+    name: str
+    why: Sentence
+
+
+@dataclass(frozen=True, slots=True)
+class Comparison:
+    """Every way the kit allows, the best first, and those that are never offered."""
+
+    ways: tuple[Way, ...]
+    excluded: tuple[Excluded, ...]
+
+
 def _end(rope: str, end: str) -> dict[str, str]:
     return {"rope": rope, "end": end}
 
 
-def _systems(ctx: Context, old: System) -> list[dict[str, Any]]:
+def _candidates(ctx: Context, old: System, water: bool) -> Iterator[dict[str, Any]]:
     """Every system the kit allows; what the guide has decided in the one in use is kept."""
     ropes = [r for r in ctx.plan.shed.ropes if r.kind != "pull cord"]
     cords = [r for r in ctx.plan.shed.ropes if r.kind == "pull cord"]
     tails = old.tails_m.model_dump(mode="json") if hasattr(old, "tails_m") else {
         "kind": "known", "value": row("knots", "tail.join").high, "method": "given"}
+    join = {"tails_m": tails, "knot": getattr(old, "knot", ctx.plan.policies.join)}
     block = {"block": getattr(old, "block", "figure eight"), "carabiner": getattr(old, "carabiner", True)}
-    if hasattr(old, "block_holds"):
+    if hasattr(old, "block") and hasattr(old, "block_holds"):
         block["block_holds"] = old.block_holds.model_dump(mode="json")
-    made: list[dict[str, Any]] = []
+    open_figure = {"kind": "unknown", "why": "not decided"}
+
+    def stopped(*ends: dict[str, str]) -> list[dict[str, str]]:
+        return [] if water else list(ends)
+
     for r in ropes:
         by = old.middle_by if old.kind == "doubled" and old.rope == r.id else "mark" if r.middle_mark and r.middle_off_m.kind == "known" else "ends run together"
-        made.append({"kind": "doubled", "rope": r.id, "middle_by": by, "pulled_end": getattr(old, "pulled_end", "b"), "stoppers": [_end(r.id, "a"), _end(r.id, "b")]})
+        yield {"kind": "doubled", "rope": r.id, "middle_by": by, "pulled_end": getattr(old, "pulled_end", "b"), "stoppers": stopped(_end(r.id, "a"), _end(r.id, "b"))}
     for i, a in enumerate(ropes):
         for b in ropes[:i]:
             # The thicker rope goes through the ring; of unknown ones the first in the shed.
             through, other = (a, b) if _thick(a) > _thick(b) else (b, a)
-            made.append({"kind": "joined", "through": through.id, "through_end": "b", "other": other.id, "other_end": "b", "tails_m": tails,
-                         "stoppers": [_end(through.id, "b"), _end(other.id, "b")]})
+            yield {"kind": "joined", "through": through.id, "through_end": "b", "other": other.id, "other_end": "b", **join,
+                   "stoppers": stopped(_end(through.id, "b"), _end(other.id, "b"))}
     for r in ropes:
-        made.append({"kind": "blocked, same rope", "rope": r.id, "ridden_end": "b", "ride_m": {"kind": "unknown", "why": "not decided"}, "stoppers": [_end(r.id, "b")], **block})
+        one = {"rope": r.id, "ridden_end": "b", "stoppers": stopped(_end(r.id, "b"))}
+        yield {"kind": "blocked, same rope", **one, "ride_m": open_figure, **block}
         for c in cords:
-            made.append({"kind": "blocked, pull cord", "rope": r.id, "ridden_end": "b", "cord": c.id, "cord_end": "b", "tails_m": tails, "stoppers": [_end(r.id, "b")], **block})
-    return made
+            yield {"kind": "blocked, pull cord", **one, "cord": c.id, "cord_end": "b", **join, **block}
+        yield {"kind": "releasable", **one, "ride_m": open_figure, "tie_off": "munter-mule-overhand"}
+        yield {"kind": "lowered", "rope": r.id, "end": "b", "far_end_closed": True}
+        yield {"kind": "alternating bights", **one, "bights": {"kind": "known", "value": (row("knots", "bights.least").low + row("knots", "bights.most").high) // 2, "method": "given"},
+               "last_m": {"kind": "known", "value": row("knots", "bights.last").high, "method": "given"}}
+        for d in ctx.plan.shed.devices:
+            if d.use == "elastic release":
+                yield {"kind": "elastic-release device", **one, "device": d.id}
 
 
 def _thick(rope: Rope) -> float:
     return rope.diameter_mm.value if rope.diameter_mm.kind == "known" else 0.0
 
 
-def _with(drop: Drop, which: int, system: System) -> Drop:
-    states = tuple(s.model_copy(update={"system": system, "serves": "all"}) for i, s in enumerate(drop.station.states) if i == which)
+def _with(drop: Drop, states: tuple[State, ...]) -> Drop:
     return drop.model_copy(update={"station": drop.station.model_copy(update={"states": states})})
 
 
-def compare_systems(ctx: Context, index: int, drop: Drop, which: int = 0) -> tuple[Way, ...]:
+def compare_systems(ctx: Context, index: int, drop: Drop, which: int = 0) -> Comparison:
     """Every system for one station that the kit of the plan allows, the best first.
 
     ctx: the plan's context; index: the drop's place in the plan, from 0; drop: the drop; which: of its station's states, from 0
-    returns: the ways, fewest shortfalls first, then fewest unchecked, then the easiest pull
+    returns: the ways, fewest shortfalls first, then fewest unchecked, then the guide's choice of strands, then the easiest pull; and
+        what is never offered
     Source: P, common practice, no source; see the functions it calls.
     """
     old = drop.station.states[which].system
     made: list[Way] = []
     seen_in_use = False
-    for data in _systems(ctx, old):
-        system = _read(data)
-        if system.kind == "blocked, same rope":
-            system = _long_enough(ctx, index, drop, which, system, old)
+    for data in _candidates(ctx, old, drop.landing.kind == "moving water"):
+        system = read_system(data)
         in_use = _same(system, old)
         if in_use:
             system, seen_in_use = old, True
-        made.append(_way(ctx, index, _with(drop, which, system), which, system, in_use))
+        elif hasattr(system, "ride_m"):
+            system = _long_enough(ctx, drop, which, system)
+        way = _way(ctx, index, drop, which, system, in_use)
+        if way is not None:
+            made.append(way)
     if not seen_in_use and old.kind != "none":
-        made.append(_way(ctx, index, _with(drop, which, old), which, old, True))
-    return tuple(sorted(made, key=lambda w: (w.shortfalls, w.not_checked, w.pull.value if w.pull else math.inf)))
-
-
-def _read(data: dict[str, Any]) -> System:
-    return read_model({"doubled": Doubled, "joined": Joined, "blocked, same rope": BlockedSame, "blocked, pull cord": BlockedCord}[data["kind"]], data)
+        made.append(_way(ctx, index, drop, which, old, True))
+    ways = sorted((w for w in made if w), key=lambda w: (w.shortfalls, w.not_checked, not w.preferred, w.pull.value if w.pull else math.inf))
+    return Comparison(tuple(ways), _excluded(ctx) if made else ())
 
 
 def _same(a: System, b: System) -> bool:
     """Whether two systems are the same way with the same ropes, whatever their details."""
-    names = ("rope", "through", "other", "cord")
-    return a.kind == b.kind and {getattr(a, n, None) for n in names} == {getattr(b, n, None) for n in names}
+    if a.kind == b.kind == "releasable":
+        return a.rope == b.rope
+    return a.kind == b.kind and set(ropes_of(a)) == set(ropes_of(b))
 
 
-def _long_enough(ctx: Context, index: int, drop: Drop, which: int, system: System, old: System) -> System:
-    """A blocked rope whose ride strand gets just what it needs, or what the guide has given it."""
-    if old.kind == system.kind and old.rope == system.rope:
-        return old
-    need = next((r.need for r in assess_drop(ctx, index, _with(drop, which, system))[0].reach if r.role == "ride" and r.need), None)
-    if need is None:
-        return system
-    more = row("ropes", "ride.more").high
-    return system.model_copy(update={"ride_m": Known(kind="known", value=math.ceil(need.value) + more, method="tape")})
+def _long_enough(ctx: Context, drop: Drop, which: int, system: System) -> System:
+    """A parted rope whose ride strand gets just what it needs."""
+    need = ride_wanted_m(ctx, _with(drop, (drop.station.states[which].model_copy(update={"system": system, "serves": "all"}),)), path_lengths(ctx, drop, which))
+    return system if need is None else system.model_copy(update={"ride_m": Known(kind="known", value=need, method="tape")})
 
 
-def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_use: bool) -> Way:
-    a: DropAssessment = assess_drop(ctx, index, drop)[0]
-    spares = [r.spare for r in a.reach]
-    own = [f for f in a.findings if f.subject.part.split(".")[0] not in ("anchor", "webbing", "point", "leg", "link", "loop", "section", "edge")]
+def _states(ctx: Context, index: int, drop: Drop, which: int, system: System, in_use: bool) -> tuple[State, ...] | None:
+    """The station with this system in one of its states; one that must be converted gets a state for the last person."""
+    states = drop.station.states
+    state = states[which].model_copy(update={"system": system})
+    if in_use or system.kind not in CONVERTED:
+        return tuple(state if i == which else s for i, s in enumerate(states))
+    if len(states) == 2:
+        return (state, states[1]) if which == 0 else None
+    only = _with(drop, (state.model_copy(update={"serves": "all"}),))
+    last = last_system(ctx, path_lengths(ctx, drop, which), only, ("drops", index, "station", "states", which, "system"))
+    if last is None:
+        return (state,)
+    new_id = "last" if state.id != "last" else "then"
+    return (state.model_copy(update={"serves": "party"}), state.model_copy(update={"id": new_id, "serves": "last", "system": read_system(last)}))
+
+
+def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_use: bool) -> Way | None:
+    states = _states(ctx, index, drop, which, system, in_use)
+    if states is None:
+        return None
+    whole: DropAssessment = assess_drop(ctx, index, _with(drop, states), fixes=False)[0]
+    a = whole.last if which == 1 and whole.last else whole
+    hung = [r for r in a.reach if r.role != "reserve"]
+    spares = [r.spare for r in hung]
+    reserve = next((r.low for r in a.reach if r.role == "reserve"), None)
+    # What is converted for the last person is not better than what the last person then has.
+    serving = {"", states[which].serves} | ({"last"} if system.kind in CONVERTED else set())
+    own = [f for f in whole.findings if f.subject.state in serving and f.subject.part.split(".")[0] not in ("anchor", "webbing", "point", "leg", "link", "loop", "section", "edge")]
     weakest = next((p for p in a.parts if p.weakest), None)
-    ropes = tuple(ctx.ropes[i].name for i in dict.fromkeys(getattr(system, n) for n in ("rope", "through", "other", "cord") if hasattr(system, n)) if i in ctx.ropes)
-    lowers, needs = TEXTS[system.kind]
-    first = next((f.title for f in own if f.severity == "Shortfall"), None)
-    blank = next((f.title for f in own if f.severity == "Not checked"), None)
-    at = ("drops", index, "station", "states", which, "system")
-    return Way("|".join((system.kind, *ropes)), a.system, ropes, in_use, None if None in spares or not spares else min(spares, key=lambda n: n.value), a.pull.worst, a.pull.band,
-               weakest.name if weakest else "", weakest.times if weakest else None, lowers, needs, a.tally["Shortfall"], a.tally["Not checked"], first, blank,
-               () if in_use else (Edit(at, system.model_dump(mode="json")),))
+    ropes = tuple(ctx.ropes[i].name for i in ropes_of(system) if i in ctx.ropes)
+    lowers, needs, last = TEXTS[system.kind]
+    times = [row("times", f"rig.{system.kind}")] + ([row("times", "convert")] if system.kind in CONVERTED else [])
+    at = ("drops", index, "station", "states")
+    edits: tuple[Edit, ...] = ()
+    if not in_use:
+        edits = (Edit((*at, which, "system"), system.model_dump(mode="json")),) if len(states) == len(drop.station.states) else (Edit(at, [s.model_dump(mode="json") for s in states]),)
+    pull = whole.last.pull if system.kind in CONVERTED and whole.last else a.pull
+    return Way("|".join((SYSTEM_NAMES[system.kind], *ropes)), SYSTEM_NAMES[system.kind], ropes, in_use, None if None in spares or not spares else min(spares, key=lambda n: n.value),
+               reserve, pull.worst, pull.band, weakest.name if weakest else "", weakest.times if weakest else None, _left(ctx, drop, which),
+               sum(1 for p in a.parts if p.single and not p.accepted), last,
+               (Number(sum(t.low for t in times), "minutes", "down"), Number(sum(t.high for t in times), "minutes", "up")), lowers, needs,
+               (system.kind in ("doubled", "joined")) == (ctx.plan.policies.strands == "doubled"), whole.tally["Shortfall"], whole.tally["Not checked"],
+               next((f.title for f in own if f.severity == "Shortfall"), None), next((f.title for f in own if f.severity == "Not checked"), None), edits)
+
+
+def _left(ctx: Context, drop: Drop, which: int) -> str:
+    """What of the tie stays behind: none of these systems leaves more than the tie."""
+    rig = drop.station.states[which].rig
+    if rig.kind == "none":
+        return "nothing is tied yet"
+    feature = next((f for f in drop.station.features if f.id == getattr(rig, "anchor", "")), None)
+    things = ["webbing"] if rig.kind in ("wrap", "two posts") else ["what joins the points"] if rig.kind == "several" else \
+        ["the cord in the thread"] if feature is not None and feature.kind == "ice thread" and feature.cord else []
+    ring = ctx.rings.get(rig.ring or "")
+    if ring is not None:
+        things.append(ring.name)
+    things += [{"sling": "a sling", "connector": "a connector", "webbing": "webbing"}[link.kind] for link in rig.links]
+    return ", ".join(dict.fromkeys(things)) or "nothing"
+
+
+def _excluded(ctx: Context) -> tuple[Excluded, ...]:
+    """Ways that are never offered. Source: P, common practice, no source."""
+    weights = [static_kn(p.mass_kg.value) for p in ctx.plan.party if p.mass_kg.kind == "known"]
+    mu = row("friction", "ring").low
+    limit = Number(math.exp(mu * math.pi), "ratio", "down")
+    numbers = {"limit": limit}
+    text = "On two unblocked strands the rope runs as soon as one side carries {limit} the other's weight, and at once when one unclips. Only with both tethered, or the rope blocked, at every moment."
+    if len(weights) > 1:
+        numbers["ours"] = Number(max(weights) / min(weights), "ratio", "up")
+        text += " In this party the heaviest is {ours} the lightest" + (": it would run." if runs_by_itself(max(weights), min(weights), mu) else ".")
+    return (
+        Excluded("counterbalance, or lowering on two unblocked strands", Sentence(text, numbers)),
+        Excluded("rebelay", Sentence("A rope tied off again on the way down cannot be had back from below.")),
+        Excluded("stacked or pre-rigged", Sentence("Not a system of its own: riders' devices are put on whichever rope is rigged, before the first goes. It is planned with the people.")),
+    )

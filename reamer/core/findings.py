@@ -70,6 +70,11 @@ CODES = {
     "rope.weak": "the rope holds less than is asked of it",
     "rope.nominal": "the rope's length is the label's, never measured since it may have shrunk",
     "rope.length": "the rope's length is unknown",
+    "rope.too-short": "a strand is shorter than its own knots",
+    "rope.passed": "a knot that isolates damage lies on the way of a rider or of the ring, or it is not known",
+    "device.range": "a device is not stated for this rope, or nobody has said for which",
+    "device.thin": "a thin single strand wants added friction",
+    "block.side": "the block lies on the side of the ring from which it does not hold",
     "block.unchecked": "how the block fits its ring, or what it holds there, is not known",
     "block.passes": "the block passes its ring, or may be forced through",
     "block.jams": "the block may jam, or moves before it grips",
@@ -77,7 +82,16 @@ CODES = {
     "join.passes": "the join may be drawn into the ring from the side that is not pulled",
     "join.unchecked": "at what load the join slips is unknown",
     "join.slips": "the join slips at less than comes on it",
+    "join.weak": "the bend that joins two ropes holds less than is asked of it",
     "join.tails": "the join's tails are short",
+    "join.pull": "the join slips at less than the pull",
+    "pull.side": "the strand that is pulled lies outside the other, or how they hang is not known",
+    "pull.join-side": "joined ropes pulled from the side the join is not on",
+    "pull.next": "the end that is pulled is not the one the next station threads",
+    "pull.cracks": "cracks or flakes under the line may catch the rope, or nobody has looked",
+    "pull.current": "rope in a current",
+    "pull.textile": "rope pulled, or moving under weight, over textile",
+    "pull.undone": "whether what is undone from below lets go is not checked",
     "pull.unknown": "whether the rope will pull is not known",
     "pull.hard": "the rope is hard to pull, or expected to stick",
     "system.none": "no rope system is chosen",
@@ -87,10 +101,29 @@ CODES = {
     "system.thin-through": "the thinner rope runs through the ring",
     "system.middle": "how far the middle mark is off is unknown",
     "system.ends": "a stopper names an end that does not hang here",
+    "release.convert": "a rope that nobody can pull has no state for the last person",
+    "release.jams": "a tie-off that cannot be let out after an extreme load",
+    "release.school": "a strand that cannot be let out, where the guide's choice asks for it",
+    "release.reserve": "the reserve is too short to lower somebody from anywhere",
+    "bights.tied": "the alternating bights are not as practice wants them",
+    "system.advanced": "a system for those who have practised it",
+    "lower.open": "the belayer's end of a lowering rope is open",
     "reach.short": "a strand does not reach",
     "reach.unknown": "whether a strand reaches is not checked",
-    "reach.water": "a strand over moving water is not checked",
+    "reach.water": "an end over moving water hangs in the current or too far above it",
+    "reach.water-fixed": "a strand over moving water that cannot be set from the top",
+    "reach.on-site": "a strand over moving water whose length must be found on site",
+    "reach.stance": "whether the next station is within reach of a tether from a hanging stance",
+    "reach.aside": "the landing lies off to the side",
+    "deviation.unknown": "what a deviation's anchor must hold, or holds, is unknown",
+    "deviation.weak": "a deviation's anchor holds less than is asked of it",
+    "deviation.remove": "somebody must take a deviation out, or it is pulled through",
+    "traverse.unknown": "what a traverse line's anchors must hold, or hold, is unknown",
+    "traverse.weak": "a traverse line's anchor holds less than is asked of it",
+    "traverse.short": "the traverse line's rope is too short to be retrieved doubled, or it is not known",
     "end.open": "an open end may hang above the landing",
+    "end.water": "a knot in an end over moving water",
+    "end.school": "a ridden end without a knot, where the guide's choice asks for one",
     "end.stretch": "how far a ridden strand stretches is unknown",
     "end.untie": "a stopper must come out before the pull",
     "load.unknown": "the load on the station is unknown",
@@ -146,10 +179,11 @@ class Finding:
 
 @dataclass(slots=True)
 class Findings:
-    """Where one drop's findings are gathered."""
+    """Where one drop's findings are gathered. ``fixes``: whether to look for those that have to be tried out."""
 
     drop: str
     state: str = ""
+    fixes: bool = True
     found: list[Finding] = field(default_factory=list)
 
     def add(self, code: str, severity: Severity, part: str, title: str, reason: str, *,

@@ -60,6 +60,38 @@ def peak_kn(static_kn: float) -> float:
     return max(row("loads", "peak.share").high * static_kn, row("loads", "peak.least").high)
 
 
+def ring_load_kn(tension_kn: float, friction: float, wrap_rad: float, raising: bool = False) -> float:
+    """What a rope that runs puts on its ring.
+
+    R = T·√(1 + k² − 2k·cos θ), k = e^(−μθ) lowering, e^(+μθ) raising
+
+    tension_kn: T on the loaded strand [kN]; friction: μ, its low end for lowering, its high end for raising [-]
+    wrap_rad: θ, how far the rope wraps the ring [rad]; raising: or lowering
+    returns: R [kN]
+    Source: HB, capstan rule and the sum of two forces.
+
+    >>> round(ring_load_kn(1.0, 0.0, math.pi), 2), round(ring_load_kn(1.0, 0.15, math.pi), 2)
+    (2.0, 1.62)
+    """
+    k = math.exp((friction if raising else -friction) * wrap_rad)
+    return tension_kn * math.sqrt(1 + k**2 - 2 * k * math.cos(wrap_rad))
+
+
+def runs_by_itself(first_kn: float, second_kn: float, friction: float) -> bool:
+    """Whether an unblocked rope with a person on each strand runs.
+
+    W₁/W₂ > e^(μπ)
+
+    first_kn, second_kn: their weights [kN]; friction: μ of the ring, its low end [-]
+    returns: whether it runs
+    Source: HB, capstan rule.
+
+    >>> runs_by_itself(0.9, 0.5, 0.15), runs_by_itself(0.7, 0.6, 0.15)
+    (True, False)
+    """
+    return max(first_kn, second_kn) / min(first_kn, second_kn) > math.exp(friction * math.pi)
+
+
 def tether_fall_kn(static_kn: float, fall_factor: float, modulus_kn: float) -> float:
     """The peak force of a fall onto a tether.
 

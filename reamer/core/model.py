@@ -11,7 +11,7 @@ import datetime as dt
 from collections.abc import Iterable
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints, TypeAdapter, model_validator
 from pydantic_core import PydanticCustomError
 
 from reamer.core import section as _section
@@ -105,6 +105,8 @@ RopeMass = Annotated[Figure, _within(0.01, 0.3, "kg/m", "a rope's mass")]
 BoxSide = Annotated[Figure, _within(0, 20, "m", "a block's measure")]
 Offset = Annotated[Figure, _within(-30, 30, "m", "a place")]
 Impact = Annotated[Figure, _within(2, 20, "kN", "an impact force")]
+Aside = Annotated[Figure, _within(0, 60, "m", "how far it lies off to the side", True)]
+TetherLength = Annotated[Figure, _within(0.1, 10, "m", "a tether's length")]
 
 
 class Range(M):
@@ -162,9 +164,12 @@ LandingKind = Literal["ledge", "ground", "pool", "wading", "moving water", "hang
 
 
 class Landing(M):
-    """What is at the bottom."""
+    """What is at the bottom. ``aside_m``: how far off to the side of the plumb line it lies; ``next_m``: at a hanging stance, from
+    where one hangs to the master point of the next station."""
 
     kind: LandingKind
+    aside_m: Aside = Known(kind="known", value=0, method="eye")
+    next_m: Annotated[Figure, _within(0, 10, "m", "how far the next station is", True)] = Unknown(kind="unknown", why="not measured")
 
 
 # The shed
@@ -175,10 +180,12 @@ Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
 
 
 class Damage(M):
-    """A damaged place that is tied out of use, and the rope that takes."""
+    """A damaged place, from end A: tied out of use by a knot that everyone passes, with the rope that takes; or the rope is not
+    used past it, only the longest sound piece."""
 
     at_m: Annotated[Figure, _within(0, 600, "m", "where the damage is")]
     takes_m: Annotated[Figure, _within(0, 50, "m", "rope lost to the damage")]
+    use: Literal["knot passed", "longest sound piece"] = "knot passed"
     note: Text = ""
 
 
@@ -257,11 +264,22 @@ class Ring(M):
 
 
 class Device(M):
-    """What a person rides on."""
+    """What a person rides on, or what holds a rope until it lets go, and the ropes its maker states it for."""
 
     id: Id
     name: Name
     rating_kn: Capacity
+    use: Literal["to ride on", "elastic release"] = "to ride on"
+    thinnest_mm: Diameter = Unknown(kind="unknown", why="not stated")
+    thickest_mm: Diameter = Unknown(kind="unknown", why="not stated")
+    strands: Literal["one", "two", "one or two", "unknown"] = "unknown"
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Device:
+        if self.thinnest_mm.kind == self.thickest_mm.kind == "known" and self.thinnest_mm.value > self.thickest_mm.value:
+            raise PydanticCustomError("range", "the thinnest rope, {low} mm, is thicker than the thickest, {high} mm",
+                                      {"where": "thinnest_mm", "low": f"{self.thinnest_mm.value:g}", "high": f"{self.thickest_mm.value:g}"})
+        return self
 
 
 class Tether(M):
@@ -275,6 +293,7 @@ class Tether(M):
     knot: Literal["none", "overhand", "figure eight", "bowline on a bight", "clove hitch", "girth hitch"] = "none"
     impact_kn: Impact = Unknown(kind="unknown", why="no label figure")
     rated: Literal["single", "half", "twin"] = "single"
+    length_m: TetherLength = Unknown(kind="unknown", why="not measured")
 
 
 def _unique(values: Iterable[str], where: str, what: str) -> None:
@@ -505,7 +524,7 @@ class Wrap(M):
 
 class Direct(M):
     """A ring on a rated anchor or an ice thread, with links between them or none. Without a ring the rope runs straight
-    through a thread."""
+    round a tree, or through a thread or textile."""
 
     kind: Literal["direct"]
     anchor: Id
@@ -590,6 +609,11 @@ class EndRef(M):
 BlockKind = Literal["figure eight", "overhand", "butterfly", "clove hitch", "stone hitch"]
 
 
+Stoppers = Annotated[tuple[EndRef, ...], Field(max_length=4)]
+JoinKnot = Literal["flat overhand", "flat overhand, second behind", "opposed overhand"]
+Tails = Annotated[Figure, _within(0.02, 5, "m", "the join's tails")]
+
+
 class Doubled(M):
     """One rope, its middle at the ring, both strands ridden."""
 
@@ -597,35 +621,39 @@ class Doubled(M):
     rope: Id
     middle_by: Literal["mark", "ends run together"]
     pulled_end: Literal["a", "b"]
-    stoppers: Annotated[tuple[EndRef, ...], Field(max_length=4)] = ()
+    stoppers: Stoppers = ()
 
 
 class Joined(M):
     """Two ropes tied together at the ring, both ridden. ``through`` runs through the ring; the join lies on
-    the side of ``other``, which is pulled. ``through_end`` and ``other_end`` are the ends that hang down.
-    ``slips_kn``: where the party has tested its own join."""
+    the side of ``other``. ``pulled``: which of them is to be pulled. ``through_end`` and ``other_end`` are the ends that hang
+    down. ``slips_kn``: where the party has tested its own join."""
 
     kind: Literal["joined"]
     through: Id
     through_end: Literal["a", "b"]
     other: Id
     other_end: Literal["a", "b"]
-    tails_m: Annotated[Figure, _within(0.02, 5, "m", "the join's tails")]
+    pulled: Literal["other", "through"] = "other"
+    knot: JoinKnot = "flat overhand"
+    tails_m: Tails
     slips_kn: Capacity = Unknown(kind="unknown", why="no pull test of the party's own")
-    stoppers: Annotated[tuple[EndRef, ...], Field(max_length=4)] = ()
+    stoppers: Stoppers = ()
 
 
 class BlockedSame(M):
-    """One rope: a block against the ring, one strand ridden, the rest of the same rope pulled."""
+    """One rope: a block against the ring, one strand ridden, the rest of the same rope pulled. ``block_on``: the side of the
+    ring that the block lies on; it holds a rider only from the pulled side."""
 
     kind: Literal["blocked, same rope"]
     rope: Id
     ridden_end: Literal["a", "b"]
     ride_m: RideLength
     block: BlockKind
+    block_on: Literal["pull", "ride"] = "pull"
     carabiner: bool
     block_holds: Capacity = Unknown(kind="unknown", why="not tested")
-    stoppers: Annotated[tuple[EndRef, ...], Field(max_length=4)] = ()
+    stoppers: Stoppers = ()
 
 
 class BlockedCord(M):
@@ -636,11 +664,69 @@ class BlockedCord(M):
     ridden_end: Literal["a", "b"]
     cord: Id
     cord_end: Literal["a", "b"]
-    tails_m: Annotated[Figure, _within(0.02, 5, "m", "the join's tails")]
+    knot: JoinKnot = "flat overhand"
+    tails_m: Tails
+    slips_kn: Capacity = Unknown(kind="unknown", why="no pull test of the party's own")
     block: BlockKind
+    block_on: Literal["pull", "ride"] = "pull"
     carabiner: bool
     block_holds: Capacity = Unknown(kind="unknown", why="not tested")
-    stoppers: Annotated[tuple[EndRef, ...], Field(max_length=4)] = ()
+    stoppers: Stoppers = ()
+
+
+TieOff = Literal["munter-mule-overhand", "figure-eight device mule"]
+
+
+class Releasable(M):
+    """A rope tied off so that it can be let out under load, one strand ridden, the rest in reserve at the top; it serves the
+    party and is converted for the last person. ``reserve_rope``: a second rope joined on behind the reserve."""
+
+    kind: Literal["releasable"]
+    rope: Id
+    ridden_end: Literal["a", "b"]
+    ride_m: RideLength
+    tie_off: TieOff
+    reserve_rope: Id | None = None
+    stoppers: Stoppers = ()
+
+
+class ElasticRelease(M):
+    """A rope tied to a device that lets go after it is loaded and unloaded often enough; one strand ridden, nothing pulled."""
+
+    kind: Literal["elastic-release device"]
+    rope: Id
+    ridden_end: Literal["a", "b"]
+    device: Id
+    stoppers: Stoppers = ()
+
+
+class Bights(M):
+    """A chain of alternating bights at the anchor, of one rope's two strands or of two ropes: one strand is ridden, the other
+    undoes the bights in turn. ``clipped``: a carabiner holds the last bight to the ride strand for all but the last."""
+
+    kind: Literal["alternating bights"]
+    rope: Id
+    ridden_end: Literal["a", "b"]
+    other: Id | None = None
+    other_end: Literal["a", "b"] = "b"
+    bights: Annotated[Figure, _within(1, 20, "", "a count of bights")]
+    last_on: Literal["pull", "ride"] = "pull"
+    last_m: Annotated[Figure, _within(0.02, 3, "m", "the last bight")]
+    clipped: bool = True
+    block_holds: Capacity = Unknown(kind="unknown", why="not tested")
+    stoppers: Stoppers = ()
+
+
+class Lowered(M):
+    """People are lowered on a rope by a belayer, who stands at the anchor or at the landing; it serves the party and is
+    converted for the last person. ``far_end_closed``: the belayer's end is knotted or tied in."""
+
+    kind: Literal["lowered"]
+    rope: Id
+    end: Literal["a", "b"]
+    belayer: Literal["above", "below"] = "above"
+    far_end_closed: bool = False
+    stoppers: Stoppers = ()
 
 
 class NoSystem(M):
@@ -649,7 +735,22 @@ class NoSystem(M):
     kind: Literal["none"]
 
 
-System = Annotated[Doubled | Joined | BlockedSame | BlockedCord | NoSystem, Field(discriminator="kind")]
+System = Annotated[Doubled | Joined | BlockedSame | BlockedCord | Releasable | ElasticRelease | Bights | Lowered | NoSystem,
+                   Field(discriminator="kind")]
+
+
+_SYSTEM: TypeAdapter = TypeAdapter(System)
+
+
+def read_system(data: dict) -> System:
+    """A rope system from plain data.
+
+    data: as in a plan's file
+    returns: the system
+    raises: ValidationError if it is none
+    Source: none, reading.
+    """
+    return _SYSTEM.validate_python(data)
 
 
 class Inspection(M):
@@ -673,35 +774,66 @@ class Accepted(M):
 
 
 class State(M):
-    """One way the station is rigged, and whom it serves."""
+    """One way the station is rigged, and whom it serves. ``pulled_lies``: where the strand that is pulled hangs, as one faces the
+    rock; settled when it is threaded."""
 
     id: Id
     serves: Literal["all", "party", "last"]
     rig: Rig
     system: System
+    pulled_lies: Literal["left", "right", "against the rock", "outside", "unknown"] = "unknown"
     accepted: Annotated[tuple[Accepted, ...], Field(max_length=20)] = ()
+
+
+class Deviation(M):
+    """A redirect that holds the rope off its line: how far down the rope it is, by how much it turns it, what its anchor holds.
+    ``left_in``: nobody removes it before the pull."""
+
+    id: Id
+    name: Name
+    below_m: Annotated[Figure, _within(0, 600, "m", "how far down the deviation is")]
+    turn_deg: Annotated[Figure, _within(0, 170, "°", "a deviation's turn")]
+    holds: Capacity
+    left_in: bool = False
+
+
+class Traverse(M):
+    """A line to clip to on the way to the station: its span and sag, the rope it is made of, retrieved doubled, and what its two
+    anchors hold."""
+
+    rope: Id
+    span_m: Annotated[Figure, _within(0.5, 200, "m", "a traverse line's span", True)]
+    sag_m: Annotated[Figure, _within(0.01, 100, "m", "a traverse line's sag", True)]
+    near: Capacity
+    far: Capacity
 
 
 class Station(M):
     """What is there to tie to, how it is rigged, and whether what is tied gets wet. One state serves all; or one serves the
-    party and another the last person. ``hanging``: who hangs from the anchor besides the rider."""
+    party and another the last person. ``hanging``: who hangs from the anchor besides the rider. ``strands_hang``: as surveyed
+    below the ring, beside each other or one between the other and the rock."""
 
     features: Annotated[tuple[Feature, ...], Field(max_length=20)] = ()
     states: Annotated[tuple[State, ...], Field(min_length=1, max_length=2)]
     wet: Tri = "unknown"
     hanging: Annotated[tuple[Id, ...], Field(max_length=10)] = ()
+    strands_hang: Literal["side by side", "one behind", "unknown"] = "unknown"
+    deviations: Annotated[tuple[Deviation, ...], Field(max_length=5)] = ()
+    traverse: Traverse | None = None
     inspections: Annotated[tuple[Inspection, ...], Field(max_length=100)] = ()
     notes: Text = ""
 
 
 class Drop(M):
-    """One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite."""
+    """One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite;
+    ``cracks``: whether cracks or flakes under the line may catch a rope."""
 
     id: Id
     name: Name
     section: Section
     landing: Landing
     rock: Literal["smooth", "coarse", "unknown"] = "unknown"
+    cracks: Tri = "unknown"
     station: Station
     notes: Text = ""
 
@@ -713,6 +845,7 @@ class Drop(M):
             raise PydanticCustomError("section", "{why}", {"where": "section", "why": str(e)}) from None
         _unique((f.id for f in self.station.features), "station/features", "id")
         _unique((i.id for i in self.station.inspections), "station/inspections", "id")
+        _unique((d.id for d in self.station.deviations), "station/deviations", "id")
         serves = [s.serves for s in self.station.states]
         if serves not in (["all"], ["party", "last"]):
             raise PydanticCustomError("states", "one state serves all, or the first the party and the second the last person",
@@ -750,12 +883,17 @@ Margin = Annotated[PeakMargin | StaticRatio | OwnMargin, Field(discriminator="ki
 class Policies(M):
     """The guide's choices where practitioners disagree. ``retention``: graded by knot, or any knot halves it;
     ``bend``: of a wrap at the back, where it keeps more, or in view, where it can be looked at; ``focal``: the ring
-    free to slide at the focal point, or held there by a knot."""
+    free to slide at the focal point, or held there by a knot; ``join``: of two ropes; ``ends``: knotted always, or not where
+    they are seen down; ``strands``: doubled or single where both would do; ``releasable``: for everyone, or for novices."""
 
     margin: Margin = PeakMargin(kind="peak")
     retention: Literal["graded", "flat half"] = "graded"
     bend: Literal["back", "in view"] = "back"
     focal: Literal["free", "knotted"] = "free"
+    join: JoinKnot = "flat overhand, second behind"
+    ends: Literal["always", "unless seen down"] = "always"
+    strands: Literal["doubled", "single"] = "doubled"
+    releasable: Literal["always", "for novices"] = "always"
 
 
 class Plan(M):

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+
+import numpy as np
 
 from reamer.core.findings import Edit, Findings, Fix
-from reamer.core.model import Drop, Rope, State, Station
+from reamer.core.model import Drop, Rope, State, Station, System
 from reamer.core.polyline import Line, Point
 from reamer.core.say import Number, Sentence
-from reamer.core.section import Lines
-from reamer.core.systems import Strand
+from reamer.core.section import Lines, limits_m
+from reamer.core.systems import CONVERTED, UNDONE, Strand
 from reamer.core.tables import Row, row
 from reamer.core.working import Book, Term, computed, from_row
 
@@ -23,13 +25,14 @@ class Piece:
     """One piece of a rope's line, from the ring downward: its length, fall, level length on rock, and the turn at its lower end.
 
     length_m, fall_m: [m], the fall negative where it rises; rock_m: level length where it lies on rock, 0 where it hangs [m]
-    turn_rad: at its lower end, 0 at the last [rad]
+    turn_rad: at its lower end, 0 at the last [rad]; clip_rad: turn there in a carabiner left in, with the ring's friction [rad]
     """
 
     length_m: float
     fall_m: float
     rock_m: float
     turn_rad: float
+    clip_rad: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +50,10 @@ class Rub:
     pull_kg_m: float
     face: bool = True
 
+    def turned(self, piece: Piece) -> float:
+        """By how much friction at a piece's lower end multiplies the tension."""
+        return math.exp(self.edge * piece.turn_rad + self.ring * piece.clip_rad)
+
 
 @dataclass(frozen=True, slots=True)
 class Step:
@@ -63,7 +70,7 @@ class Step:
 class Pull:
     """Whether the rope comes down: force at the hand at the start, low to high, the worst of the whole pull and where it is.
 
-    band: easy, firm, hard or stuck, by the worst; runs_at: metres pulled after which it runs by itself, None if it never does
+    dry: at the start with both ropes dry, most friction, None where they take up no water; band: easy, firm, hard or stuck, by the worst; runs_at: metres pulled after which it runs by itself, None if it never does
     falls: rope that comes down in the end; moved: force with the ring over the edge, None if it is there already; moved_gain: how
     much further the tie then reaches; bands: upper limits of easy, firm and hard [N]
     """
@@ -81,34 +88,81 @@ class Pull:
     moved_gain: Number | None
     why: str
     bands: tuple[Number, ...] = ()
+    dry: Number | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class CurvePoint:
-    """Force at the hand after so much rope is pulled [N], and the tension on the ring's two sides at the high end [N]."""
+    """Force at the hand after so much rope is pulled [N], and at the high end the tension at the upper and the lower end of every
+    piece of the strand that comes up and of the one that is pulled, from the ring downward [N]."""
 
     pulled_m: float
     low_n: float
     high_n: float
-    ride_n: float
-    over_n: float
+    up_n: tuple[float, ...]
+    down_n: tuple[float, ...]
 
 
-def pieces(points: tuple[Point, ...], terrain: tuple[Point, ...]) -> tuple[Piece, ...]:
+@dataclass(frozen=True, slots=True)
+class Curve:
+    """The whole pull: its moments, and the corners of both strands' lines that the tensions belong to [m].
+
+    up, down: the strands, as rope-end; "" where the pull is not known
+    """
+
+    moments: tuple[CurvePoint, ...]
+    up_line: tuple[Point, ...]
+    down_line: tuple[Point, ...]
+    up: str
+    down: str
+
+
+def pieces(points: tuple[Point, ...], terrain: tuple[Point, ...], aside_m: float = 0.0) -> tuple[Piece, ...]:
     """A line as pieces from the ring downward.
 
-    points: of the line [m]; terrain: of the surface [m]
+    points: of the line [m]; terrain: of the surface [m]; aside_m: how far its end is drawn off to the side [m]
     returns: the pieces; one lies on rock if it joins consecutive points of the surface, or starts on such a piece
     Source: J, our judgement: a taut rope bridges the hollows between.
     """
+    ways = [(b[0] - a[0], 0.0, b[1] - a[1]) for a, b in zip(points, points[1:])]
+    if ways and aside_m:
+        ways[-1] = (ways[-1][0], aside_m, ways[-1][2])
     made = []
-    for i, (a, b) in enumerate(zip(points, points[1:])):
-        turn = 0.0
-        if i + 2 < len(points):
-            c = points[i + 2]
-            turn = abs(math.atan2(b[0] - a[0], a[1] - b[1]) - math.atan2(c[0] - b[0], b[1] - c[1]))
-        made.append(Piece(math.dist(a, b), a[1] - b[1], abs(b[0] - a[0]) if _on_rock(a, b, terrain) else 0.0, turn))
+    for i, way in enumerate(ways):
+        turn = _between(way, ways[i + 1]) if i + 1 < len(ways) else 0.0
+        level = math.hypot(way[0], way[1]) if _on_rock(points[i], points[i + 1], terrain) else 0.0
+        made.append(Piece(math.hypot(*way), -way[2], level, turn))
     return tuple(made)
+
+
+def _between(a: tuple[float, float, float], b: tuple[float, float, float]) -> float:
+    """The angle between two directions; in the plane of the section exact also where it is small."""
+    if a[1] == b[1] == 0.0:
+        return abs(math.atan2(a[0], -a[2]) - math.atan2(b[0], -b[2]))
+    cross = math.hypot(a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0])
+    return math.atan2(cross, sum(x * y for x, y in zip(a, b)))
+
+
+def clipped_in(way: tuple[Piece, ...], points: tuple[Point, ...], clips: tuple[tuple[float, float], ...]) -> tuple[tuple[Piece, ...], tuple[Point, ...]]:
+    """A line with carabiners left in it.
+
+    way, points: of the line; clips: how far down each is [m] and by how much it turns the rope [rad]
+    returns: the pieces and the points, parted there; one that is past the line's end is left out
+    Source: none, geometry.
+    """
+    for below, turn in sorted(clips):
+        start = 0.0
+        for i, piece in enumerate(way):
+            if start <= below < start + piece.length_m:
+                f = (below - start) / piece.length_m
+                first = Piece(piece.length_m * f, piece.fall_m * f, piece.rock_m * f, 0.0, turn)
+                second = Piece(piece.length_m * (1 - f), piece.fall_m * (1 - f), piece.rock_m * (1 - f), piece.turn_rad, piece.clip_rad)
+                (x0, z0), (x1, z1) = points[i], points[i + 1]
+                way = (*way[:i], first, second, *way[i + 1:])
+                points = (*points[:i + 1], (x0 + f * (x1 - x0), z0 + f * (z1 - z0)), *points[i + 1:])
+                break
+            start += piece.length_m
+    return way, points
 
 
 def _on_rock(a: Point, b: Point, terrain: tuple[Point, ...]) -> bool:
@@ -133,7 +187,7 @@ def hung(way: tuple[Piece, ...], hangs_m: float) -> tuple[Piece, ...]:
         if left <= 0:
             break
         part = min(1.0, left / piece.length_m) if piece.length_m > 0 else 1.0
-        made.append(piece if part == 1.0 else Piece(piece.length_m * part, piece.fall_m * part, piece.rock_m * part, 0.0))
+        made.append(piece if part == 1.0 else Piece(piece.length_m * part, piece.fall_m * part, piece.rock_m * part, 0.0, 0.0))
         left -= piece.length_m
     return tuple(made)
 
@@ -156,7 +210,7 @@ def up_n(way: tuple[Piece, ...], hangs_m: float, rub: Rub) -> float:
     for i in range(len(used) - 1, -1, -1):
         piece = used[i]
         if i < len(used) - 1:
-            tension *= math.exp(rub.edge * piece.turn_rad)
+            tension *= rub.turned(piece)
         tension = max(0.0, tension + weight * (piece.fall_m + (rub.edge * piece.rock_m if rub.face else 0.0)))
     return tension
 
@@ -182,7 +236,7 @@ def down_n(tension_n: float, way: tuple[Piece, ...], drawn_m: float, rub: Rub) -
         weight = g * (new * rub.ride_kg_m + (1 - new) * rub.pull_kg_m)
         tension_n = max(0.0, tension_n - weight * piece.fall_m + (rub.edge * weight * piece.rock_m if rub.face else 0.0))
         if i < len(way) - 1:
-            tension_n *= math.exp(rub.edge * piece.turn_rad)
+            tension_n *= rub.turned(piece)
     return tension_n
 
 
@@ -253,9 +307,26 @@ class Sides:
     down: Strand
     ride: tuple[Piece, ...]
     pull: tuple[Piece, ...]
+    up_points: tuple[Point, ...]
     points: tuple[Point, ...]
     low: Rub
     high: Rub
+
+
+def pulled_strand(system: System, hanging: list[Strand]) -> Strand | None:
+    """Which strand is pulled.
+
+    system: as rigged; hanging: its strands
+    returns: the strand, None where none is or it is not there
+    Source: P, common practice, no source.
+    """
+    if len(hanging) != 2 or system.kind in CONVERTED:
+        return None
+    if system.kind == "doubled":
+        return next((s for s in hanging if s.end == system.pulled_end), None)
+    if system.kind == "joined":
+        return hanging[1] if system.pulled == "other" else hanging[0]
+    return next((s for s in hanging if s.role == "pull"), None)
 
 
 def sides(drop: Drop, station: Station, state: State, hanging: list[Strand], by_bound: Lines) -> Sides | str:
@@ -265,17 +336,18 @@ def sides(drop: Drop, station: Station, state: State, hanging: list[Strand], by_
     returns: the sides, or what is not known
     Source: see the functions it calls.
     """
-    if len(hanging) != 2:
-        return "no rope system is chosen" if state.system.kind == "none" else "a strand of the system is not there"
     system = state.system
-    pulled_end = getattr(system, "pulled_end", None)
-    down = next((s for s in hanging if s.end == pulled_end), None) if system.kind == "doubled" else hanging[1]
-    if system.kind == "blocked, same rope":
-        down = next((s for s in hanging if s.role == "pull"), None)
+    if system.kind in CONVERTED:
+        return "nothing is pulled before it is converted for the last person"
+    if system.kind in UNDONE:
+        return "it is undone from below, and what that takes is not worked out"
+    if len(hanging) != 2:
+        return "no rope system is chosen" if system.kind == "none" else "a strand of the system is not there"
+    down = pulled_strand(system, hanging)
     up = next((s for s in hanging if s is not down), None)
     if up is None or down is None:
         return "which strand is pulled is not known"
-    ring = _ring_friction(station, state)
+    ring = ring_friction(drop, station, state)
     if isinstance(ring, str):
         return ring
     masses = mass_kg_m(up.rope, station.wet), mass_kg_m(down.rope, station.wet)
@@ -283,26 +355,46 @@ def sides(drop: Drop, station: Station, state: State, hanging: list[Strand], by_
         return f"the mass of {(up if masses[0] is None else down).rope.name} is unknown: enter its label's figure or its diameter"
     if up.high is None:
         return up.why
+    if drop.landing.aside_m.kind == "unknown":
+        return "how far the landing lies off to the side is unknown"
+    left_in = [d for d in station.deviations if d.left_in]
+    if any(d.below_m.kind == "unknown" or d.turn_deg.kind == "unknown" for d in left_in):
+        return "where a deviation that stays in is, or how much it turns the rope, is unknown"
+    clips = tuple((d.below_m.value, math.radians(d.turn_deg.value)) for d in left_in)
     taut: Line = by_bound.taut
-    ride = pieces(taut.points, by_bound.terrain.points)
+    terrain = by_bound.terrain.points
+    ride, up_points = clipped_in(pieces(taut.points, terrain), taut.points, clips)
     to_hand = taut.points
     if taut.recess_m > 0:
         # Where the landing lies back under the last lip, the hand is at the landing, not under the lip.
-        to_hand = (*taut.points[:-1], by_bound.terrain.points[-1])
+        to_hand = (*taut.points[:-1], terrain[-1])
+    pull, points = clipped_in(pieces(to_hand, terrain, limits_m(drop.landing.aside_m)[1]), to_hand, clips)
     edges = rock_friction(drop)
-    low = Rub(edges[0].low, ring.low, math.pi, masses[0][0], masses[1][0])
-    high = Rub(edges[1].high, ring.high, math.pi, masses[0][1], masses[1][1])
-    return Sides(up, down, ride, pieces(to_hand, by_bound.terrain.points), to_hand, low, high)
+    low = Rub(edges[0].low, ring[0].low, math.pi, masses[0][0], masses[1][0])
+    high = Rub(edges[1].high, ring[1].high, math.pi, masses[0][1], masses[1][1])
+    return Sides(up, down, ride, pull, up_points, points, low, high)
 
 
-def _ring_friction(station: Station, state: State) -> Row | str:
+def ring_friction(drop: Drop, station: Station, state: State) -> tuple[Row, Row] | str:
+    """What the rope runs over at the station: friction rows for its low and high end, or what is not known.
+
+    drop, station, state: where and how it is rigged
+    returns: the rows, or what is not known
+    Source: HB and J, table of friction.
+    """
     rig = state.rig
     if rig.kind == "none":
         return "no anchor is chosen"
     if rig.ring is not None:
-        return row("friction", "ring")
-    thread = next((f for f in station.features if f.id == rig.anchor), None)
-    return row("friction", "textile") if thread is not None and thread.kind == "ice thread" and thread.cord else "how the rope rubs in ice is unknown"
+        return row("friction", "ring"), row("friction", "ring")
+    over = next((f for f in station.features if f.id == rig.anchor), None)
+    if over is not None and over.kind == "post":
+        return (row("friction", "bark"), row("friction", "bark")) if over.surface == "bark" else rock_friction(drop)
+    if over is not None and over.kind == "ice thread":
+        return (row("friction", "textile"), row("friction", "textile")) if over.cord else "how the rope rubs in ice is unknown"
+    if over is not None and over.what == "textile":
+        return row("friction", "textile"), row("friction", "textile")
+    return "what the rope runs over without a ring is unknown"
 
 
 def pull_of(drop: Drop, station: Station, state: State, hanging: list[Strand], nominal: Lines | None, moved: Lines | None, moved_gain_m: float | None,
@@ -322,14 +414,12 @@ def pull_of(drop: Drop, station: Station, state: State, hanging: list[Strand], n
     low_n = at_hand_n(got.ride, got.pull, rope_m, 0.0, got.low)[0]
     steps, high = _steps(drop, station, state, got, book)
     low = Number(low_n, "pull", "up")
-    worst_n, worst_m, runs = high.value, 0.0, None
-    for i in range(1, SAMPLES):
-        drawn = rope_m * i / SAMPLES
-        force = at_hand_n(got.ride, got.pull, rope_m, drawn, got.high)[0]
-        if force > worst_n + 1e-9:
-            worst_n, worst_m = force, drawn
-        if runs is None and force <= 0:
-            runs = drawn
+    drawn = np.linspace(0.0, rope_m, SAMPLES, endpoint=False)
+    hand = _at_hand(got, got.high, drawn)[2]
+    most = int(hand.argmax())
+    worst_n, worst_m = (float(hand[most]), float(drawn[most])) if hand[most] > high.value + 1e-9 else (high.value, 0.0)
+    free = np.flatnonzero(hand[1:] <= 0)
+    runs = float(drawn[free[0] + 1]) if len(free) else None
     moved_n = None
     if moved is not None:
         other = sides(drop, station, state, hanging, moved)
@@ -339,12 +429,20 @@ def pull_of(drop: Drop, station: Station, state: State, hanging: list[Strand], n
     return Pull(f"{got.down.rope.name} {got.down.end.upper()}", low, high, worst, Number(worst_m, "length", "near"), band(worst_n), steps,
                 None if runs is None else Number(runs, "length", "up"), Number(rope_m + got.down.high.value, "length", "up") if got.down.high else None, moved_n,
                 Number(moved_gain_m, "fine length", "up") if moved_n and moved_gain_m is not None else None, "",
-                tuple(Number(row("loads", f"pull.{k}").low, "pull") for k in ("easy", "firm", "hard")))
+                tuple(Number(row("loads", f"pull.{k}").low, "pull") for k in ("easy", "firm", "hard")), _dry(got, rope_m))
+
+
+def _dry(s: Sides, rope_m: float) -> Number | None:
+    """The start with dry ropes, where water makes a difference."""
+    up, down = mass_kg_m(s.up.rope, "no")[0], mass_kg_m(s.down.rope, "no")[0]
+    if (up, down) == (s.high.ride_kg_m, s.high.pull_kg_m):
+        return None
+    return Number(at_hand_n(s.ride, s.pull, rope_m, 0.0, replace(s.high, ride_kg_m=up, pull_kg_m=down))[0], "pull", "up")
 
 
 def _steps(drop: Drop, station: Station, state: State, s: Sides, book: Book) -> tuple[tuple[Step, ...], Number]:
     """The start of the pull step by step, each with its working, at the high end of friction."""
-    g, edge, ring = row("loads", "g"), rock_friction(drop)[1], _ring_friction(station, state)
+    g, edge, ring = row("loads", "g"), rock_friction(drop)[1], ring_friction(drop, station, state)[1]
     made: list[Step] = []
     number = Number(0.0, "pull")
     ride_mass, pull_mass = (_mass(key, strand.rope, station.wet, value, book) for key, strand, value in (
@@ -360,16 +458,19 @@ def _steps(drop: Drop, station: Station, state: State, s: Sides, book: Book) -> 
         grown, formula = 0.0, "max(0, l*g*(z + mu*x))"
         if i < len(way) - 1:
             terms += [computed("T", "tension below", before), Term("theta", "turn at the edge below", piece.turn_rad, "angle", "section")]
-            grown, formula = before.value * math.exp(rub.edge * piece.turn_rad), "max(0, T*exp(mu*theta) + l*g*(z + mu*x))"
+            grown, formula = before.value * rub.turned(piece), "max(0, T*exp(mu*theta) + l*g*(z + mu*x))"
+            if piece.clip_rad:
+                terms += [from_row("mur", ring, rub.ring, "share"), Term("delta", "turn at the deviation left in", piece.clip_rad, "angle", "entered")]
+                formula = "max(0, T*exp(mu*theta + mur*delta) + l*g*(z + mu*x))"
         value = max(0.0, grown + rub.ride_kg_m * g.low * (piece.fall_m + rub.edge * piece.rock_m))
         number = book.number(f"pull.up.{len(way) - i}", f"tension at the top of piece {i + 1}, coming up", formula, terms, value, "pull", "up")
         if i < len(way) - 1:
-            x, z = s.points[i + 1]
-            made.append(Step("edge, coming up", x, z, before, Number(grown, "pull", "up")))
+            x, z = s.up_points[i + 1]
+            made.append(Step("deviation, coming up" if piece.clip_rad else "edge, coming up", x, z, before, Number(grown, "pull", "up")))
     over = book.number("pull.over", "tension past the ring", "T*exp(mu*theta)", [
         computed("T", "tension below the ring", number), from_row("mu", ring, rub.ring, "share"), Term("theta", "wrap of the ring", rub.wrap_rad, "angle", "HB: both strands hang down")],
         number.value * math.exp(rub.ring * rub.wrap_rad), "pull", "up")
-    made.append(Step("ring", *s.points[0], number, over))
+    made.append(Step("ring" if state.rig.ring is not None else "tree" if ring.key == "bark" else "textile" if ring.key == "textile" else "rock it runs round", *s.points[0], number, over))
     number = over
     for i, piece in enumerate(s.pull):
         before = number
@@ -380,10 +481,12 @@ def _steps(drop: Drop, station: Station, state: State, s: Sides, book: Book) -> 
         bare = value
         if i < len(s.pull) - 1:
             terms.append(Term("theta", "turn at the edge", piece.turn_rad, "angle", "section"))
-            value, formula = value * math.exp(rub.edge * piece.turn_rad), f"{formula}*exp(mu*theta)"
+            value, formula = value * rub.turned(piece), f"({formula})*exp(mu*theta)" if not piece.clip_rad else f"({formula})*exp(mu*theta + mur*delta)"
+            if piece.clip_rad:
+                terms += [from_row("mur", ring, rub.ring, "share"), Term("delta", "turn at the deviation left in", piece.clip_rad, "angle", "entered")]
         number = book.number(f"pull.down.{i + 1}", "force at the hand" if i == len(s.pull) - 1 else f"tension past piece {i + 1}, going down", formula, terms, value, "pull", "up")
         if i < len(s.pull) - 1:
-            made.append(Step("edge, going down", *s.points[i + 1], Number(bare, "pull", "up"), number))
+            made.append(Step("deviation, going down" if piece.clip_rad else "edge, going down", *s.points[i + 1], Number(bare, "pull", "up"), number))
     return tuple(made), number
 
 
@@ -399,22 +502,67 @@ def _mass(key: str, rope: Rope, wet: str, value: float, book: Book) -> Number:
     return book.number(f"pull.mass.{key}", f"mass of {rope.name}, high end", formula, terms, value, "line mass", "up")
 
 
-def curve(drop: Drop, station: Station, state: State, hanging: list[Strand], nominal: Lines | None) -> tuple[CurvePoint, ...]:
-    """The whole pull: force at the hand against rope pulled.
+def tensions(way: tuple[Piece, ...], rub: Rub, rope_m: np.ndarray) -> np.ndarray:
+    """Tension at both ends of every piece of the side that comes up.
+
+    way: from the ring downward; rub: friction and weights; rope_m: on that side, one for each moment [m]
+    returns: moments × pieces × (upper end, lower end) [N]
+    Source: HB, capstan rule and statics, as ``up_n``.
+    """
+    weight, tension = rub.ride_kg_m * row("loads", "g").low, np.zeros_like(rope_m)
+    starts = np.cumsum([0.0, *(p.length_m for p in way)])
+    made = np.zeros((len(rope_m), len(way), 2))
+    for i in range(len(way) - 1, -1, -1):
+        piece = way[i]
+        on = np.clip((rope_m - starts[i]) / piece.length_m, 0.0, 1.0) if piece.length_m > 0 else np.ones_like(rope_m)
+        low = tension * rub.turned(piece) if i < len(way) - 1 else tension
+        tension = np.maximum(0.0, low + weight * on * (piece.fall_m + (rub.edge * piece.rock_m if rub.face else 0.0)))
+        made[:, i, 0], made[:, i, 1] = tension, low
+    return made
+
+
+def tensions_down(way: tuple[Piece, ...], rub: Rub, start_n: np.ndarray, drawn_m: np.ndarray) -> np.ndarray:
+    """Tension at both ends of every piece of the side that is pulled.
+
+    way: from the ring downward to the hand; rub: friction and weights; start_n: past the ring [N]; drawn_m: rope come over [m]
+    returns: moments × pieces × (upper end, lower end) [N]
+    Source: HB, capstan rule and statics, as ``down_n``.
+    """
+    g, below, tension = row("loads", "g").low, drawn_m.copy(), start_n
+    made = np.zeros((len(drawn_m), len(way), 2))
+    for i, piece in enumerate(way):
+        new = np.clip(below / piece.length_m, 0.0, 1.0) if piece.length_m > 0 else np.ones_like(below)
+        below = below - piece.length_m
+        weight = g * (new * rub.ride_kg_m + (1 - new) * rub.pull_kg_m)
+        low = np.maximum(0.0, tension - weight * piece.fall_m + (rub.edge * weight * piece.rock_m if rub.face else 0.0))
+        made[:, i, 0], made[:, i, 1] = tension, low
+        tension = low * rub.turned(piece) if i < len(way) - 1 else low
+    return made
+
+
+def _at_hand(s: Sides, rub: Rub, drawn: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Tensions on both sides and the force at the hand, for each length drawn."""
+    up = tensions(s.ride, rub, np.minimum(s.up.high.value - drawn, sum(p.length_m for p in s.ride)))
+    down = tensions_down(s.pull, rub, up[:, 0, 0] * math.exp(rub.ring * rub.wrap_rad), drawn)
+    return up, down, down[:, -1, 1]
+
+
+def curve(drop: Drop, station: Station, state: State, hanging: list[Strand], nominal: Lines | None) -> Curve:
+    """The whole pull: force at the hand and tension along both strands against rope pulled.
 
     drop, station, state: where and how it is rigged; hanging: the strands; nominal: its lines
-    returns: points from the start to the end that comes up passing the ring, none if it is not known
+    returns: moments from the start to the end that comes up passing the ring, none if it is not known
     Source: HB, capstan rule and statics.
     """
     got = "" if nominal is None else sides(drop, station, state, hanging, nominal)
     if isinstance(got, str):
-        return ()
-    rope_m, made = got.up.high.value, []
-    for i in range(CURVE_POINTS + 1):
-        drawn = rope_m * i / CURVE_POINTS
-        high, below, over = at_hand_n(got.ride, got.pull, rope_m, drawn, got.high)
-        made.append(CurvePoint(drawn, at_hand_n(got.ride, got.pull, rope_m, drawn, got.low)[0], high, below, over))
-    return tuple(made)
+        return Curve((), (), (), "", "")
+    rope_m = got.up.high.value
+    drawn = np.linspace(0.0, rope_m, CURVE_POINTS + 1)
+    low, (up, down, hand) = _at_hand(got, got.low, drawn)[2], _at_hand(got, got.high, drawn)
+    moments = zip(drawn.tolist(), low.tolist(), hand.tolist(), up.reshape(len(drawn), -1).round(1).tolist(), down.reshape(len(drawn), -1).round(1).tolist())
+    return Curve(tuple(CurvePoint(d, a, b, tuple(u), tuple(v)) for d, a, b, u, v in moments), got.up_points, got.points,
+                 f"{got.up.rope.id}-{got.up.end}", f"{got.down.rope.id}-{got.down.end}")
 
 
 def pull_findings(pull: Pull, drop: Drop, state: State, coarse_edge: bool, found: Findings, at: tuple[str | int, ...]) -> None:
@@ -425,6 +573,13 @@ def pull_findings(pull: Pull, drop: Drop, state: State, coarse_edge: bool, found
     returns: nothing
     Source: J, table of loads; P for a ring left back from a coarse edge.
     """
+    if state.system.kind in CONVERTED:
+        return
+    if state.system.kind in UNDONE:
+        found.add("pull.undone", "Not checked", "pull", "Whether it lets go from below is not checked", "No force is worked out for it: try it where you can still walk away.")
+        return
+    if drop.landing.kind == "moving water":
+        found.add("pull.current", "Not checked", "pull", "Rope in a current is not checked", "What the water adds to the pull is not worked out. Keep both strands out of it.")
     if pull.worst is None:
         found.add("pull.unknown", "Not checked", "pull", "Whether the rope will pull is not known", "Not checked: {why}.", words={"why": pull.why})
         return

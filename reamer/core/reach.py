@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.loads import Load, static_kn
-from reamer.core.model import Drop, EndRef, Known, System
+from reamer.core.model import Drop, EndRef, Known, System, read_system
 from reamer.core.polyline import Line, Point, point_at
 from reamer.core.rope import rating_kg, real_length, stopper_m, stretch_m
 from reamer.core.say import Number, Sentence
-from reamer.core.section import Lines
-from reamer.core.systems import Strand, strands
+from reamer.core.section import Lines, at_bound, height_m
+from reamer.core.systems import Strand, ropes_of, strands
 from reamer.core.tables import row
 from reamer.core.working import Book, Term, computed, from_row
 
@@ -39,7 +39,10 @@ class End:
 
 @dataclass(frozen=True, slots=True)
 class Reach:
-    """One strand's reach: what it has and needs, what is to spare at worst, and its end with and without a rider."""
+    """One strand's reach: what it has and needs, what is to spare at worst, and its end with and without a rider.
+
+    highest: of a reserve, how far below the ring somebody may be stuck at the least for a lower to reach the landing [m]
+    """
 
     key: str
     rope: str
@@ -55,12 +58,24 @@ class Reach:
     free: End | None
     ridden: End | None
     points: tuple[Point, ...]
+    highest: Number | None = None
 
 
-def paths(by_bound: dict[str, Lines], book: Book) -> dict[str, Bounded]:
+@dataclass(frozen=True, slots=True)
+class Water:
+    """How to set a strand over moving water: what to pay out from the ring, low to high, whether that is to be found on site, and
+    the reserve that stays in the bag at the station."""
+
+    low: Number
+    high: Number
+    on_site: bool
+    reserve: Number | None
+
+
+def paths(by_bound: dict[str, Lines], aside: Known, book: Book) -> dict[str, Bounded]:
     """Lengths of the taut and the draped line at each bound of the survey.
 
-    by_bound: lines for low, nominal and high; book: where the workings go
+    by_bound: lines for low, nominal and high; aside: how far off to the side the landing lies [m]; book: where the workings go
     returns: "taut" and "draped", each low, nominal and high; never past the nominal one on the wrong side [m]
     Source: HB, polyline length; the bounds J.
     """
@@ -68,7 +83,9 @@ def paths(by_bound: dict[str, Lines], book: Book) -> dict[str, Bounded]:
     for kind in ("taut", "draped"):
         numbers = {}
         lines: dict[str, Line] = {b: getattr(by_bound[b], kind) for b in by_bound}
-        order = sorted(lines, key=lambda b: lines[b].length_m)
+        more = {b: _sideways(by_bound[b], aside, b) for b in by_bound} if aside.value else {}
+        longs = {b: lines[b].length_m + (more[b][2] if more else 0.0) for b in lines}
+        order = sorted(lines, key=longs.__getitem__)
         chosen = {"low": order[0], "nominal": "nominal", "high": order[-1]}
         for bound, b in chosen.items():
             line = lines[b]
@@ -78,23 +95,50 @@ def paths(by_bound: dict[str, Lines], book: Book) -> dict[str, Bounded]:
                 terms.append(Term("o", "landing set back behind the plumb line", line.recess_m, "fine length", "section"))
                 last = terms[-2].symbol
                 formula += f" + sqrt({last}**2 + o**2) - {last}"
+            if more:
+                terms += [Term("h", "height, edge to landing level", more[b][0], "fine length", "section"), Term("y", "landing off to the side", more[b][1], "fine length", f"entered: {aside.method}")]
+                formula += " + sqrt(h**2 + y**2) - h"
             numbers[bound] = book.number(f"path.{kind}.{bound}", f"{kind} line, {bound} bound", formula, terms,
-                                         line.length_m, "length", "down" if bound == "low" else "up" if bound == "high" else "near")
+                                         longs[b], "length", "down" if bound == "low" else "up" if bound == "high" else "near")
         made[kind] = Bounded(**numbers)
     return made
+
+
+def _sideways(at: Lines, aside: Known, bound: str) -> tuple[float, float, float]:
+    """Height, distance to the side and what it adds to a path, at one bound."""
+    h, y = height_m(at.terrain), at_bound(aside, bound)
+    return h, y, math.hypot(h, y) - h
+
+
+SURFACE = "its end is set at the water's surface"
 
 
 def _need(s: Strand, drop: Drop, lengths: dict[str, Bounded], book: Book) -> tuple[Number | None, str]:
     key = f"need.{s.rope.id}-{s.end}"
     choices: list[Number] = []
-    if "ride" in s.role:
+    system = drop.station.states[0].system
+    longer = max(lengths.values(), key=lambda b: b.high.value).high
+    path_term = computed("path", "the longer of the taut and the draped line, upper bound", longer)
+    if s.role == "reserve":
+        return book.number(f"{key}.reserve", f"{s.rope.name}, reserve needed to lower from anywhere", "path", [path_term], longer.value, "length", "up"), ""
+    if "ride" in s.role and drop.landing.kind == "moving water":
+        if system.kind != "releasable":
+            return None, SURFACE
+        choices.append(book.number(f"{key}.ride", f"{s.rope.name}, needed to ride", "path", [path_term], longer.value, "length", "up"))
+    elif s.role == "lower" or "ride" in s.role:
         if drop.landing.kind == "unknown":
             return None, "what the landing is is unknown"
-        longer = max(lengths.values(), key=lambda b: b.high.value).high
         allow = row("landings", drop.landing.kind)
-        terms = [computed("path", "the longer of the taut and the draped line, upper bound", longer),
-                 from_row("a", allow, allow.high, "fine length")]
-        formula, value = "path + a", longer.value + allow.high
+        terms = [path_term, from_row("a", allow, max(0.0, allow.high), "fine length")]
+        formula, value = "path + a", longer.value + max(0.0, allow.high)
+        if system.kind == "elastic-release device":
+            more = row("ropes", "elastic.more")
+            terms.append(from_row("m", more, more.high, "fine length"))
+            formula, value = formula + " + m", value + more.high
+        if system.kind == "lowered" and system.belayer == "below":
+            taut, hand = lengths["taut"].high, row("ropes", "pull.reach")
+            terms += [computed("back", "taut line back to the belayer, upper bound", taut), from_row("h", hand, hand.high, "fine length")]
+            formula, value = formula + " + back + h", value + taut.value + hand.high
         if s.knotted:
             if s.rope.diameter_mm.kind == "unknown":
                 return None, f"the diameter of {s.rope.name} is unknown, so what its stopper takes is too"
@@ -102,7 +146,7 @@ def _need(s: Strand, drop: Drop, lengths: dict[str, Bounded], book: Book) -> tup
             terms += [from_row("n", knot, knot.high, "count"), Term("d", f"diameter of {s.rope.name}", d, "diameter", "entered"),
                       from_row("t", tail, tail.high, "fine length")]
             formula, value = formula + " + n*d/1000 + t", value + stopper_m(d)
-        choices.append(book.number(f"{key}.ride", f"{s.rope.name}, needed to ride", formula, terms, value, "length", "up"))
+        choices.append(book.number(f"{key}.ride", f"{s.rope.name}, needed to {'lower' if s.role == 'lower' else 'ride'}", formula, terms, value, "length", "up"))
     if "pull" in s.role or s.load_share == 0.5:  # of two ridden strands either may be the one pulled
         taut, hand = lengths["taut"].high, row("ropes", "pull.reach")
         choices.append(book.number(f"{key}.pull", f"{s.rope.name}, needed to pull", "path + h",
@@ -151,37 +195,231 @@ def reach(drop: Drop, hanging: list[Strand], by_bound: dict[str, Lines], lengths
     Source: P, common practice, no source; allowances J.
     """
     water = drop.landing.kind == "moving water"
-    if water:
-        found.add("reach.water", "Not checked", "reach", "Rope length over moving water is not checked",
-                  "The end belongs at the surface or up to {above} over it, unknotted, on a releasable strand set on site; "
-                  "releasable systems are not worked out yet.",
-                  numbers={"above": Number(-row("landings", "moving water").low, "length")})
-        for s in hanging:
-            if s.knotted:
-                found.add("end.open", "Shortfall", f"end.{s.rope.id}-{s.end}", "A knot in an end over moving water",
-                          "A rider held at a knot in the current drowns. Take the stopper out of {rope}.",
-                          words={"rope": s.rope.name})
     made = []
     for s in hanging:
         if s.load_share and s.rope.elongation_pct.kind == "unknown":
             found.add("end.stretch", "Not checked", f"end.{s.rope.id}-{s.end}", "How far {rope} {end} stretches is unknown",
                       "Where its end hangs with a rider on it is not checked.", words={"rope": s.rope.name, "end": s.end.upper()})
-        need, why = (None, "moving water") if water else _need(s, drop, lengths, book)
+        need, why = _need(s, drop, lengths, book)
+        has, what = s.low, "the strand, low end"
+        if water and s.role == "ride" and drop.station.states[0].system.kind == "releasable" and s.low is not None and hanging[1].low is not None:
+            # What is let out is set on the spot: all of the rope past the tie-off counts.
+            has, what = book.number(f"strand.{s.rope.id}-{s.end}.all", f"{s.rope.name} past the tie-off, let out and in reserve", "l + r", [
+                computed("l", "let out", s.low), computed("r", "in reserve", hanging[1].low)], s.low.value + hanging[1].low.value, "length", "down"), "let out and in reserve"
         if s.low is None:
             why = s.why
-        free, ridden = _ends(s, by_bound["nominal"].taut, lengths["taut"].nominal, load, book)
-        spare = None
-        if need is not None and s.low is not None:
+        free, ridden = _ends(s, by_bound["nominal"].taut, lengths["taut"].nominal, load, book) if s.role not in ("reserve", "lower") else (None, None)
+        spare = highest = None
+        if need is not None and has is not None:
             spare = book.number(f"spare.{s.rope.id}-{s.end}", f"{s.rope.name}, to spare", "L - need",
-                                [computed("L", "the strand, low end", s.low), computed("need", "needed", need)],
-                                s.low.value - need.value, "length", "down")
+                                [computed("L", what, has), computed("need", "needed", need)],
+                                has.value - need.value, "length", "down")
+            if s.role == "reserve":
+                highest = book.number(f"highest.{s.rope.id}-{s.end}", "highest point from which a lower still reaches, below the ring", "max(0, path - max(0, R))",
+                                      [computed("path", "path, upper bound", need), computed("R", "reserve, low end", has)],
+                                      max(0.0, need.value - max(0.0, has.value)), "length", "up")
         item = Reach(f"reach.{s.rope.id}-{s.end}", s.rope.id, s.end, s.rope.name, s.role, s.knotted, s.low, s.high, need,
-                     spare, why, free, ridden, by_bound["nominal"].taut.points)
+                     spare, why, free, ridden, by_bound["nominal"].taut.points, highest)
         made.append(item)
-        if not water:
+        if s.role == "reserve":
+            _reserve_findings(item, s, ctx, lengths, found, at, drop)
+            continue
+        if why != SURFACE:
             _reach_findings(item, s, ctx, lengths, found, at, drop)
-            _end_findings(item, s, lengths, drop, hanging, found, at)
+        if not water:
+            _end_findings(item, s, lengths, drop, hanging, ctx, found, at)
     return tuple(made)
+
+
+def how_much_longer(reached: tuple[Reach, ...], drop: Drop, book: Book) -> Number | None:
+    """How much longer the drop could be before it no longer reaches.
+
+    reached: every strand; drop: the drop, one state; book: where workings go
+    returns: the least to spare, less where it counts twice [m]; None while one is not known, or nothing hangs
+    Source: none, a minimum.
+    """
+    asked = [r for r in reached if r.role != "reserve"]
+    if not asked or any(r.spare is None for r in asked):
+        return None
+    system = drop.station.states[0].system
+    twice = 2.0 if system.kind == "lowered" and system.belayer == "below" else 1.0
+    symbols = [f"s{i}" for i in range(1, len(asked) + 1)]
+    value = min(r.spare.value for r in asked) / twice
+    return book.number("longer", "how much longer the drop could be", (f"min({', '.join(symbols)})" if len(symbols) > 1 else symbols[0]) + ("/2" if twice == 2 else ""),
+                       [computed(s, f"{r.name} {r.end.upper()}, to spare", r.spare) for s, r in zip(symbols, asked, strict=True)], value, "length", "down")
+
+
+def water_findings(reached: tuple[Reach, ...], drop: Drop, lengths: dict[str, Bounded], found: Findings, book: Book,
+                   at: tuple[str | int, ...]) -> Water | None:
+    """What is to be said of the end of a strand over moving water, and how to set it.
+
+    reached: every strand; drop: the drop, one state; lengths: of the lines [m]
+    found, book: where findings and workings go; at: path of the system, for fixes
+    returns: what to pay out; None elsewhere
+    Source: P, common practice, no source: a knotted rider drowns; J for the 0.3 m.
+    """
+    if drop.landing.kind != "moving water" or not reached:
+        return None
+    state, allow = drop.station.states[0], row("landings", "moving water")
+    system = state.system
+    longest, least = max(b.high.value for b in lengths.values()), max(b.low.value for b in lengths.values())
+    top = max(lengths.values(), key=lambda b: b.high.value).high
+    bottom = max(lengths.values(), key=lambda b: b.low.value).low
+    low = book.number("water.low", "pay out at the least", "path + a", [computed("path", "path, upper bound", top), from_row("a", allow, allow.low, "fine length")],
+                      longest + allow.low, "fine length", "up")
+    high = book.number("water.high", "pay out at the most", "path", [computed("path", "path, lower bound", bottom)], least, "fine length", "down")
+    on_site = low.value > high.value
+    if on_site:
+        # No length is right for every path within the bounds: begin where it cannot be too long.
+        low = book.number("water.start", "begin with", "path + a", [computed("path", "path, lower bound", bottom), from_row("a", allow, allow.low, "fine length")],
+                          least + allow.low, "fine length", "down")
+        high = book.number("water.end", "path, upper bound", "path", [computed("path", "path, upper bound", top)], longest, "fine length", "up")
+    knotted = [r for r in reached if r.knotted and r.role != "reserve"]
+    if knotted:
+        found.add("end.water", "Shortfall", f"end.{knotted[0].rope}-{knotted[0].end}", "A knot in an end over moving water",
+                  "A rider held at a knot in the current drowns. Take the stopper out of {rope}.", words={"rope": " and ".join(dict.fromkeys(r.name for r in knotted))},
+                  fix=Fix(Sentence("Take the stoppers out"), (Edit((*at, "stoppers"), []),)))
+    ride = next((r for r in reached if "ride" in r.role), None)
+    held = system.kind in ("releasable", "lowered")
+    if not held and state.serves != "last":
+        found.add("reach.water-fixed", "Shortfall", "reach", "Over moving water this strand cannot be set from the top",
+                  "Its end belongs 0 to {above} over the surface and must be let out or taken in while somebody is on it: a releasable single "
+                  "strand, or lowered.", numbers={"above": Number(-allow.low, "fine length")}, fix=_releasable_fix(ride, state, low, high, at))
+    reserve = next((r.low for r in reached if r.role == "reserve"), None)
+    if ride is not None and ride.low is not None and system.kind != "lowered":
+        _hung(ride, state, low, high, on_site, found, at)
+    return Water(low, high, on_site, reserve)
+
+
+def _hung(ride: Reach, state: object, low: Number, high: Number, on_site: bool, found: Findings, at: tuple) -> None:
+    """What hangs over moving water against what may."""
+    system = state.system
+    given = min(system.ride_m.value, ride.high.value) if getattr(system, "ride_m", None) is not None and system.ride_m.kind == "known" else ride.low.value
+    fix = None
+    if not on_site and hasattr(system, "ride_m"):
+        middle = round((low.value + high.value) / 2, 2)
+        fix = Fix(Sentence("Let out {m}", {"m": Number(middle, "fine length")}), (Edit((*at, "ride_m"), {"kind": "known", "value": middle, "method": "tape"}),))
+    if on_site:
+        found.add("reach.on-site", "Not checked", "reach", "The length is to be set on site",
+                  "The path's bounds lie further apart than the end may hang over the water. Start with {low} and let out, watching or by signal, "
+                  "until the end is just above the surface; the first is lowered or belayed.", numbers={"low": low}, working=low.working)
+    elif not low.value - 1e-9 <= given <= high.value + 1e-9:
+        found.add("reach.water", "Shortfall", "reach", "The end would hang in the current" if given > high.value else "The end would hang too far above the water",
+                  "{given} is let out; {low} to {high} leaves the end just above the surface.",
+                  numbers={"given": Number(given, "fine length"), "low": low, "high": high}, working=low.working, fix=fix)
+
+
+def _releasable_fix(ride: Reach | None, state: object, low: Number, high: Number, at: tuple) -> Fix | None:
+    """The same rope, tied off releasable for the party; what is rigged now stays for the last person."""
+    if ride is None or state.serves != "all":
+        return None
+    length = round((low.value + high.value) / 2, 2)
+    system = {"kind": "releasable", "rope": ride.rope, "ridden_end": ride.end, "ride_m": {"kind": "known", "value": length, "method": "tape"}, "tie_off": "munter-mule-overhand", "stoppers": []}
+    last = state.system.model_dump(mode="json")
+    last["stoppers"] = []
+    if "ride_m" in last:
+        last["ride_m"] = system["ride_m"]
+    old = state.model_dump(mode="json")
+    return Fix(Sentence("Tie {rope} off releasable for the party", {}, {"rope": ride.name}),
+               (Edit(at[:-2], [{**old, "serves": "party", "system": system}, {**old, "id": "last" if old["id"] != "last" else "then", "serves": "last", "system": last}]),))
+
+
+def _reserve_findings(item: Reach, s: Strand, ctx: Context, lengths: dict[str, Bounded], found: Findings, at: tuple, drop: Drop) -> None:
+    if item.spare is None:
+        found.add("release.reserve", "Not checked", item.key, "Whether the reserve is enough to lower is not checked", "Not checked: {why}.", words={"why": item.why})
+    elif item.spare.value < 0:
+        found.add("release.reserve", "Shortfall", item.key, "The reserve is {short} too short to lower from anywhere",
+                  "{low} is in reserve. Only somebody stuck {highest} or more below the ring would reach the landing.", working=item.highest.working,
+                  numbers={"short": Number(-item.spare.value, "length", "up", item.spare.working), "low": Number(max(0.0, item.low.value), "length", "down", item.low.working), "highest": item.highest},
+                  fix=_more_reserve(ctx, lengths, drop, at) if found.fixes else None)
+
+
+def _more_reserve(ctx: Context, lengths: dict[str, Bounded], drop: Drop, at: tuple) -> Fix | None:
+    """The shortest rope of the shed after which a lower reaches from anywhere: instead of the ridden one, or joined on behind."""
+    system, fits = drop.station.states[0].system, []
+    taken = set(ropes_of(system))
+    for rope in ctx.ropes.values():
+        if rope.id in taken or rope.kind == "pull cord":
+            continue
+        stoppers = tuple(EndRef(rope=rope.id, end=r.end) if r.rope == system.rope else r for r in system.stoppers)
+        # The last person's state keeps its rope: there a second one joined on comes first.
+        swap = 1 if drop.station.states[0].serves == "party" else 0
+        for order, field, label in ((swap, "rope", "Use {rope} instead"), (1 - swap, "reserve_rope", "Join {rope} on behind the reserve")):
+            candidate = system.model_copy(update={field: rope.id, **({"stoppers": stoppers} if field == "rope" else {})})
+            length = real_length(rope, Book())
+            if isinstance(length, tuple) and _all_reach(candidate, ctx, lengths, drop, at):
+                edits = [Edit((*at, field), rope.id)]
+                if field == "rope" and stoppers != system.stoppers:
+                    edits.append(Edit((*at, "stoppers"), [r.model_dump(mode="json") for r in stoppers]))
+                fits.append((order, length[0].value, rope.id, Fix(Sentence(label, {}, {"rope": rope.name}), tuple(edits))))
+    return min(fits, key=lambda f: f[:3])[3] if fits else None
+
+
+def ride_wanted_m(ctx: Context, drop: Drop, lengths: dict[str, Bounded]) -> float | None:
+    """What to give the ride strand of a rope that is parted at the station.
+
+    ctx: the plan's context; drop: the drop, one state, of such a system; lengths: of its lines [m]
+    returns: over moving water the middle of what may hang, elsewhere what is needed and a little more, in whole metres [m]; None where
+        the need is not known
+    Source: J, table of ropes.
+    """
+    system = drop.station.states[0].system
+    rope = ctx.ropes.get(system.rope)
+    if rope is None or not lengths:
+        return None
+    if drop.landing.kind == "moving water":
+        longest, least = max(b.high.value for b in lengths.values()), max(b.low.value for b in lengths.values())
+        return round((longest + row("landings", "moving water").low + least) / 2, 2)
+    knotted = EndRef(rope=rope.id, end=system.ridden_end) in system.stoppers
+    need, _ = _need(Strand(rope, system.ridden_end, "ride", 1.0, None, None, "", knotted), drop, lengths, Book())
+    return None if need is None else math.ceil(need.value / (1 - row("methods", "tape").high)) + row("ropes", "ride.more").high - 1
+
+
+def _all_reach(candidate: System, ctx: Context, lengths: dict[str, Bounded], drop: Drop, at: tuple) -> bool:
+    """Whether every strand of a system reaches, and nothing else rules it out."""
+    trial, there = Findings(drop.id), drop.model_copy(update={"station": drop.station.model_copy(update={
+        "states": (drop.station.states[0].model_copy(update={"system": candidate}),)})})
+    hanging = strands(candidate, ctx, trial, Book(), at)
+    if not hanging or any(f.severity == "Shortfall" or f.code == "system.middle" for f in trial.found):
+        return False
+    for strand in hanging:
+        need, why = _need(strand, there, lengths, Book())
+        if why == SURFACE and strand.low is not None:
+            continue
+        if need is None or strand.low is None or strand.low.value < need.value:
+            return False
+    return True
+
+
+def last_system(ctx: Context, lengths: dict[str, Bounded], drop: Drop, at: tuple[str | int, ...]) -> dict | None:
+    """A system for the last person with the rope that the party's state uses: the first of doubled, pull cord and block on the same
+    rope of which every strand reaches.
+
+    ctx: the plan's context; lengths: of the lines [m]; drop: the drop, one state, of a system that must be converted; at: its path
+    returns: the system as plain data, None if none reaches
+    Source: P, common practice, no source.
+    """
+    old = drop.station.states[0].system
+    rope, end, water = ctx.ropes.get(old.rope), getattr(old, "ridden_end", None) or old.end, drop.landing.kind == "moving water"
+    if rope is None or not lengths:
+        return None
+    stoppers = [] if water else [{"rope": rope.id, "end": end}]
+    tails = {"kind": "known", "value": row("knots", "tail.join").high, "method": "given"}
+    by_mark = rope.middle_mark and rope.middle_off_m.kind == "known"
+    candidates = [{"kind": "doubled", "rope": rope.id, "middle_by": "mark" if by_mark else "ends run together", "pulled_end": "a" if end == "b" else "b",
+                   "stoppers": [] if water else [{"rope": rope.id, "end": e} for e in "ab"]}]
+    for cord in ctx.ropes.values():
+        if cord.kind == "pull cord":
+            candidates.append({"kind": "blocked, pull cord", "rope": rope.id, "ridden_end": end, "cord": cord.id, "cord_end": "b", "knot": ctx.plan.policies.join, "tails_m": tails,
+                               "block": "figure eight", "carabiner": True, "stoppers": stoppers})
+    longest = max(b.high.value for b in lengths.values())
+    ride = old.ride_m.model_dump(mode="json") if getattr(old, "ride_m", None) is not None and old.ride_m.kind == "known" else {
+        "kind": "known", "value": math.ceil(longest + 4), "method": "tape"}
+    candidates.append({"kind": "blocked, same rope", "rope": rope.id, "ridden_end": end, "ride_m": ride, "block": "figure eight", "carabiner": True, "stoppers": stoppers})
+    for data in candidates:
+        if _all_reach(read_system(data), ctx, lengths, drop, at):
+            return data
+    return None
 
 
 def _reach_findings(item: Reach, s: Strand, ctx: Context, lengths: dict[str, Bounded], found: Findings, at: tuple,
@@ -192,7 +430,7 @@ def _reach_findings(item: Reach, s: Strand, ctx: Context, lengths: dict[str, Bou
     name = f"Half of {item.name}" if twins else item.name
     if item.spare is None:
         found.add("reach.unknown", "Not checked", item.key, "Whether {rope} reaches is not checked",
-                  "Not checked: {why}.", words={"rope": name, "why": item.why})
+                  "Not checked: {why}.", words={"rope": name, "why": item.why}, fix=_decide_ride(ctx, drop, lengths, at))
     elif item.spare.value < 0:
         used = s.rope.measured_m if s.rope.measured_m.kind == "known" else s.rope.nominal_m
         basis = f"measured by {used.method}" if s.rope.measured_m.kind == "known" else "from its label, less shrinkage"
@@ -200,7 +438,17 @@ def _reach_findings(item: Reach, s: Strand, ctx: Context, lengths: dict[str, Bou
                   "It needs {need} at the upper bound of the survey; it has {low} at its low end, {basis}.",
                   numbers={"short": Number(-item.spare.value, "length", "up", item.spare.working), "need": item.need,
                            "low": item.low}, words={"rope": name, "basis": basis},
-                  working=item.spare.working, fix=_longer_rope(s, ctx, lengths, drop, at))
+                  working=item.spare.working, fix=_longer_rope(s, ctx, lengths, drop, at) if found.fixes else None)
+
+
+def _decide_ride(ctx: Context, drop: Drop, lengths: dict[str, Bounded], at: tuple) -> Fix | None:
+    """What to give a ride strand of which nobody has decided the length."""
+    system = drop.station.states[0].system
+    if getattr(system, "ride_m", None) is None or system.ride_m.kind == "known":
+        return None
+    wanted = ride_wanted_m(ctx, drop, lengths)
+    return None if wanted is None else Fix(Sentence("Give the ride strand {ride}", {"ride": Number(wanted, "length", "up")}), (
+        Edit((*at, "ride_m"), {"kind": "known", "value": wanted, "method": "tape"}),))
 
 
 def _longer_rope(s: Strand, ctx: Context, lengths: dict[str, Bounded], drop: Drop, at: tuple) -> Fix | None:
@@ -209,17 +457,9 @@ def _longer_rope(s: Strand, ctx: Context, lengths: dict[str, Bounded], drop: Dro
     system = drop.station.states[0].system
 
     def reaches(candidate: System) -> bool:
-        trial = Findings(drop.id)
-        hanging = strands(candidate, ctx, trial, Book(), at)
-        if any(f.severity == "Shortfall" or f.code == "system.middle" for f in trial.found):
-            return False
-        for strand in hanging:
-            need, _ = _need(strand, drop, lengths, Book())
-            if need is None or strand.low is None or strand.low.value < need.value:
-                return False
-        return True
+        return _all_reach(candidate, ctx, lengths, drop, at)
 
-    if system.kind == "blocked, same rope" and s.role == "ride":
+    if system.kind in ("blocked, same rope", "releasable") and s.role == "ride":
         need, _ = _need(s, drop, lengths, Book())
         if need is not None and system.ride_m.kind == "known":
             wanted = math.ceil(need.value / (1 - row("methods", "tape").high) * 10) / 10
@@ -228,7 +468,7 @@ def _longer_rope(s: Strand, ctx: Context, lengths: dict[str, Bounded], drop: Dro
                 return Fix(Sentence("Give the ride strand {ride}", {"ride": Number(wanted, "length", "up")}),
                            (Edit((*at, "ride_m"), ride.model_dump(mode="json")),))
     field = next(k for k in ("rope", "through", "other", "cord") if getattr(system, k, None) == s.rope.id)
-    taken = {getattr(system, k, None) for k in ("rope", "through", "other", "cord")}
+    taken = set(ropes_of(system))
     fits: list[tuple[float, str, Fix]] = []
     for rope in ctx.ropes.values():
         if rope.id in taken or (rope.kind == "pull cord") != (field == "cord"):
@@ -244,7 +484,7 @@ def _longer_rope(s: Strand, ctx: Context, lengths: dict[str, Bounded], drop: Dro
 
 
 def _end_findings(item: Reach, s: Strand, lengths: dict[str, Bounded], drop: Drop, hanging: list[Strand],
-                  found: Findings, at: tuple) -> None:
+                  ctx: Context, found: Findings, at: tuple) -> None:
     key = f"end.{s.rope.id}-{s.end}"
     words = {"rope": s.rope.name, "end": s.end.upper()}
     stoppers = drop.station.states[0].system.stoppers
@@ -256,9 +496,13 @@ def _end_findings(item: Reach, s: Strand, lengths: dict[str, Bounded], drop: Dro
     if "ride" not in s.role or item.low is None:
         return
     longest = max(b.high.value for b in lengths.values())
+    refs = [r.model_dump(mode="json") for r in stoppers]
+    refs += [{"rope": h.rope.id, "end": h.end} for h in hanging if "ride" in h.role and not h.knotted]
+    if item.low.value >= longest and ctx.plan.policies.ends == "always":
+        found.add("end.school", "Caution", key, "End {end} of {rope} is not knotted",
+                  "It should lie on the landing, but the choice made for this plan is a knot in every ridden end.", words=words,
+                  fix=Fix(Sentence("Plan a stopper in every open end that is ridden"), (Edit((*at, "stoppers"), refs),)))
     if item.low.value < longest:
-        refs = [r.model_dump(mode="json") for r in stoppers]
-        refs += [{"rope": h.rope.id, "end": h.end} for h in hanging if "ride" in h.role and not h.knotted]
         found.add("end.open", "Shortfall", key, "End {end} of {rope} is open and may hang above the landing",
                   "It has {low}; the path may be {path}. Knot it.",
                   numbers={"low": item.low, "path": Number(longest, "length", "up")}, words=words,

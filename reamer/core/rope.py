@@ -50,6 +50,9 @@ def real_length(rope: Rope, book: Book) -> tuple[Number, Number] | Unknown:
         return Unknown(kind="unknown", why=f"{rope.name} has no length")
     if any(d.takes_m.kind == "unknown" for d in rope.damage):
         return Unknown(kind="unknown", why=f"how much of {rope.name} its damage takes is unknown")
+    cuts = [d for d in rope.damage if d.use == "longest sound piece"]
+    if any(d.at_m.kind == "unknown" for d in cuts):
+        return Unknown(kind="unknown", why=f"where {rope.name} is damaged is unknown")
     damage = sum(limits_m(d.takes_m)[1] for d in rope.damage)
     shrink = row("ropes", shrink_family(rope.kind))
     low_shrink = 0.0 if rope.wet_since_measured == "no" else shrink.high
@@ -65,10 +68,22 @@ def real_length(rope: Rope, book: Book) -> tuple[Number, Number] | Unknown:
         else:
             terms.append(Term("s", "shrinkage: not wet since" if end == "low" else "shrinkage: none at the high end",
                               0.0, "share", "entered"))
+        whole, length = "(L0 + e)*(1 - s)", length_m(base.value, limit - base.value, share, 0.0)
+        if cuts:
+            # The longest piece between the ends and the damaged places, each place off by its own limit of error.
+            side = 0 if end == "low" else 1
+            marks = sorted((c.at_m.value for c in cuts))
+            off = sum(abs(limits_m(c.at_m)[side] - c.at_m.value) for c in cuts) * (-1 if end == "low" else 1)
+            terms += [*(Term(f"a{i}", f"damaged place {i}, from end A", m, "length", "entered") for i, m in enumerate(marks, 1)),
+                      Term("x", "how far these places may be off", off, "fine length", "entered")]
+            symbols = ["0", *(f"a{i}" for i in range(1, len(marks) + 1)), whole]
+            places = [0.0, *marks, length]
+            whole = "max(" + ", ".join(f"{y} - {x}" for x, y in zip(symbols, symbols[1:])) + ") + x"
+            length = max(y - x for x, y in zip(places, places[1:])) + off
         terms.append(Term("dmg", "rope tied out of use at damaged places", damage, "fine length", "entered"))
         numbers.append(book.number(
-            f"rope.{rope.id}.{end}", f"{rope.name}, real length, {end} end", "max(0, (L0 + e)*(1 - s) - dmg)", terms,
-            length_m(base.value, limit - base.value, share, damage), "length", "down" if end == "low" else "up"))
+            f"rope.{rope.id}.{end}", f"{rope.name}, real length, {end} end", f"max(0, {whole} - dmg)", terms,
+            max(0.0, length - damage), "length", "down" if end == "low" else "up"))
     return numbers[0], numbers[1]
 
 

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from reamer.core.assess import Assessment, assess
+from reamer.core.assess import Assessment, assess, path_lengths
+from reamer.core.context import Context, context
 from reamer.core.findings import Edit, Severity
-from reamer.core.model import Plan
+from reamer.core.model import Drop, Plan, State, read_system
 from reamer.core.part import Part
+from reamer.core.reach import ride_wanted_m
 from reamer.core.say import Number
 
 
@@ -61,6 +63,19 @@ CHOICES = (
     ("focal", "What holds the ring at the focal point?", (
         ("free", "ring free", "It slides to where the load is, and no knot weakens the webbing."),
         ("knotted", "ring knotted", "The ring stays where it is put, and the legs are held apart from each other."))),
+    ("join", "How are two ropes joined?", (
+        ("flat overhand, second behind", "flat overhand, a second behind", "It tips over edges; the second stops the first from rolling."),
+        ("flat overhand", "single flat overhand, long tails", "Less to catch at an edge, less rope used; long tails allow for rolling."),
+        ("opposed overhand", "bends with opposite tails only", "They do not roll. They catch at edges, and jam after load."))),
+    ("ends", "Is every ridden end knotted?", (
+        ("always", "always", "Nobody can ride off an end, whoever threw the rope. What goes up through the ring is untied before the pull."),
+        ("unless seen down", "not where the ends are seen down", "A knot less to catch or forget; it asks for somebody who sees both ends lie."))),
+    ("strands", "Which comes first where both would do?", (
+        ("doubled", "doubled rope", "Nothing is blocked, nothing is set to length, either side pulls."),
+        ("single", "single strand", "Half of the rope hangs spare, and a rider cannot take the wrong strand for a brake."))),
+    ("releasable", "Where is the strand to be releasable?", (
+        ("always", "for everyone", "Whoever is stuck can be let down from above."),
+        ("for novices", "where there are novices", "It takes time and an able person at the top; who can free themselves does not need it."))),
     ("margin", "How much more than the load must a part hold?", (
         ("peak", "2.0 × peak", "The low end of each part against the most a rider puts on it."),
         ("static ratio", "10 × static", "The rescue habit: no peak is estimated, the still weight is."))),
@@ -69,19 +84,55 @@ BEND_CHOSEN = ("simple wrap", "simple wrap, overhand", "basket")
 
 
 def _edits(plan: Plan, school: str, choice: str) -> tuple[Edit, ...]:
-    """What adopting a choice sets: the policy, and every tie of this plan that follows it."""
+    """What adopting a choice sets: the policy, and every station of this plan that follows it."""
     value = {"kind": choice} if school == "margin" else choice
     made = [Edit(("policies", school), value)]
+    ctx = context(plan) if school == "strands" else None
     for i, drop in enumerate(plan.drops):
         for n, state in enumerate(drop.station.states):
-            rig, at = state.rig, ("drops", i, "station", "states", n, "rig")
-            if rig.kind != "wrap":
-                continue
-            if school == "bend" and rig.pattern in BEND_CHOSEN:
-                made.append(Edit((*at, "bend_at"), "back" if choice == "back" else "leg"))
-            if school == "focal" and rig.pattern in ("simple wrap", "simple wrap, overhand"):
-                made.append(Edit((*at, "pattern"), "simple wrap" if choice == "free" else "simple wrap, overhand"))
+            at = ("drops", i, "station", "states", n)
+            made += _tied(state, school, choice, (*at, "rig")) + _roped(ctx, drop, n, school, choice, (*at, "system"))
     return tuple(made)
+
+
+def _tied(state: State, school: str, choice: str, at: tuple[str | int, ...]) -> list[Edit]:
+    """How a station is tied by a choice."""
+    rig = state.rig
+    if rig.kind != "wrap":
+        return []
+    if school == "bend" and rig.pattern in BEND_CHOSEN:
+        return [Edit((*at, "bend_at"), "back" if choice == "back" else "leg")]
+    if school == "focal" and rig.pattern in ("simple wrap", "simple wrap, overhand"):
+        return [Edit((*at, "pattern"), "simple wrap" if choice == "free" else "simple wrap, overhand")]
+    return []
+
+
+def _roped(ctx: Context | None, drop: Drop, which: int, school: str, choice: str, at: tuple[str | int, ...]) -> list[Edit]:
+    """How a station's rope is rigged by a choice; over moving water ends and strands stay as they are."""
+    system = drop.station.states[which].system
+    if school == "join" and hasattr(system, "knot"):
+        return [Edit((*at, "knot"), choice)]
+    if drop.landing.kind == "moving water":
+        return []
+    if school == "ends" and choice == "always" and system.kind in ("doubled", "joined", "blocked, same rope", "blocked, pull cord"):
+        ends = {"doubled": lambda s: [(s.rope, "a"), (s.rope, "b")], "joined": lambda s: [(s.through, s.through_end), (s.other, s.other_end)]}.get(
+            system.kind, lambda s: [(s.rope, s.ridden_end)])(system)
+        return [Edit((*at, "stoppers"), [{"rope": r, "end": e} for r, e in ends])]
+    if school == "strands" and choice == "single" and system.kind == "doubled":
+        other = "a" if system.pulled_end == "b" else "b"
+        made = read_system({"kind": "blocked, same rope", "rope": system.rope, "ridden_end": other, "ride_m": {"kind": "unknown", "why": "not decided"}, "block": "figure eight", "carabiner": True,
+                            "stoppers": [{"rope": system.rope, "end": other}]})
+        state = drop.station.states[which].model_copy(update={"system": made, "serves": "all"})
+        only = drop.model_copy(update={"station": drop.station.model_copy(update={"states": (state,)})})
+        wanted = ride_wanted_m(ctx, only, path_lengths(ctx, drop, which))
+        data = made.model_dump(mode="json")
+        return [Edit(at, data if wanted is None else {**data, "ride_m": {"kind": "known", "value": wanted, "method": "tape"}})]
+    if school == "strands" and choice == "doubled" and system.kind == "blocked, same rope":
+        rope = ctx.ropes.get(system.rope)
+        by_mark = rope is not None and rope.middle_mark and rope.middle_off_m.kind == "known"
+        return [Edit(at, {"kind": "doubled", "rope": system.rope, "middle_by": "mark" if by_mark else "ends run together", "pulled_end": "a" if system.ridden_end == "b" else "b",
+                          "stoppers": [{"rope": system.rope, "end": e} for e in "ab"]})]
+    return []
 
 
 def apply(plan: Plan, edits: tuple[Edit, ...]) -> Plan:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import TYPE_CHECKING, Literal
 
 from reamer.core.errors import GeometryError
@@ -163,6 +164,7 @@ def check(section: Quick | Shots) -> None:
                                     f"{DEEPEST_M:.0f} m is taken for a slip")
 
 
+@lru_cache(maxsize=1024)
 def lines(made: Terrain, gain_m: float) -> Lines | None:
     """Both lines from a ring that hangs some way along the taut line from the anchor.
 
@@ -185,6 +187,7 @@ def lines(made: Terrain, gain_m: float) -> Lines | None:
                  draped_line(made.points, ring, after, on_surface))
 
 
+@lru_cache(maxsize=1024)
 def height_m(made: Terrain) -> float:
     """Height of a drop: from the edge to landing level.
 

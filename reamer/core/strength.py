@@ -10,9 +10,9 @@ from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.hardware import connector_part, sling_part, thin_bar, webbing_part
 from reamer.core.inspection import used
-from reamer.core.loads import Asked, Load, asked, hanging
+from reamer.core.loads import Asked, Load, asked, hanging, ring_load_kn
 from reamer.core.mass import Ice, ice_findings, ice_geometry, mass_holds, post_findings
-from reamer.core.model import (Direct, Feature, Margin, Policies, Post, Ring, Rope, Several, Sling, State, Station, TwoPosts, Unknown,
+from reamer.core.model import (Capacity, Direct, Feature, Margin, Policies, Post, Ring, Rope, Several, Sling, State, Station, TwoPosts, Unknown,
                                Webbing, Wrap)
 from reamer.core.part import Holding, Part, decided, given, part, whole
 from reamer.core.patterns import Wrapped, retention, wrapped
@@ -83,6 +83,7 @@ def load_path(station: Station, state: State, hanging_strands: list[Strand], loa
     if rig.kind == "none":
         found.add("anchor.none", "Not checked", "anchor", "No anchor is chosen", "Strength is not checked until one is.")
         return LoadPath(())
+    rider, load = load, _lowering(state, load, book)
     on_anchor = _with_others(station, load, ctx, found, book)
     here = _At(station, state, on_anchor, ctx, found, book, at, runs, [s.rope for s in hanging_strands if s.load_share])
     made = {"wrap": _wrap_parts, "direct": _direct_parts, "several": _several_parts, "two posts": _two_parts}[rig.kind](rig, here)
@@ -90,7 +91,7 @@ def load_path(station: Station, state: State, hanging_strands: list[Strand], loa
         return LoadPath((), ring=ctx.rings.get(rig.ring))
     parts = list(made.parts)
     parts += _links(rig, station.wet, asked("links", "what hangs between the anchor and the ring", on_anchor, 1.0, here.margin, book), ctx, found, book)
-    parts += _rope_parts(rig, made.ring, hanging_strands, load, here)
+    parts += _rope_parts(rig, made.ring, hanging_strands, rider, here)
     parts += rider_parts(ctx, station.wet, book)
     _part_findings(parts, found)
     parts = _single(parts, state, found)
@@ -117,6 +118,17 @@ def _cuts(made: LoadPath, rig: object, ctx: Context, book: Book) -> tuple[tuple[
         cuts.append((link.webbing, book.number(f"link.{link.id}.cut", "webbing for the extension", "2*x + 2*k" + ("" if link.same else " + 2*t"), terms,
                                                2 * link.reach_m.value + 2 * knot.high + (0.0 if link.same else 2 * tail.high), "fine length", "up")))
     return tuple(cuts)
+
+
+def _lowering(state: State, load: Load, book: Book) -> Load:
+    """With the belayer at the landing the rope runs over the ring, which then carries both its strands."""
+    if state.system.kind != "lowered" or state.system.belayer != "below" or load.static is None:
+        return load
+    mu = row("friction", "ring")
+    ends = [book.number(f"load.lower.{key}", f"{what}, lowered over the ring from below", "T*sqrt(1 + exp(-mu*theta)**2 - 2*exp(-mu*theta)*cos(theta))", [
+        computed("T", what, n), from_row("mu", mu, mu.low, "share"), Term("theta", "wrap of the ring", math.pi, "angle", "HB: both strands hang down")],
+        ring_load_kn(n.value, mu.low, math.pi), "force", "up") for key, what, n in (("static", "the rider's weight", load.static), ("peak", "peak of one rider", load.peak))]
+    return Load(ends[0], ends[1], "")
 
 
 def _with_others(station: Station, load: Load, ctx: Context, found: Findings, book: Book) -> Load:
@@ -146,12 +158,24 @@ def _wrap_parts(rig: Wrap, here: _At) -> LoadPath | None:
         here.missing("webbing", "The webbing is not in the shed", "The rig names webbing that was removed; choose another.")
     else:
         over = bar(rig, ctx)
-        wrap = wrapped(rig, post, webbing, over, here.station.wet, ctx.plan.policies.retention, book)
+        wrap = _wrapped(rig, post, webbing, over, here)
         _wrap_findings(wrap, rig, webbing, ctx, found, here.path)
         if over is not None and isinstance(webbing, Webbing):
             thin_bar(over, webbing.name, webbing.thickness_mm, found)
         parts.append(part("webbing", f"{webbing.name}, {wrap.pattern.key}", want, wrap.low, wrap.high, wrap.why, book, wrap.points, textile=True))
     return LoadPath(tuple(parts), wrap, ctx.rings.get(rig.ring))
+
+
+def _wrapped(rig: Wrap, post: Post, webbing: Webbing | Sling, over: Ring | None, here: _At) -> Wrapped:
+    """The wrap as computed, kept while the same rig is looked at with other ropes."""
+    key, given_by = ("wrap", here.book.prefix), (rig, post, webbing, over)
+    kept = here.ctx.kept.get(key)
+    if kept is None or any(a is not b for a, b in zip(kept[0], given_by)) or kept[1] != here.station.wet:
+        own = Book(here.book.prefix)
+        kept = given_by, here.station.wet, wrapped(rig, post, webbing, over, here.station.wet, here.ctx.plan.policies.retention, own), own.workings
+        here.ctx.kept[key] = kept
+    here.book.workings.update(kept[3])
+    return kept[2]
 
 
 def _post_part(key: str, post: Post, want: Asked, here: _At) -> Part:
@@ -190,10 +214,12 @@ def holds_of(feature: Feature, key: str, book: Book) -> tuple[Number | None, Num
 
 def _direct_parts(rig: Direct, here: _At) -> LoadPath | None:
     feature = here.feature(rig.anchor)
-    if feature is None or feature.kind == "post":
+    if feature is None or (feature.kind == "post" and rig.ring is not None):
         here.missing("anchor", "The rig names an anchor that is not there", "Choose what the station is tied to.")
         return None
     want = asked("anchor", feature.name, here.load, 1.0, here.margin, here.book)
+    if feature.kind == "post":
+        return LoadPath((_post_part("anchor", feature, want, here),))
     parts, ice = [part("anchor", feature.name, want, *holds_of(feature, "anchor", here.book), here.book)], None
     if feature.kind == "ice thread":
         ice = ice_geometry(feature, here.book)
@@ -333,23 +359,38 @@ def _rope_parts(rig: object, ring: Ring | None, strands: list[Strand], load: Loa
         return []
     ctx, book, parts = here.ctx, here.book, []
     if ring is not None:
-        parts.append(connector_part("ring", ring, rig.ring_loaded, asked("ring", ring.name, load, 1.0, here.margin, book), here.found, book))
+        parts.append(connector_part("ring", ring, rig.ring_loaded, asked("ring", ring.name, _lowering(here.state, load, book), 1.0, here.margin, book), here.found, book))
         for rope in {s.rope.id: s.rope for s in strands if s.load_share}.values():
             thin_bar(ring, rope.name, rope.diameter_mm, here.found)
     over = ring or _thread_bar(rig, here)
-    holds = getattr(here.state.system, "block_holds", None)
+    holds = _holds_at_ring(here)
     if holds is not None and holds.kind == "range":
-        name = f"{here.state.system.block} block on its ring"
+        kind = here.state.system.kind
+        name = f"{here.state.system.block} block on its ring" if kind.startswith("blocked") else "the device" if kind == "elastic-release device" else "chain of bights"
         parts.append(part("block", name, asked("block", name, load, 1.0, here.margin, book), *given("block", name, holds, book), book))
     parts += [_rope_part(s, over, here.station.wet, here.state.system, load, ctx.plan.policies, book) for s in strands if s.load_share]
     if here.state.system.kind == "joined" and len(strands) == 2:
-        parts.append(_join_part(here.state.system, strands, load, ctx, here.found, book, here.path))
+        parts.append(_join_part(here.state.system, strands, load, here.station.wet, ctx, here.found, book, here.path))
     return parts
 
 
+def _holds_at_ring(here: _At) -> Capacity | None:
+    """What the block, the chain of bights or the device at the station holds, None where there is none."""
+    system = here.state.system
+    if system.kind != "elastic-release device":
+        return getattr(system, "block_holds", None)
+    device = next((d for d in here.ctx.plan.shed.devices if d.id == system.device), None)
+    return device.rating_kn if device else Unknown(kind="unknown", why="the device is not in the shed")
+
+
 def _thread_bar(rig: Direct, here: _At) -> Ring:
-    """What a rope bends over where there is no ring: the thread's cord as a bar of its thickness, or ice, of which nothing is known."""
+    """What a rope bends over where there is no ring: a tree, the thread's cord as a bar of its thickness, or ice, of which nothing is
+    known."""
     feature = here.feature(rig.anchor)
+    if feature is not None and feature.kind == "post":
+        # A post is far thicker than any bar in the table; counted as one of 60 mm, the thickest that may be entered.
+        thick = feature.girth_m.model_copy(update={"value": min(60.0, feature.girth_m.value / math.pi * 1000)}) if feature.girth_m.kind == "known" else feature.girth_m
+        return Ring(id=THREAD, name=feature.name, thickness_mm=thick, opening_mm=Unknown(kind="unknown"), rating_kn=Unknown(kind="unknown"))
     cord = here.ctx.ropes.get(feature.cord) if feature is not None and feature.kind == "ice thread" and feature.cord else None
     thickness = cord.diameter_mm if cord else Unknown(kind="unknown", why="the rope runs through ice or rock")
     return Ring(id=THREAD, name=cord.name if cord else "the thread", thickness_mm=thickness, opening_mm=Unknown(kind="unknown"), rating_kn=Unknown(kind="unknown"))
@@ -424,10 +465,13 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, poli
     """A ridden strand: where it bends in the ring and, if it is blocked, in its block's knot."""
     key = f"rope.{s.rope.id}-{s.end}"
     blocked = s.load_share == 1.0
-    name = f"{s.rope.name} {s.end.upper()}, {'blocked at' if blocked else 'bent in'} the {'thread' if ring.id == THREAD else 'ring'}"
+    knot = station_knot(system) if blocked else ""
+    where = "thread" if ring.id == THREAD else "ring"
+    held = {"releasable": "tied off at", "elastic-release device": "held at", "alternating bights": "tied at", "lowered": "running at"}.get(system.kind, "blocked at")
+    name = f"{s.rope.name} {s.end.upper()}, {held if blocked else 'bent in'} the {where}"
     want = asked(key, name, load, s.load_share, policies.margin, book)
-    knot = getattr(system, "block", "") if blocked else ""
-    why = _rope_unknown(s.rope, ring, knot, policies.retention)
+    why = "the tables have no strength for a rope in a chain of bights" if system.kind == "alternating bights" else ""
+    why = why or _rope_unknown(s.rope, ring, knot, policies.retention)
     if why:
         return part(key, name, want, None, None, why, book)
     ends: dict[str, list[tuple[str, str, Number]]] = {"low": [], "high": []}
@@ -452,15 +496,31 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, poli
             kept_row = _knot_retention(knot, s.rope, end, policies.retention)
             rho = kept_row.low if end == "low" else kept_row.high
             terms, formula, value = [*base, from_row("rho", kept_row, rho, "share")], "S*w*rho", label * kept * rho
-            if knot == "figure eight" and s.rope.kind == "low-stretch" and 8 <= s.rope.diameter_mm.value <= 10:
+            if knot in ("figure eight", *TIE_OFFS) and s.rope.kind == "low-stretch" and 8 <= s.rope.diameter_mm.value <= 10:
                 most = row("ropes", "eight.low-stretch")
                 terms += [from_row("q", most, most.high, "ratio"), diameter]
                 value, formula = min(value, most.high * s.rope.diameter_mm.value), "min(S*w*rho, q*d)"
-            ends[end].append(("knot", f"{knot} of the block", book.number(
-                f"{key}.knot.{end}", f"{s.rope.name} in the {knot} of the block, {end} end", formula, terms, value, "force", toward)))
+            of = "" if knot in TIE_OFFS else " at the device" if system.kind == "elastic-release device" else " at the tie-in" if system.kind == "lowered" else " of the block"
+            ends[end].append(("knot", f"{knot}{of}", book.number(
+                f"{key}.knot.{end}", f"{s.rope.name} in the {knot}{of}, {end} end", formula, terms, value, "force", toward)))
     points = decided([Holding(k, n, low, high) for (k, n, low), (_, _, high) in zip(ends["low"], ends["high"], strict=True)])
     low, high = whole(key, name, points, book)
     return part(key, name, want, low, high, "", book, points if len(points) > 1 else ())
+
+
+TIE_OFFS = ("munter-mule-overhand", "figure-eight device mule")
+
+
+def station_knot(system: object) -> str:
+    """The knot that a single ridden strand hangs in.
+
+    system: as rigged
+    returns: its name in the knot table, "" where there is none or no figure
+    Source: P, common practice, no source.
+    """
+    if system.kind in ("elastic-release device", "lowered"):
+        return "figure eight"
+    return getattr(system, "block", None) or getattr(system, "tie_off", "")
 
 
 def _rope_unknown(rope: Rope, ring: Ring, knot: str, school: str) -> str:
@@ -477,7 +537,30 @@ def _rope_unknown(rope: Rope, ring: Ring, knot: str, school: str) -> str:
     return ""
 
 
-def _join_part(system: object, hanging: list[Strand], load: Load, ctx: Context, found: Findings, book: Book, at: tuple) -> Part:
+def _opposed(a: Rope, b: Rope, load: Load, wet: str, ctx: Context, found: Findings, book: Book) -> Part:
+    """A bend whose tails stand opposite does not slip: it breaks, and is judged as any knot is."""
+    name, kept = f"overhand bend joining {a.name} and {b.name}", row("knots", "retention.overhand bend.nylon")
+    want = asked("join", name, load, 0.5, ctx.plan.policies.margin, book)
+    blank = next((f"the breaking strength of {r.name} is unknown" for r in (a, b) if r.strength_kn.kind == "unknown"), "") or \
+        next((f"the tables have no strength for this bend in {r.fibre}" for r in (a, b) if r.fibre not in ("nylon", "polyester")), "")
+    if blank:
+        found.add("join.unchecked", "Not checked", "join", "What the join holds is not checked", "Not checked: {why}.", words={"why": blank})
+        return part("join", name, want, None, None, blank, book)
+    weak = min((a, b), key=lambda r: r.strength_kn.low_kn)
+    wet_row = row("materials", f"wet.{weak.fibre}")
+    ends = []
+    for i, end in enumerate(("low", "high")):
+        strength, rho = (weak.strength_kn.low_kn, kept.low) if end == "low" else (weak.strength_kn.high_kn, kept.high)
+        w = wet_share(weak.fibre, wet)[i]
+        ends.append(book.number(f"join.{end}", f"{name}, {end} end", "S*w*rho", [Term("S", f"{weak.name}, unknotted, the weaker", strength, "force", weak.strength_kn.source),
+                    Term("w", f"{wet_row.name}; gets wet: {wet}", w, "share", wet_row.cited), from_row("rho", kept, rho, "share")], strength * w * rho, "force", "down" if end == "low" else "up"))
+    made = part("join", name, want, ends[0], ends[1], "", book)
+    if made.verdict == "Shortfall":
+        found.add("join.weak", "Shortfall", "join", "The join holds {low}, needs {required}", "A bend with its tails opposite keeps part of the weaker rope.", numbers={"low": made.low, "required": made.required}, working=made.low.working)
+    return made
+
+
+def _join_part(system: object, hanging: list[Strand], load: Load, wet: str, ctx: Context, found: Findings, book: Book, at: tuple) -> Part:
     """The flat overhand that joins two ropes: where it slips, against its own demand without a margin.
     Source: P, table of pull tests; slip is compared once, not with the margin."""
     through, other = (s.rope for s in hanging)
@@ -491,6 +574,8 @@ def _join_part(system: object, hanging: list[Strand], load: Load, ctx: Context, 
                   numbers={"tails": Number(system.tails_m.value, "fine length"), "least": Number(tails.high, "fine length", "up")},
                   fix=Fix(Sentence("Leave tails of {least}", {"least": Number(tails.high, "fine length", "up")}),
                           (Edit((*at[:-1], "system", "tails_m"), {"kind": "known", "value": tails.high, "method": "given"}),)))
+    if system.knot == "opposed overhand":
+        return _opposed(through, other, load, wet, ctx, found, book)
     seen = row("pull_tests", "flat overhand dynamic")
     if system.slips_kn.kind == "range":
         low, high, why = given("join", name, system.slips_kn, book)

@@ -2,29 +2,47 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.model import EndRef, Rope, System, Unknown
-from reamer.core.rope import real_length
+from reamer.core.rope import real_length, stopper_m
 from reamer.core.say import Number, Sentence
 from reamer.core.section import limits_m
 from reamer.core.tables import row
 from reamer.core.working import Book, Term, computed, from_row
 
-Role = Literal["ride", "pull", "ride and pull"]
+Role = Literal["ride", "pull", "ride and pull", "reserve", "lower"]
 SYSTEM_NAMES = {
     "none": "no system", "doubled": "doubled rope", "joined": "two ropes joined",
     "blocked, same rope": "single strand, block on the same rope",
     "blocked, pull cord": "single strand with pull cord",
+    "releasable": "releasable single strand",
+    "elastic-release device": "elastic-release device",
+    "alternating bights": "alternating bights",
+    "lowered": "lowered by a belayer",
 }
+# Systems that nobody can pull: they serve the party, and are converted for the last person.
+CONVERTED = ("releasable", "lowered")
+# In these nothing runs over the ring as they come down.
+UNDONE = ("elastic-release device", "alternating bights")
+
+
+def ropes_of(system: System) -> tuple[str, ...]:
+    """The ropes a system names, in order, as ids.
+
+    system: any
+    returns: ids, each as often as it is named
+    Source: none, a look-up.
+    """
+    return tuple(i for n in ("rope", "through", "other", "cord", "reserve_rope") if (i := getattr(system, n, None)) is not None)
 
 
 @dataclass(frozen=True, slots=True)
 class Strand:
-    """What hangs from the ring to one permanent end: its role, share of the rider, length low and high [m]."""
+    """What hangs from the ring to one permanent end, or lies in reserve: its role, share of the rider, length low and high [m]."""
 
     rope: Rope
     end: str
@@ -48,8 +66,7 @@ def strands(system: System, ctx: Context, found: Findings, book: Book, at: tuple
         found.add("system.none", "Not checked", "system", "No rope system is chosen",
                   "Reach and the rope's load are not checked until one is.")
         return []
-    named = [system.rope] if system.kind in ("doubled", "blocked, same rope") else \
-        [system.through, system.other] if system.kind == "joined" else [system.rope, system.cord]
+    named = ropes_of(system)
     missing = [n for n in named if n not in ctx.ropes]
     if missing:
         found.add("system.missing", "Not checked", "system", "A rope of this system is not in the shed",
@@ -59,9 +76,13 @@ def strands(system: System, ctx: Context, found: Findings, book: Book, at: tuple
         found.add("system.twice", "Shortfall", "system", "{rope} is used twice at once",
                   "A system of two ropes needs two.", words={"rope": ctx.ropes[named[0]].name})
         return []
-    made = {"doubled": _doubled, "joined": _joined, "blocked, same rope": _blocked_same,
-            "blocked, pull cord": _blocked_cord}[system.kind](system, ctx, found, book, at)
-    hanging = {(s.rope.id, s.end) for s in made}
+    if system.kind == "elastic-release device" and not any(d.id == system.device for d in ctx.plan.shed.devices):
+        found.add("system.missing", "Not checked", "system", "The device of this system is not in the shed", "The system names a device that was removed; choose another.")
+    made = {"doubled": _doubled, "joined": _joined, "blocked, same rope": _blocked_same, "blocked, pull cord": _blocked_cord,
+            "releasable": _releasable, "elastic-release device": _elastic, "alternating bights": _bights,
+            "lowered": _lowered}[system.kind](system, ctx, found, book, at)
+    _shortest(made, found)
+    hanging = {(s.rope.id, s.end) for s in made if s.role != "reserve"}
     for ref in system.stoppers:
         if (ref.rope, ref.end) not in hanging:
             found.add("system.ends", "Caution", "system", "A stopper is planned in an end that does not hang here",
@@ -69,6 +90,18 @@ def strands(system: System, ctx: Context, found: Findings, book: Book, at: tuple
                       words={"end": ref.end.upper(), "rope": ctx.ropes[ref.rope].name if ref.rope in ctx.ropes
                              else "a rope that is not in the shed"})
     return made
+
+
+def _shortest(made: list[Strand], found: Findings) -> None:
+    """A strand that its own end knot, or the station's knots, use up."""
+    for s in made:
+        if s.low is None or s.role == "reserve":
+            continue
+        takes = stopper_m(s.rope.diameter_mm.value) if s.knotted and s.rope.diameter_mm.kind == "known" else 0.0
+        if s.low.value <= takes:
+            found.add("rope.too-short", "Shortfall", f"rope.{s.rope.id}", "{rope} {end} is shorter than its own knots",
+                      "What is left of it hangs {low} from the station; its end knot takes {takes}.", words={"rope": s.rope.name, "end": s.end.upper()},
+                      numbers={"low": Number(max(0.0, s.low.value), "length", "down", s.low.working), "takes": Number(takes, "fine length", "up")}, working=s.low.working)
 
 
 def _other(end: str) -> str:
@@ -140,9 +173,14 @@ def _less_knots(rope: Rope, whole: tuple[Number, Number] | Unknown, knots: list[
     terms, formula, taken = [], "R", 0.0
     for i, (name, key, tail, source) in enumerate(knots, 1):
         used = row("knots", key)
-        terms += [from_row(f"n{i}", used, used.high, "count"), Term(f"t{i}", f"tail of the {name}", tail, "fine length", source)]
-        formula += f" - n{i}*d/1000 - t{i}"
-        taken += used.high * d / 1000 + tail
+        by_diameter = used.unit == "d"
+        terms.append(from_row(f"n{i}", used, used.high, "count" if by_diameter else "fine length"))
+        formula += f" - n{i}*d/1000" if by_diameter else f" - n{i}"
+        taken += used.high * d / 1000 if by_diameter else used.high
+        if tail:
+            terms.append(Term(f"t{i}", f"tail of the {name}", tail, "fine length", source))
+            formula += f" - t{i}"
+            taken += tail
     terms.append(Term("d", f"diameter of {rope.name}", d, "diameter", "entered"))
     numbers = []
     for i, side in enumerate(("low", "high")):
@@ -156,7 +194,8 @@ def _less_knots(rope: Rope, whole: tuple[Number, Number] | Unknown, knots: list[
 def _join_knot(system: System) -> list[tuple[str, str, float, str]]:
     tail, source = (system.tails_m.value, "decided") if system.tails_m.kind == "known" else (
         row("knots", "tail.join").high, row("knots", "tail.join").cited)
-    return [("join", "rope used.flat overhand", tail, source)]
+    made = [("join", "rope used.opposed overhand" if system.knot == "opposed overhand" else "rope used.flat overhand", tail, source)]
+    return made + ([("second overhand", "rope used.second overhand", 0.0, "none")] if system.knot == "flat overhand, second behind" else [])
 
 
 def _block_knot(system: System) -> list[tuple[str, str, float, str]]:
@@ -169,7 +208,8 @@ def _joined(system: System, ctx: Context, found: Findings, book: Book, at: tuple
         _cord_ridden(rope, found)
     _thin_through(system, through, other, found, at)
     made = []
-    for rope, end, role in ((through, system.through_end, "ride"), (other, system.other_end, "ride and pull")):
+    roles = ("ride", "ride and pull") if system.pulled == "other" else ("ride and pull", "ride")
+    for rope, end, role in ((through, system.through_end, roles[0]), (other, system.other_end, roles[1])):
         low, high, why = _less_knots(rope, _whole(rope, found, book), _join_knot(system), end, book)
         made.append(Strand(rope, end, role, 0.5, low, high, why, _knotted(system, rope, end)))
     return made
@@ -189,40 +229,113 @@ def _thin_through(system: System, through: Rope, other: Rope, found: Findings, a
               words={"thin": through.name, "thick": other.name}, fix=swap)
 
 
-def _blocked_same(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
-    rope = ctx.ropes[system.rope]
-    _cord_ridden(rope, found)
-    whole, ridden, pulled = _whole(rope, found, book), system.ridden_end, _other(system.ridden_end)
-    if system.ride_m.kind == "unknown":
-        why = "how much rope the ride strand gets is unknown"
-        return [Strand(rope, ridden, "ride", 1.0, None, None, why, _knotted(system, rope, ridden)),
-                Strand(rope, pulled, "pull", 0.0, None, None, why, _knotted(system, rope, pulled))]
-    method = row("methods", system.ride_m.method)
-    low, high, why = _less_knots(rope, whole, _block_knot(system), pulled, book)
-    if why:
-        return [Strand(rope, ridden, "ride", 1.0, None, None, why, _knotted(system, rope, ridden)),
-                Strand(rope, pulled, "pull", 0.0, None, None, why, _knotted(system, rope, pulled))]
-    ride: list[Number] = []
+def _given(rope: Rope, system: System, ridden: str, low: Number, high: Number, book: Book) -> list[Number]:
+    """What is given to the ride strand: low and high, the ride figure at its limits."""
+    method, made = row("methods", system.ride_m.method), []
     for side, limit, most in zip(("low", "high"), limits_m(system.ride_m), (low, high)):
-        # Nobody can give a strand more rope than there is past the block.
-        ride.append(book.number(
+        # Nobody can give a strand more rope than there is past the station's knots.
+        made.append(book.number(
             f"strand.{rope.id}-{ridden}.{side}", f"{rope.name} given to the ride strand, {side} end", "min(l + e, K)",
             [Term("l", "rope given to the ride strand", system.ride_m.value, "length", f"decided: {system.ride_m.method}"),
              Term("e", f"limit of error of {system.ride_m.method}", limit - system.ride_m.value, "fine length", method.cited),
-             computed("K", "rope past the block's knot", most)],
+             computed("K", "rope past the station's knots", most)],
             min(limit, most.value), "length", "down" if side == "low" else "up"))
-    # What the ride strand takes at its longest is what the pull strand lacks at its shortest.
-    rest = []
+    return made
+
+
+def _rest(rope: Rope, system: System, end: str, what: str, low: Number, high: Number, book: Book) -> list[Number]:
+    """What the ride strand leaves: at its longest it takes most, so the rest is at its shortest."""
+    method, made = row("methods", system.ride_m.method), []
     for side, part, other in (("low", low, limits_m(system.ride_m)[1]), ("high", high, limits_m(system.ride_m)[0])):
-        rest.append(book.number(
-            f"strand.{rope.id}-{pulled}.rest.{side}", f"{rope.name} left for the pull strand, {side} end", "K - (l + e)",
-            [computed("K", "rope past the block's knot", part),
+        made.append(book.number(
+            f"strand.{rope.id}-{end}.rest.{side}", f"{rope.name} {what}, {side} end", "K - (l + e)",
+            [computed("K", "rope past the station's knots", part),
              Term("l", "rope given to the ride strand", system.ride_m.value, "length", f"decided: {system.ride_m.method}"),
              Term("e", f"limit of error of {system.ride_m.method}", other - system.ride_m.value, "fine length", method.cited)],
             part.value - other, "length", "down" if side == "low" else "up"))
-    low, high = rest
-    return [Strand(rope, ridden, "ride", 1.0, ride[0], ride[1], "", _knotted(system, rope, ridden)),
-            Strand(rope, pulled, "pull", 0.0, low, high, "", _knotted(system, rope, pulled))]
+    return made
+
+
+def _split(system: System, rope: Rope, knots: list, what: str, role: Role, found: Findings, book: Book) -> list[Strand]:
+    """One rope parted at the station: a ride strand of a given length, and the rest."""
+    ridden, rest = system.ridden_end, _other(system.ridden_end)
+    whole = _whole(rope, found, book)
+    low = high = None
+    if system.ride_m.kind == "unknown":
+        why = "how much rope the ride strand gets is unknown"
+    else:
+        low, high, why = _less_knots(rope, whole, knots, rest, book)
+    ride = left = [None, None]
+    if not why:
+        ride, left = _given(rope, system, ridden, low, high, book), _rest(rope, system, rest, what, low, high, book)
+    return [Strand(rope, ridden, "ride", 1.0, ride[0], ride[1], why, _knotted(system, rope, ridden)),
+            Strand(rope, rest, role, 0.0, left[0], left[1], why, _knotted(system, rope, rest))]
+
+
+def _blocked_same(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
+    rope = ctx.ropes[system.rope]
+    _cord_ridden(rope, found)
+    return _split(system, rope, _block_knot(system), "left for the pull strand", "pull", found, book)
+
+
+def _releasable(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
+    rope = ctx.ropes[system.rope]
+    _cord_ridden(rope, found)
+    made = _split(system, rope, [("tie-off", f"rope used.{system.tie_off}", 0.0, "none")], "in reserve past the tie-off", "reserve", found, book)
+    if system.reserve_rope is None or made[1].low is None:
+        return made
+    more = ctx.ropes[system.reserve_rope]
+    _cord_ridden(more, found)
+    whole, bend = _whole(more, found, book), row("knots", "rope used.opposed overhand")
+    if isinstance(whole, Unknown) or more.diameter_mm.kind == "unknown" or rope.diameter_mm.kind == "unknown":
+        why = whole.why if isinstance(whole, Unknown) else f"the diameter of {(more if more.diameter_mm.kind == 'unknown' else rope).name} is unknown"
+        return [made[0], replace(made[1], low=None, high=None, why=why)]
+    tail = row("knots", "tail.join")
+    takes = bend.high * (rope.diameter_mm.value + more.diameter_mm.value) / 1000 + 2 * tail.high
+    both = [book.number(f"strand.{rope.id}-{made[1].end}.joined.{side}", f"reserve with {more.name} joined on, {side} end", "K + R - n*(d1 + d2)/1000 - 2*t", [
+        computed("K", f"{rope.name} in reserve", one), computed("R", f"real length of {more.name}", two), from_row("n", bend, bend.high, "count"),
+        Term("d1", f"diameter of {rope.name}", rope.diameter_mm.value, "diameter", "entered"), Term("d2", f"diameter of {more.name}", more.diameter_mm.value, "diameter", "entered"),
+        from_row("t", tail, tail.high, "fine length")], one.value + two.value - takes, "length", "down" if side == "low" else "up")
+        for side, one, two in (("low", made[1].low, whole[0]), ("high", made[1].high, whole[1]))]
+    return [made[0], replace(made[1], low=both[0], high=both[1])]
+
+
+def _single(system: System, rope: Rope, end: str, role: Role, knots: list, found: Findings, book: Book) -> Strand:
+    """One strand of a whole rope, past the station's knots."""
+    low, high, why = _less_knots(rope, _whole(rope, found, book), knots, end, book)
+    return Strand(rope, end, role, 1.0 if role in ("ride", "lower") else 0.0, low, high, why, _knotted(system, rope, end))
+
+
+def _elastic(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
+    rope = ctx.ropes[system.rope]
+    _cord_ridden(rope, found)
+    return [_single(system, rope, system.ridden_end, "ride", [("knot at the device", "rope used.figure eight", 0.0, "none")], found, book)]
+
+
+def _bights(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
+    """The chain takes the same of either side; of one rope, tied at its middle."""
+    rope = ctx.ropes[system.rope]
+    _cord_ridden(rope, found)
+    pulled = [(ctx.ropes[system.other], system.other_end)] if system.other is not None else [(rope, _other(system.ridden_end))]
+    used, made = row("knots", "rope used.bight"), []
+    for r, end, role in ((rope, system.ridden_end, "ride"), (*pulled[0], "pull")):
+        whole = _whole(r, found, book)
+        why = whole.why if isinstance(whole, Unknown) else "how many bights there are is unknown" if system.bights.kind == "unknown" else ""
+        ends: list[Number | None] = [None, None]
+        if not why:
+            half, formula = (1.0, "R - n*u") if system.other is not None else (0.5, "R/2 - n*u")
+            ends = [book.number(f"strand.{r.id}-{end}.{side}", f"{r.name} {end.upper()} past the bights, {side} end", formula, [
+                computed("R", f"real length, {side} end", w), Term("n", "bights", system.bights.value, "count", f"decided: {system.bights.method}"),
+                from_row("u", used, used.high, "fine length")], half * w.value - system.bights.value * used.high, "length", "down" if side == "low" else "up")
+                for side, w in zip(("low", "high"), whole)]
+        made.append(Strand(r, end, role, 1.0 if role == "ride" else 0.0, ends[0], ends[1], why, _knotted(system, r, end)))
+    return made
+
+
+def _lowered(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
+    rope = ctx.ropes[system.rope]
+    _cord_ridden(rope, found)
+    return [_single(system, rope, system.end, "lower", [("tie-in", "rope used.figure eight", 0.0, "none")], found, book)]
 
 
 def _blocked_cord(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
@@ -234,25 +347,3 @@ def _blocked_cord(system: System, ctx: Context, found: Findings, book: Book, at:
     return [Strand(rope, system.ridden_end, "ride", 1.0, low, high, why, _knotted(system, rope, system.ridden_end)),
             Strand(cord, system.cord_end, "pull", 0.0, clow, chigh, cwhy, _knotted(system, cord, system.cord_end))]
 
-
-def answer(system: System, ctx: Context) -> Sentence:
-    """The one sentence a rider needs first: what to ride, what to pull.
-
-    system: as rigged; ctx: the plan's context
-    returns: the sentence
-    Source: none, text only.
-    """
-    def name(rope_id: str) -> str:
-        return ctx.ropes[rope_id].name if rope_id in ctx.ropes else "a missing rope"
-
-    if system.kind == "doubled":
-        return Sentence("Ride both strands of {rope}. Pull end {end}.", {},
-                        {"rope": name(system.rope), "end": system.pulled_end.upper()})
-    if system.kind == "joined":
-        return Sentence("Ride both strands. Pull {pull}, the side the join is on.", {}, {"pull": name(system.other)})
-    if system.kind == "blocked, same rope":
-        return Sentence("Ride end {ride} of {rope} alone. Pull end {pull}.", {}, {
-            "rope": name(system.rope), "ride": system.ridden_end.upper(), "pull": _other(system.ridden_end).upper()})
-    if system.kind == "blocked, pull cord":
-        return Sentence("Ride {rope} alone. Pull {cord}.", {}, {"rope": name(system.rope), "cord": name(system.cord)})
-    return Sentence("No rope system chosen yet.")

@@ -11,14 +11,14 @@ from flask import Blueprint, Response, current_app, g
 from pydantic import BaseModel, ConfigDict, Field
 
 from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop, compare_patterns, pull_curve
-from reamer.core.comparison import Way, compare_systems
+from reamer.core.comparison import Comparison, compare_systems
 from reamer.core.context import Context, context
 from reamer.core.courtesy import CourtesyWay, courtesy_ways
 from reamer.core.errors import PlanError
 from reamer.core.kit import Difference, differences
 from reamer.core.model import Drop, Name, Plan, Shed
 from reamer.core.patterns import PatternRow
-from reamer.core.pull import CurvePoint
+from reamer.core.pull import Curve
 from reamer.core.reading import read_plan
 from reamer.core.say import Number
 from reamer.core.schools import School, schools
@@ -333,24 +333,24 @@ def list_courtesy(plan_id: str, revision: int, drop_id: str) -> list[CourtesyWay
     return list(courtesy_ways(ctx, index, drop))
 
 
-@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/pull/<drop_id>/<int:which>", list[CurvePoint])
-def list_pull(plan_id: str, revision: int, drop_id: str, which: int) -> list[CurvePoint]:
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/pull/<drop_id>/<int:which>", Curve)
+def list_pull(plan_id: str, revision: int, drop_id: str, which: int) -> Curve:
     """The whole pull of one drop: force at the hand against rope pulled, for one of its station's states."""
     ctx, _ = _assessed(plan_id, revision)
     index, drop = _drop(ctx, drop_id)
     if which >= len(drop.station.states):
         raise PlanError("which", f"the station has {len(drop.station.states)} states")
-    return list(pull_curve(ctx, index, drop, which))
+    return pull_curve(ctx, index, drop, which)
 
 
-@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/systems/<drop_id>/<int:which>", list[Way])
-def list_systems(plan_id: str, revision: int, drop_id: str, which: int) -> list[Way]:
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/systems/<drop_id>/<int:which>", Comparison)
+def list_systems(plan_id: str, revision: int, drop_id: str, which: int) -> Comparison:
     """Every rope system the kit allows at one station, side by side, for one of its states."""
     ctx, _ = _assessed(plan_id, revision)
     index, drop = _drop(ctx, drop_id)
     if which >= len(drop.station.states):
         raise PlanError("which", f"the station has {len(drop.station.states)} states")
-    return list(compare_systems(ctx, index, drop, which))
+    return compare_systems(ctx, index, drop, which)
 
 
 @endpoint(bp, "GET", "/questions", list[Question])

@@ -1,9 +1,13 @@
 """Anchors of every kind as a guide builds, drags and takes them apart."""
 
 import math
+import re
 import unittest
 
 from reamer.core.assess import assess
+from reamer.core.comparison import compare_systems
+from reamer.core.context import context
+from reamer.core.schools import apply
 from reamer.demos import buttress, canyon, gully
 from tests.browser.harness import Browsing
 
@@ -228,9 +232,9 @@ class IceAndBlocks(Browsing):
 class Systems(Browsing):
     def test_one_act_adopts_a_system_and_one_undoes_it(self):
         self.open("rig", "d3")
-        self.page.keyboard.press("s")
+        self.page.keyboard.press("v")
         table = self.page.get_by_role("table", name="systems compared")
-        table.locator("tbody tr").nth(11).wait_for()
+        table.locator("tbody").nth(11).wait_for()
         self.assertIn("does not reach", table.inner_text())
         table.get_by_role("button", name="use two ropes joined, Slate 50 and Blue 60").click()
         self.saved(2)
@@ -238,6 +242,61 @@ class Systems(Browsing):
         self.page.keyboard.press("Control+z")
         self.saved(3)
         self.assertEqual(self.server.plan(self.id), canyon())
+
+
+    def test_the_rule_of_the_order_can_be_changed_and_what_is_never_offered_stands_below(self):
+        self.open("rig", "d3")
+        self.page.keyboard.press("v")
+        panel = self.page.get_by_label("systems compared").first
+        panel.locator("tbody").nth(11).wait_for()
+        rows = compare_systems(context(canyon()), 2, canyon().drops[2]).ways
+        self.page.get_by_label("order of the systems").select_option("spare")
+        best = max((w for w in rows if w.spare), key=lambda w: w.spare.value)
+        self.assertEqual(panel.locator("tbody").first.get_attribute("data-system"), best.key)
+        self.assertIn("cannot be had back from below", panel.inner_text())
+
+    def test_a_key_takes_the_next_system_and_another_pulls_the_other_side(self):
+        self.open("rig", "d1")
+        self.page.keyboard.press("x")
+        self.saved(2)
+        self.assertIn("Pull end A, on the right", self.page.get_by_test_id("answer").inner_text())
+        self.page.keyboard.press("x")
+        self.saved(3)
+        ways = compare_systems(context(canyon()), 0, canyon().drops[0]).ways
+        here = next(i for i, w in enumerate(ways) if w.in_use)
+        self.page.keyboard.press("n")
+        self.saved(4)
+        after = self.server.plan(self.id).drops[0].station
+        self.assertEqual(after, apply(canyon(), ways[here + 1].edits).drops[0].station)
+
+    def test_a_releasable_strand_is_converted_and_its_reserve_drawn(self):
+        self.open("rig", "d5")
+        self.page.keyboard.press("s")
+        self.page.get_by_label("rope system", exact=True).select_option("releasable")
+        self.saved(2)
+        self.page.get_by_role("button", name=re.compile("^Give the ride strand")).click()
+        self.saved(3)
+        self.page.get_by_role("button", name="Convert it for the last person").click()
+        self.saved(4)
+        self.page.get_by_test_id("cutaway").get_by_label("reserve", exact=True).first.wait_for()
+        self.assertIn("The last person:", self.page.get_by_test_id("last-answer").inner_text())
+        states = self.server.plan(self.id).drops[4].station.states
+        self.assertEqual([s.serves for s in states], ["party", "last"])
+
+    def test_a_deviation_and_a_traverse_line_can_be_entered(self):
+        self.open("rig", "d5")
+        self.page.keyboard.press("s")
+        self.page.get_by_role("button", name="deviation", exact=True).click()
+        self.saved(2)
+        for n, (label, text) in enumerate((("down the rope from the ring", "4"), ("turns the rope by", "60")), 3):
+            self.page.get_by_label(label, exact=True).fill(text)
+            self.page.get_by_label(label, exact=True).press("Enter")
+            self.saved(n)
+        want = assess(self.server.plan(self.id)).drops[4].aids[0]
+        self.assertIn(f"{math.ceil(want.peak.value * 10 - 1e-6) / 10} kN", self.page.get_by_label("deviations and traverse line").inner_text())
+        self.page.get_by_role("button", name="traverse line", exact=True).click()
+        self.saved(5)
+        self.assertIn("What the traverse line puts on its anchors is unknown", self.page.locator("body").inner_text())
 
 
 class Pull(Browsing):

@@ -374,6 +374,8 @@ class FromNothing(Browsing):
             page.get_by_label("the edge is").select_option("rounded")
             page.get_by_label("landing", exact=True).select_option("ground")
             page.get_by_label("the rig gets wet").select_option("no")
+            page.get_by_label("strands hang below the ring").select_option("side by side")
+            page.get_by_label("cracks or flakes under the line").select_option("no")
             page.get_by_role("button", name="Rig", exact=False).first.click()
             page.get_by_label("tied to", exact=True).select_option("wrap")
             page.get_by_label("its surface is").select_option("rounded")
@@ -393,7 +395,8 @@ class FromNothing(Browsing):
     def test_every_system_can_be_chosen_and_shots_entered(self):
         self.open("rig", "d2")
         self.page.get_by_role("tab", name="Rope system").click()
-        for n, (kind, answer) in enumerate((("joined", "Ride both strands. Pull"), ("blocked, same rope", "alone. Pull end A"),
+        for n, (kind, answer) in enumerate((("doubled", "Ride both strands of Blue 60. Pull end B"), ("joined", "Ride both strands. Pull"), ("releasable", "Convert for the last person"), ("lowered", "Lower each on"),
+                                            ("elastic-release device", "until it lets go"), ("alternating bights", "Then the strands in turn"), ("blocked, same rope", "alone. Pull end A"),
                                             ("blocked, pull cord", "Pull Orange cord 60"), ("none", "No rope system chosen yet")), 2):
             self.page.get_by_label("rope system", exact=True).select_option(kind)
             self.saved(n)
@@ -401,7 +404,7 @@ class FromNothing(Browsing):
         self.open("survey", "d1")
         self.page.get_by_label("section entered").select_option("shots")
         self.page.get_by_label("shot 2, slope distance", exact=True).wait_for()
-        self.saved(6)
+        self.saved(11)
         seen = self.server.plan(self.id).drops[0].section
         self.assertEqual((seen.kind, len(seen.shots)), ("shots", 2))
 

@@ -7,7 +7,7 @@ from reamer.core.assess import assess
 from reamer.core.findings import CODES
 from reamer.core.reading import read_plan
 from reamer.core.say import spoken, words
-from tests.builders import capacity, doubled, iced, known, plan_of, post, quick, rope, two_bolts, unknown, wrap
+from tests.builders import alternating, bights, capacity, doubled, iced, known, plan_of, post, quick, releasable, rope, two_bolts, unknown, water, wrap
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
 
 DROP, STATION, STATE = ("drops", 0), ("drops", 0, "station"), ("drops", 0, "station", "states", 0)
@@ -47,6 +47,12 @@ def linked(use="straight", fibre="nylon", rating=None, angle=None, **more):
 
 BASE = plan_of(doubled())
 TREE = edited(BASE, ((*STATION, "features", 0), {**post("pine", "tree", 1.2, 12, 20, "judged"), "sound": "yes"}))
+WATER = plan_of(doubled(stoppers=""), landing="moving water")
+DAMAGED = {"at_m": known(45, "tape"), "takes_m": known(0.6, "tape")}
+DEVIATION = {"id": "dev", "name": "sling on a horn", "below_m": known(6), "turn_deg": known(40, "eye"), "holds": capacity(22, 22, "label")}
+TRAVERSE = {"rope": "r2", "span_m": known(8, "tape"), "sag_m": known(0.8, "tape"), "near": capacity(25, 25, "tested"), "far": capacity(25, 25, "tested")}
+HANGING = edited(BASE, ((*DROP, "landing"), {"kind": "hanging stance", "next_m": known(1.6, "tape")}), (("shed", "tethers", 1, "length_m"), known(0.9, "tape")))
+TEXTILE = edited(direct(), ((*STATION, "features", 0, "what"), "textile"), ((*STATION, "features", 0, "good_strands"), known(3, "eye")), ((*STATE, "rig", "ring"), None))
 WAYS = {
     "section.unknown": ("Not checked", edited(BASE, ((*DROP, "section", "height_m"), unknown("?")))),
     "section.recess": ("Note", edited(BASE, ((*DROP, "section"), quick(2, 0, 15, "tape", "rounded", 90, 2)))),
@@ -114,6 +120,27 @@ WAYS = {
     "join.unchecked": ("Not checked", plan_of(JOINED, ropes=KIT)),
     "join.slips": ("Caution", plan_of({**JOINED, "slips_kn": capacity(1.9, 3, "own pull tests")}, ropes=KIT)),
     "join.tails": ("Caution", plan_of({**JOINED, "tails_m": known(0.2)}, ropes=KIT)),
+    "join.weak": ("Shortfall", plan_of({**JOINED, "knot": "opposed overhand"}, ropes=[rope(strength_kn=capacity(7, 7, "label")), rope("r2")], wet="yes")),
+    "join.pull": ("Shortfall", plan_of({**SINGLE, "slips_kn": capacity(0.01, 0.02, "own pull tests")}, ropes=KIT)),
+    "pull.side": ("Caution", edited(BASE, ((*STATION, "strands_hang"), "one behind"), ((*STATE, "pulled_lies"), "outside"))),
+    "pull.join-side": ("Shortfall", plan_of({**JOINED, "pulled": "through"}, ropes=KIT)),
+    "pull.next": ("Note", alternating()),
+    "pull.cracks": ("Caution", edited(BASE, ((*DROP, "cracks"), "yes"))),
+    "pull.current": ("Not checked", WATER),
+    "pull.textile": ("Caution", TEXTILE),
+    "pull.undone": ("Not checked", plan_of(bights())),
+    "release.convert": ("Shortfall", plan_of(releasable(20))),
+    "release.jams": ("Note", plan_of({**releasable(20), "tie_off": "figure-eight device mule"})),
+    "release.school": ("Note", BASE),
+    "release.reserve": ("Shortfall", plan_of(releasable(30), ropes=[rope(length=45), rope("r2", length=80)])),
+    "bights.tied": ("Shortfall", plan_of(bights(last_m=known(0.1)))),
+    "system.advanced": ("Caution", plan_of(bights())),
+    "lower.open": ("Shortfall", plan_of({"kind": "lowered", "rope": "r1", "end": "b"})),
+    "rope.too-short": ("Shortfall", plan_of(doubled(), ropes=[rope(length=2)])),
+    "rope.passed": ("Caution", plan_of(doubled(), ropes=[rope(damage=[DAMAGED])])),
+    "device.range": ("Shortfall", edited(BASE, (("shed", "devices", 0, "thinnest_mm"), known(9.5)))),
+    "device.thin": ("Caution", plan_of({**SAME, "rope": "r2", "stoppers": []}, ropes=KIT)),
+    "block.side": ("Shortfall", plan_of({**SAME, "block_on": "ride"}, ropes=KIT)),
     "pull.unknown": ("Not checked", edited(BASE, (("shed", "ropes", 0, "diameter_mm"), unknown("?")))),
     "pull.hard": ("Shortfall", edited(BASE, ((*DROP, "section"), quick(6, 0.2, 60, "tape", "rounded")), ((*STATION, "wet"), "yes"), (("shed", "ropes", 0), rope(length=150, diameter=11, fibre="nylon")))),
     "system.none": ("Not checked", plan_of({"kind": "none"})),
@@ -125,8 +152,20 @@ WAYS = {
     "system.ends": ("Caution", plan_of({**SINGLE, "stoppers": [{"rope": "r2", "end": "a"}]}, ropes=KIT)),
     "reach.short": ("Shortfall", plan_of(doubled(), ropes=SHORT)),
     "reach.unknown": ("Not checked", plan_of({**SAME, "ride_m": unknown("?")}, ropes=KIT)),
-    "reach.water": ("Not checked", plan_of(doubled(stoppers=""), landing="moving water")),
+    "reach.water": ("Shortfall", water(releasable(19), height=8)),
+    "reach.water-fixed": ("Shortfall", WATER),
+    "reach.on-site": ("Not checked", WATER),
+    "reach.stance": ("Shortfall", HANGING),
+    "reach.aside": ("Caution", edited(BASE, ((*DROP, "landing", "aside_m"), known(3, "tape")))),
+    "deviation.unknown": ("Not checked", edited(BASE, ((*STATION, "deviations"), [{**DEVIATION, "holds": unknown("?")}]))),
+    "deviation.weak": ("Shortfall", edited(BASE, ((*STATION, "deviations"), [{**DEVIATION, "holds": capacity(3, 4, "guess")}]))),
+    "deviation.remove": ("Note", edited(BASE, ((*STATION, "deviations"), [DEVIATION]))),
+    "traverse.unknown": ("Not checked", edited(plan_of(doubled(), ropes=KIT), ((*STATION, "traverse"), {**TRAVERSE, "sag_m": unknown("?")}))),
+    "traverse.weak": ("Shortfall", edited(plan_of(doubled(), ropes=KIT), ((*STATION, "traverse"), {**TRAVERSE, "far": capacity(15, 15, "tested")}))),
+    "traverse.short": ("Shortfall", edited(plan_of(doubled(), ropes=KIT), ((*STATION, "traverse"), {**TRAVERSE, "span_m": known(31, "tape"), "sag_m": known(5, "tape")}))),
     "end.open": ("Shortfall", plan_of(doubled(stoppers=""), ropes=SHORT)),
+    "end.water": ("Shortfall", plan_of(doubled(), landing="moving water")),
+    "end.school": ("Caution", plan_of(doubled(stoppers="a"))),
     "end.stretch": ("Not checked", edited(BASE, (("shed", "ropes", 0, "elongation_pct"), unknown("?")))),
     "end.untie": ("Note", BASE),
     "load.unknown": ("Not checked", plan_of(doubled(), mass=None)),
@@ -154,7 +193,7 @@ class Codes(unittest.TestCase):
 
     def test_the_plan_they_all_come_from_has_none_of_them_but_the_note(self):
         a = assess(read_plan(BASE))
-        self.assertEqual([f.code for f in a.drops[0].findings], ["end.untie"])
+        self.assertEqual([f.code for f in a.drops[0].findings], ["end.untie", "release.school"])
 
     def test_every_fix_offered_settles_what_it_is_offered_for(self):
         from tests.core.test_assess import fixed

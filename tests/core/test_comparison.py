@@ -14,7 +14,7 @@ from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
 
 def ways(data):
     p = read_plan(data)
-    return p, compare_systems(context(p), 0, p.drops[0])
+    return p, compare_systems(context(p), 0, p.drops[0]).ways
 
 
 class Comparison(unittest.TestCase):
@@ -26,12 +26,15 @@ class Comparison(unittest.TestCase):
                 with self.subTest(w.key):
                     d = assess(apply(p, w.edits)).drops[0]
                     self.assertEqual((d.tally["Shortfall"], d.tally["Not checked"]), (w.shortfalls, w.not_checked))
-                    self.assertEqual(d.pull.worst and d.pull.worst.value, w.pull and w.pull.value)
-                    self.assertEqual(min(r.spare.value for r in d.reach), w.spare.value)
+                    pulled = (d.last or d).pull  # what is converted is pulled as the last person leaves it
+                    self.assertEqual(pulled.worst and pulled.worst.value, w.pull and w.pull.value)
+                    self.assertEqual(min(r.spare.value for r in d.reach if r.role != "reserve"), w.spare.value)
+                    self.assertEqual(next((r.low.value for r in d.reach if r.role == "reserve"), None), w.reserve and w.reserve.value)
 
     def test_all_that_the_kit_allows_and_nothing_it_forbids(self):
         _, rows = ways(plan_of(doubled(), ropes=KIT))
-        self.assertEqual(sorted(w.kind for w in rows), sorted(["doubled rope"] * 2 + ["two ropes joined"] + ["single strand, block on the same rope"] * 2 + ["single strand with pull cord"] * 2))
+        each = ("doubled rope", "single strand, block on the same rope", "single strand with pull cord", "releasable single strand", "alternating bights", "lowered by a belayer")
+        self.assertEqual(sorted(w.kind for w in rows), sorted([*each, *each, "two ropes joined"]))
         # No cord is ridden, and the thicker rope goes through the ring.
         p, rows = ways(plan_of(doubled(), ropes=KIT))
         for w in rows:
@@ -54,9 +57,19 @@ class Comparison(unittest.TestCase):
 
     def test_in_the_canyon_something_reaches_where_the_planned_rope_does_not(self):
         p = canyon()
-        rows = compare_systems(context(p), 2, p.drops[2])
+        rows = compare_systems(context(p), 2, p.drops[2]).ways
         self.assertTrue(next(w for w in rows if w.in_use).ruled_out)
         self.assertIsNone(rows[0].ruled_out)
+
+    def test_whatever_is_unknown_the_comparison_stands(self):
+        from tests.core.test_codes import WAYS
+        for code, (_, data) in WAYS.items():
+            with self.subTest(code):
+                p = read_plan(data)
+                for i, drop in enumerate(p.drops):
+                    for which in range(len(drop.station.states)):
+                        rows = compare_systems(context(p), i, drop, which).ways
+                        self.assertLessEqual([w.in_use for w in rows].count(True), 1)
 
     def test_an_empty_shed_has_nothing_to_compare(self):
         data = plan_of({"kind": "none"}, ropes=[])

@@ -118,7 +118,7 @@ class InThePlan(unittest.TestCase):
         for system, ropes in ((doubled(), None), (JOINED, KIT), (SINGLE, KIT), (SAME, KIT), (doubled(), [rope(length=22)])):
             p = read_plan(plan_of(system, ropes=ropes))
             seen = assess(p).drops[0].pull
-            points = pull_curve(context(p), 0, p.drops[0])
+            points = pull_curve(context(p), 0, p.drops[0]).moments
             self.assertEqual(len(points), 201)
             self.assertAlmostEqual(points[0].high_n, seen.high.value)
             self.assertAlmostEqual(points[0].low_n, seen.low.value)

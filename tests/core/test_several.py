@@ -383,7 +383,7 @@ class TwoStates(unittest.TestCase):
         self.assertEqual([p.key for p in d.last.parts][:3], ["anchor", "webbing", "link.ext"])
         self.assertEqual(d.tally["Caution"], sum(f.severity == "Caution" for f in d.findings))
         # The stoppers come out in both states. Webbing on webbing has no figure, and nobody has accepted the extension alone.
-        self.assertEqual([(f.code, f.subject.state) for f in d.findings], [("webbing.unknown", "last"), ("part.single", "last"), ("end.untie", "")])
+        self.assertEqual([(f.code, f.subject.state) for f in d.findings], [("webbing.unknown", "last"), ("part.single", "last"), ("end.untie", ""), ("release.school", "party")])
 
     def test_the_extension_over_a_coarse_edge_is_found_for_the_last_person_only(self):
         data = courtesy()
@@ -417,7 +417,7 @@ class Demos(unittest.TestCase):
 
     def test_the_buttress_has_its_planted_faults_and_no_others(self):
         short, a = self.short(buttress())
-        self.assertEqual(short, {(3, "legs.angle"), (3, "link.weak"), (6, "inspection.answer")})
+        self.assertEqual(short, {(2, "system.thin-through"), (3, "legs.angle"), (3, "link.weak"), (5, "pull.join-side"), (6, "inspection.answer")})
         self.assertEqual({d.number for d in a.drops for f in d.findings if f.code == "legs.drop"}, {3, 4})
         self.assertEqual(a.tally["Not checked"], 0)
 

@@ -117,7 +117,7 @@ class Schools(unittest.TestCase):
         self.assertTrue(by["margin"]["static ratio"].changed)
         knotted = apply(plan, by["focal"]["knotted"].edits)
         self.assertEqual(knotted.drops[0].station.states[0].rig.pattern, "simple wrap, overhand")
-        self.assertEqual({d.station.states[0].rig.pattern for d in knotted.drops if d.station.states[0].rig.kind == "wrap"} & {"basket", "wrap two, pull one"}, {"basket", "wrap two, pull one"})
+        self.assertEqual({d.station.states[0].rig.pattern for d in knotted.drops if d.station.states[0].rig.kind == "wrap"} & {"redundant basket", "wrap two, pull one"}, {"redundant basket", "wrap two, pull one"})
         self.assertNotIn("webbing.bend", codes(apply(plan, by["bend"]["in view"].edits), "Note"))
 
     def test_the_defaults_come_first(self):

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from reamer.core.say import Number, Sentence, figure, rounded, spoken, words
 from reamer.core.tables import units
 
-PINT = {"m": "m", "ft": "ft", "mm": "mm", "in": "inch", "kN": "kN", "lbf": "lbf", "kg": "kg", "lb": "lb", "°": "degree", "%": "percent",
+PINT = {"min": "minute", "m": "m", "ft": "ft", "mm": "mm", "in": "inch", "kN": "kN", "lbf": "lbf", "kg": "kg", "lb": "lb", "°": "degree", "%": "percent",
         "rad": "radian", "N": "newton", "kg/m": "kg/m", "g/m": "g/m", "lb/ft": "lb/ft", "-": "", "": "", "×": ""}
 
 

@@ -1,5 +1,5 @@
 // One place that talks to the server. A failure is a Refusal that carries the problem's own words.
-import type { CreateBody, Drop, DropAssessment, ListedPlan, PatternRow, Plan, PlanView, Problem, RevisionRow, School, Shed, ShedView, TableView, Working, KnotGuide, CourtesyWay, CurvePoint, Question, Way } from "./types.gen";
+import type { CreateBody, Drop, DropAssessment, ListedPlan, PatternRow, Plan, PlanView, Problem, RevisionRow, School, Shed, ShedView, TableView, Working, KnotGuide, CourtesyWay, Comparison, Curve, Question } from "./types.gen";
 
 export class Refusal extends Error {
   constructor(readonly problem: Problem) {
@@ -52,8 +52,8 @@ export const api = {
   tables: () => call<TableView[]>("GET", "/tables"),
   patterns: (id: string, revision: number, drop: string, which: number) => call<PatternRow[]>("GET", `/plans/${id}/revisions/${revision}/patterns/${drop}/${which}`),
   courtesy: (id: string, revision: number, drop: string) => call<CourtesyWay[]>("GET", `/plans/${id}/revisions/${revision}/courtesy/${drop}`),
-  pull: (id: string, revision: number, drop: string, which: number) => call<CurvePoint[]>("GET", `/plans/${id}/revisions/${revision}/pull/${drop}/${which}`),
-  systems: (id: string, revision: number, drop: string, which: number) => call<Way[]>("GET", `/plans/${id}/revisions/${revision}/systems/${drop}/${which}`),
+  pull: (id: string, revision: number, drop: string, which: number) => call<Curve>("GET", `/plans/${id}/revisions/${revision}/pull/${drop}/${which}`),
+  systems: (id: string, revision: number, drop: string, which: number) => call<Comparison>("GET", `/plans/${id}/revisions/${revision}/systems/${drop}/${which}`),
   questions: () => call<Question[]>("GET", "/questions"),
   workings: (id: string, revision: number, subject: string) =>
     call<Working[]>("GET", `/plans/${id}/revisions/${revision}/workings/${subject}`),

@@ -330,6 +330,27 @@ export interface components {
             reason: string;
         };
         /**
+         * AidLoad
+         * @description What a deviation or a traverse line puts on an anchor of its own: at the still weight and at the peak, and what it holds.
+         */
+        AidLoad: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            static: components["schemas"]["Number"];
+            peak: components["schemas"]["Number"];
+            low: components["schemas"]["Number"] | null;
+        };
+        /**
+         * Aside
+         * @description A landing off to the side: the force that holds a rider there, and what they get if let go.
+         */
+        Aside: {
+            hold: components["schemas"]["Number"];
+            let_go: components["schemas"]["Number"];
+        };
+        /**
          * Assessment
          * @description The whole plan: its drops, its shed, findings about the whole, the tally of all, and what was not covered.
          *
@@ -389,6 +410,64 @@ export interface components {
             knots: components["schemas"]["Spot"][];
         };
         /**
+         * Bights
+         * @description A chain of alternating bights at the anchor, of one rope's two strands or of two ropes: one strand is ridden, the other
+         *     undoes the bights in turn. ``clipped``: a carabiner holds the last bight to the ride strand for all but the last.
+         */
+        Bights: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "alternating bights";
+            /** Rope */
+            rope: string;
+            /**
+             * Ridden End
+             * @enum {string}
+             */
+            ridden_end: "a" | "b";
+            /**
+             * Other
+             * @default null
+             */
+            other: string | null;
+            /**
+             * Other End
+             * @default b
+             * @enum {string}
+             */
+            other_end: "a" | "b";
+            /** Bights */
+            bights: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Last On
+             * @default pull
+             * @enum {string}
+             */
+            last_on: "pull" | "ride";
+            /** Last M */
+            last_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Clipped
+             * @default true
+             */
+            clipped: boolean;
+            /**
+             * Block Holds
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not tested"
+             *     }
+             */
+            block_holds: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /**
+             * Stoppers
+             * @default []
+             */
+            stoppers: components["schemas"]["EndRef"][];
+        };
+        /**
          * BlockedCord
          * @description A rope blocked at the ring and ridden single, a cord joined above the block to pull it.
          */
@@ -412,13 +491,33 @@ export interface components {
              * @enum {string}
              */
             cord_end: "a" | "b";
+            /**
+             * Knot
+             * @default flat overhand
+             * @enum {string}
+             */
+            knot: "flat overhand" | "flat overhand, second behind" | "opposed overhand";
             /** Tails M */
             tails_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Slips Kn
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "no pull test of the party's own"
+             *     }
+             */
+            slips_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
             /**
              * Block
              * @enum {string}
              */
             block: "figure eight" | "overhand" | "butterfly" | "clove hitch" | "stone hitch";
+            /**
+             * Block On
+             * @default pull
+             * @enum {string}
+             */
+            block_on: "pull" | "ride";
             /** Carabiner */
             carabiner: boolean;
             /**
@@ -437,7 +536,8 @@ export interface components {
         };
         /**
          * BlockedSame
-         * @description One rope: a block against the ring, one strand ridden, the rest of the same rope pulled.
+         * @description One rope: a block against the ring, one strand ridden, the rest of the same rope pulled. ``block_on``: the side of the
+         *     ring that the block lies on; it holds a rider only from the pulled side.
          */
         BlockedSame: {
             /**
@@ -459,6 +559,12 @@ export interface components {
              * @enum {string}
              */
             block: "figure eight" | "overhand" | "butterfly" | "clove hitch" | "stone hitch";
+            /**
+             * Block On
+             * @default pull
+             * @enum {string}
+             */
+            block_on: "pull" | "ride";
             /** Carabiner */
             carabiner: boolean;
             /**
@@ -533,6 +639,16 @@ export interface components {
             };
         };
         /**
+         * Comparison
+         * @description Every way the kit allows, the best first, and those that are never offered.
+         */
+        Comparison: {
+            /** Ways */
+            ways: components["schemas"]["Way"][];
+            /** Excluded */
+            excluded: components["schemas"]["Excluded"][];
+        };
+        /**
          * ContactView
          * @description Where the taut line bears on rock, how far it turns there and how sharp it is; the edge is where it turns most.
          */
@@ -590,8 +706,33 @@ export interface components {
             source: components["schemas"]["Empty"] | components["schemas"]["FromDemo"] | components["schemas"]["FromFile"] | components["schemas"]["CopyOf"];
         };
         /**
+         * Curve
+         * @description The whole pull: its moments, and the corners of both strands' lines that the tensions belong to [m].
+         *
+         *     up, down: the strands, as rope-end; "" where the pull is not known
+         */
+        Curve: {
+            /** Moments */
+            moments: components["schemas"]["CurvePoint"][];
+            /** Up Line */
+            up_line: [
+                number,
+                number
+            ][];
+            /** Down Line */
+            down_line: [
+                number,
+                number
+            ][];
+            /** Up */
+            up: string;
+            /** Down */
+            down: string;
+        };
+        /**
          * CurvePoint
-         * @description Force at the hand after so much rope is pulled [N], and the tension on the ring's two sides at the high end [N].
+         * @description Force at the hand after so much rope is pulled [N], and at the high end the tension at the upper and the lower end of every
+         *     piece of the strand that comes up and of the one that is pulled, from the ring downward [N].
          */
         CurvePoint: {
             /** Pulled M */
@@ -600,10 +741,10 @@ export interface components {
             low_n: number;
             /** High N */
             high_n: number;
-            /** Ride N */
-            ride_n: number;
-            /** Over N */
-            over_n: number;
+            /** Up N */
+            up_n: number[];
+            /** Down N */
+            down_n: number[];
         };
         /**
          * Cut
@@ -622,7 +763,8 @@ export interface components {
         };
         /**
          * Damage
-         * @description A damaged place that is tied out of use, and the rope that takes.
+         * @description A damaged place, from end A: tied out of use by a knot that everyone passes, with the rope that takes; or the rope is not
+         *     used past it, only the longest sound piece.
          */
         Damage: {
             /** At M */
@@ -630,14 +772,42 @@ export interface components {
             /** Takes M */
             takes_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
+             * Use
+             * @default knot passed
+             * @enum {string}
+             */
+            use: "knot passed" | "longest sound piece";
+            /**
              * Note
              * @default
              */
             note: string;
         };
         /**
+         * Deviation
+         * @description A redirect that holds the rope off its line: how far down the rope it is, by how much it turns it, what its anchor holds.
+         *     ``left_in``: nobody removes it before the pull.
+         */
+        Deviation: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Below M */
+            below_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Turn Deg */
+            turn_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Holds */
+            holds: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /**
+             * Left In
+             * @default false
+             */
+            left_in: boolean;
+        };
+        /**
          * Device
-         * @description What a person rides on.
+         * @description What a person rides on, or what holds a rope until it lets go, and the ropes its maker states it for.
          */
         Device: {
             /** Id */
@@ -646,6 +816,34 @@ export interface components {
             name: string;
             /** Rating Kn */
             rating_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /**
+             * Use
+             * @default to ride on
+             * @enum {string}
+             */
+            use: "to ride on" | "elastic release";
+            /**
+             * Thinnest Mm
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not stated"
+             *     }
+             */
+            thinnest_mm: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Thickest Mm
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not stated"
+             *     }
+             */
+            thickest_mm: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Strands
+             * @default unknown
+             * @enum {string}
+             */
+            strands: "one" | "two" | "one or two" | "unknown";
         };
         /**
          * Difference
@@ -671,7 +869,7 @@ export interface components {
         /**
          * Direct
          * @description A ring on a rated anchor or an ice thread, with links between them or none. Without a ring the rope runs straight
-         *     through a thread.
+         *     round a tree, or through a thread or textile.
          */
         Direct: {
             /**
@@ -727,7 +925,8 @@ export interface components {
         };
         /**
          * Drop
-         * @description One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite.
+         * @description One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite;
+         *     ``cracks``: whether cracks or flakes under the line may catch a rope.
          */
         Drop: {
             /** Id */
@@ -743,6 +942,12 @@ export interface components {
              * @enum {string}
              */
             rock: "smooth" | "coarse" | "unknown";
+            /**
+             * Cracks
+             * @default unknown
+             * @enum {string}
+             */
+            cracks: "yes" | "no" | "unknown";
             station: components["schemas"]["Station"];
             /**
              * Notes
@@ -755,7 +960,9 @@ export interface components {
          * @description One drop: what to draw, what to say first, reach and load path, findings worst first.
          *
          *     verdict: the most that may be said of it, "" where there is a shortfall or nothing could be checked.
-         *     pull: whether the rope comes down; several, two, ice: the anchor as computed, of several points, of two posts, or of ice
+         *     pull: whether the rope comes down; retrieval: the side to pull, what comes first, what may catch; longer: how much longer the
+         *     drop could be and still be reached; water: what to pay out over moving water; aids: loads on deviations and traverse lines;
+         *     aside: what holds a rider to a landing off to the side; several, two, ice: the anchor as computed, of several points, of two posts, or of ice
          *     cuts: by webbing id what this state takes, None where unknown
          *     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings, tally
          *     and verdict are then those of both.
@@ -784,6 +991,12 @@ export interface components {
             two: components["schemas"]["TwoPostsView"] | null;
             ice: components["schemas"]["Ice"] | null;
             pull: components["schemas"]["Pull"];
+            retrieval: components["schemas"]["Retrieval"];
+            longer: components["schemas"]["Number"] | null;
+            water: components["schemas"]["Water"] | null;
+            /** Aids */
+            aids: components["schemas"]["AidLoad"][];
+            aside: components["schemas"]["Aside"] | null;
             geometry: components["schemas"]["Geometry"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
@@ -815,6 +1028,31 @@ export interface components {
             path: (string | number)[];
             /** Value */
             value: unknown;
+        };
+        /**
+         * ElasticRelease
+         * @description A rope tied to a device that lets go after it is loaded and unloaded often enough; one strand ridden, nothing pulled.
+         */
+        ElasticRelease: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "elastic-release device";
+            /** Rope */
+            rope: string;
+            /**
+             * Ridden End
+             * @enum {string}
+             */
+            ridden_end: "a" | "b";
+            /** Device */
+            device: string;
+            /**
+             * Stoppers
+             * @default []
+             */
+            stoppers: components["schemas"]["EndRef"][];
         };
         /**
          * Empty
@@ -866,6 +1104,15 @@ export interface components {
             kind: "share" | "length";
             /** Value */
             value: number;
+        };
+        /**
+         * Excluded
+         * @description A way that is not offered at all, and why.
+         */
+        Excluded: {
+            /** Name */
+            name: string;
+            why: components["schemas"]["Sentence"];
         };
         /**
          * Fall
@@ -1129,8 +1376,8 @@ export interface components {
         /**
          * Joined
          * @description Two ropes tied together at the ring, both ridden. ``through`` runs through the ring; the join lies on
-         *     the side of ``other``, which is pulled. ``through_end`` and ``other_end`` are the ends that hang down.
-         *     ``slips_kn``: where the party has tested its own join.
+         *     the side of ``other``. ``pulled``: which of them is to be pulled. ``through_end`` and ``other_end`` are the ends that hang
+         *     down. ``slips_kn``: where the party has tested its own join.
          */
         Joined: {
             /**
@@ -1152,6 +1399,18 @@ export interface components {
              * @enum {string}
              */
             other_end: "a" | "b";
+            /**
+             * Pulled
+             * @default other
+             * @enum {string}
+             */
+            pulled: "other" | "through";
+            /**
+             * Knot
+             * @default flat overhand
+             * @enum {string}
+             */
+            knot: "flat overhand" | "flat overhand, second behind" | "opposed overhand";
             /** Tails M */
             tails_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
@@ -1218,7 +1477,8 @@ export interface components {
         };
         /**
          * Landing
-         * @description What is at the bottom.
+         * @description What is at the bottom. ``aside_m``: how far off to the side of the plumb line it lies; ``next_m``: at a hanging stance, from
+         *     where one hangs to the master point of the next station.
          */
         Landing: {
             /**
@@ -1226,6 +1486,25 @@ export interface components {
              * @enum {string}
              */
             kind: "ledge" | "ground" | "pool" | "wading" | "moving water" | "hanging stance" | "unknown";
+            /**
+             * Aside M
+             * @default {
+             *       "kind": "known",
+             *       "value": 0,
+             *       "method": "eye",
+             *       "error": null,
+             *       "on": null
+             *     }
+             */
+            aside_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Next M
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not measured"
+             *     }
+             */
+            next_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * Leg
@@ -1293,6 +1572,41 @@ export interface components {
             shortfalls: number;
             /** Not Checked */
             not_checked: number;
+        };
+        /**
+         * Lowered
+         * @description People are lowered on a rope by a belayer, who stands at the anchor or at the landing; it serves the party and is
+         *     converted for the last person. ``far_end_closed``: the belayer's end is knotted or tied in.
+         */
+        Lowered: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lowered";
+            /** Rope */
+            rope: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /**
+             * Belayer
+             * @default above
+             * @enum {string}
+             */
+            belayer: "above" | "below";
+            /**
+             * Far End Closed
+             * @default false
+             */
+            far_end_closed: boolean;
+            /**
+             * Stoppers
+             * @default []
+             */
+            stoppers: components["schemas"]["EndRef"][];
         };
         /**
          * Mass
@@ -1366,7 +1680,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass" | "minutes";
             /**
              * Toward
              * @default near
@@ -1593,7 +1907,11 @@ export interface components {
              *       },
              *       "retention": "graded",
              *       "bend": "back",
-             *       "focal": "free"
+             *       "focal": "free",
+             *       "join": "flat overhand, second behind",
+             *       "ends": "always",
+             *       "strands": "doubled",
+             *       "releasable": "always"
              *     }
              */
             policies: components["schemas"]["Policies"];
@@ -1627,7 +1945,8 @@ export interface components {
          * Policies
          * @description The guide's choices where practitioners disagree. ``retention``: graded by knot, or any knot halves it;
          *     ``bend``: of a wrap at the back, where it keeps more, or in view, where it can be looked at; ``focal``: the ring
-         *     free to slide at the focal point, or held there by a knot.
+         *     free to slide at the focal point, or held there by a knot; ``join``: of two ropes; ``ends``: knotted always, or not where
+         *     they are seen down; ``strands``: doubled or single where both would do; ``releasable``: for everyone, or for novices.
          */
         Policies: {
             /**
@@ -1655,6 +1974,30 @@ export interface components {
              * @enum {string}
              */
             focal: "free" | "knotted";
+            /**
+             * Join
+             * @default flat overhand, second behind
+             * @enum {string}
+             */
+            join: "flat overhand" | "flat overhand, second behind" | "opposed overhand";
+            /**
+             * Ends
+             * @default always
+             * @enum {string}
+             */
+            ends: "always" | "unless seen down";
+            /**
+             * Strands
+             * @default doubled
+             * @enum {string}
+             */
+            strands: "doubled" | "single";
+            /**
+             * Releasable
+             * @default always
+             * @enum {string}
+             */
+            releasable: "always" | "for novices";
         };
         /**
          * Post
@@ -1766,7 +2109,7 @@ export interface components {
          * Pull
          * @description Whether the rope comes down: force at the hand at the start, low to high, the worst of the whole pull and where it is.
          *
-         *     band: easy, firm, hard or stuck, by the worst; runs_at: metres pulled after which it runs by itself, None if it never does
+         *     dry: at the start with both ropes dry, most friction, None where they take up no water; band: easy, firm, hard or stuck, by the worst; runs_at: metres pulled after which it runs by itself, None if it never does
          *     falls: rope that comes down in the end; moved: force with the ring over the edge, None if it is there already; moved_gain: how
          *     much further the tie then reaches; bands: upper limits of easy, firm and hard [N]
          */
@@ -1792,6 +2135,8 @@ export interface components {
              * @default []
              */
             bands: components["schemas"]["Number"][];
+            /** @default null */
+            dry: components["schemas"]["Number"] | null;
         };
         /**
          * PullTest
@@ -1937,6 +2282,8 @@ export interface components {
         /**
          * Reach
          * @description One strand's reach: what it has and needs, what is to spare at worst, and its end with and without a rider.
+         *
+         *     highest: of a reserve, how far below the ring somebody may be stuck at the least for a lower to reach the landing [m]
          */
         Reach: {
             /** Key */
@@ -1964,6 +2311,44 @@ export interface components {
                 number,
                 number
             ][];
+            /** @default null */
+            highest: components["schemas"]["Number"] | null;
+        };
+        /**
+         * Releasable
+         * @description A rope tied off so that it can be let out under load, one strand ridden, the rest in reserve at the top; it serves the
+         *     party and is converted for the last person. ``reserve_rope``: a second rope joined on behind the reserve.
+         */
+        Releasable: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "releasable";
+            /** Rope */
+            rope: string;
+            /**
+             * Ridden End
+             * @enum {string}
+             */
+            ridden_end: "a" | "b";
+            /** Ride M */
+            ride_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Tie Off
+             * @enum {string}
+             */
+            tie_off: "munter-mule-overhand" | "figure-eight device mule";
+            /**
+             * Reserve Rope
+             * @default null
+             */
+            reserve_rope: string | null;
+            /**
+             * Stoppers
+             * @default []
+             */
+            stoppers: components["schemas"]["EndRef"][];
         };
         /**
          * Removal
@@ -1999,6 +2384,17 @@ export interface components {
             revision: number;
             /** Title */
             title: string;
+        };
+        /**
+         * Retrieval
+         * @description The side to pull, what to do before, in order, and what may catch on the way.
+         */
+        Retrieval: {
+            side: components["schemas"]["Side"];
+            /** Before */
+            before: components["schemas"]["Sentence"][];
+            /** Snags */
+            snags: components["schemas"]["Sentence"][];
         };
         /**
          * RevisionRow
@@ -2450,6 +2846,22 @@ export interface components {
             shots: components["schemas"]["Shot"][];
         };
         /**
+         * Side
+         * @description Which strand is pulled, in words and with the reasons; the edits that pull the other, or why that is refused.
+         *
+         *     strand: its key among the strands, "" where none is pulled; flip: edits, none where it is refused
+         */
+        Side: {
+            /** Strand */
+            strand: string;
+            said: components["schemas"]["Sentence"];
+            /** Reasons */
+            reasons: components["schemas"]["Sentence"][];
+            /** Flip */
+            flip: components["schemas"]["Edit"][];
+            refused: components["schemas"]["Sentence"] | null;
+        };
+        /**
          * SinceRow
          * @description A revision saved since the one an edit was made from.
          */
@@ -2531,7 +2943,8 @@ export interface components {
         };
         /**
          * State
-         * @description One way the station is rigged, and whom it serves.
+         * @description One way the station is rigged, and whom it serves. ``pulled_lies``: where the strand that is pulled hangs, as one faces the
+         *     rock; settled when it is threaded.
          */
         State: {
             /** Id */
@@ -2544,7 +2957,13 @@ export interface components {
             /** Rig */
             rig: components["schemas"]["Wrap"] | components["schemas"]["Direct"] | components["schemas"]["Several"] | components["schemas"]["TwoPosts"] | components["schemas"]["NoRig"];
             /** System */
-            system: components["schemas"]["Doubled"] | components["schemas"]["Joined"] | components["schemas"]["BlockedSame"] | components["schemas"]["BlockedCord"] | components["schemas"]["NoSystem"];
+            system: components["schemas"]["Doubled"] | components["schemas"]["Joined"] | components["schemas"]["BlockedSame"] | components["schemas"]["BlockedCord"] | components["schemas"]["Releasable"] | components["schemas"]["ElasticRelease"] | components["schemas"]["Bights"] | components["schemas"]["Lowered"] | components["schemas"]["NoSystem"];
+            /**
+             * Pulled Lies
+             * @default unknown
+             * @enum {string}
+             */
+            pulled_lies: "left" | "right" | "against the rock" | "outside" | "unknown";
             /**
              * Accepted
              * @default []
@@ -2565,7 +2984,8 @@ export interface components {
         /**
          * Station
          * @description What is there to tie to, how it is rigged, and whether what is tied gets wet. One state serves all; or one serves the
-         *     party and another the last person. ``hanging``: who hangs from the anchor besides the rider.
+         *     party and another the last person. ``hanging``: who hangs from the anchor besides the rider. ``strands_hang``: as surveyed
+         *     below the ring, beside each other or one between the other and the rock.
          */
         Station: {
             /**
@@ -2586,6 +3006,19 @@ export interface components {
              * @default []
              */
             hanging: string[];
+            /**
+             * Strands Hang
+             * @default unknown
+             * @enum {string}
+             */
+            strands_hang: "side by side" | "one behind" | "unknown";
+            /**
+             * Deviations
+             * @default []
+             */
+            deviations: components["schemas"]["Deviation"][];
+            /** @default null */
+            traverse: components["schemas"]["Traverse"] | null;
             /**
              * Inspections
              * @default []
@@ -2672,7 +3105,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass" | "minutes";
             /**
              * Source
              * @default
@@ -2739,6 +3172,14 @@ export interface components {
              * @enum {string}
              */
             rated: "single" | "half" | "twin";
+            /**
+             * Length M
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not measured"
+             *     }
+             */
+            length_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * TetherAssessment
@@ -2755,6 +3196,23 @@ export interface components {
             falls: components["schemas"]["Fall"][];
             /** Why */
             why: string;
+        };
+        /**
+         * Traverse
+         * @description A line to clip to on the way to the station: its span and sag, the rope it is made of, retrieved doubled, and what its two
+         *     anchors hold.
+         */
+        Traverse: {
+            /** Rope */
+            rope: string;
+            /** Span M */
+            span_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Sag M */
+            sag_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Near */
+            near: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /** Far */
+            far: components["schemas"]["Range"] | components["schemas"]["Unknown"];
         };
         /**
          * TwoPosts
@@ -2832,12 +3290,25 @@ export interface components {
             why: string;
         };
         /**
+         * Water
+         * @description How to set a strand over moving water: what to pay out from the ring, low to high, whether that is to be found on site, and
+         *     the reserve that stays in the bag at the station.
+         */
+        Water: {
+            low: components["schemas"]["Number"];
+            high: components["schemas"]["Number"];
+            /** On Site */
+            on_site: boolean;
+            reserve: components["schemas"]["Number"] | null;
+        };
+        /**
          * Way
          * @description One way to rig the rope here.
          *
-         *     spare: least rope to spare of its strands; pull: worst force at the hand; weakest: part with the least margin on the rope's side
-         *     and the whole tie; times: that margin over what is asked; ropes: kit used
-         *     lowers: whether it can lower a stuck person; needs: what makes or breaks it
+         *     spare: least rope to spare of its strands; reserve: past the tie-off; pull: worst force at the hand; weakest: part with the least
+         *     margin on the rope's side and the whole tie; times: that over its demand; ropes: kit used; left: what stays behind
+         *     single: single points nobody has accepted, counted; last: what the last person is exposed to; minutes: to rig, low and high
+         *     lowers: whether it can lower a stuck person; needs: what makes or breaks it; preferred: by the guide's choice of strands
          *     shortfalls, not_checked: counted over the station; ruled_out: the first shortfall that this way itself has, None if none
          */
         Way: {
@@ -2850,16 +3321,30 @@ export interface components {
             /** In Use */
             in_use: boolean;
             spare: components["schemas"]["Number"] | null;
+            reserve: components["schemas"]["Number"] | null;
             pull: components["schemas"]["Number"] | null;
             /** Band */
             band: string;
             /** Weakest */
             weakest: string;
             times: components["schemas"]["Number"] | null;
+            /** Left */
+            left: string;
+            /** Single */
+            single: number;
+            /** Last */
+            last: string;
+            /** Minutes */
+            minutes: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ];
             /** Lowers */
             lowers: string;
             /** Needs */
             needs: string;
+            /** Preferred */
+            preferred: boolean;
             /** Shortfalls */
             shortfalls: number;
             /** Not Checked */
@@ -2955,7 +3440,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass" | "minutes";
             /**
              * Note
              * @default
@@ -3019,21 +3504,27 @@ export interface components {
     pathItems: never;
 }
 export type Accepted = components['schemas']['Accepted'];
+export type AidLoad = components['schemas']['AidLoad'];
+export type Aside = components['schemas']['Aside'];
 export type Assessment = components['schemas']['Assessment'];
 export type Bench = components['schemas']['Bench'];
+export type Bights = components['schemas']['Bights'];
 export type BlockedCord = components['schemas']['BlockedCord'];
 export type BlockedSame = components['schemas']['BlockedSame'];
 export type Body = components['schemas']['Body'];
 export type Bounded = components['schemas']['Bounded'];
 export type Change = components['schemas']['Change'];
 export type Choice = components['schemas']['Choice'];
+export type Comparison = components['schemas']['Comparison'];
 export type ContactView = components['schemas']['ContactView'];
 export type CopyOf = components['schemas']['CopyOf'];
 export type CourtesyWay = components['schemas']['CourtesyWay'];
 export type CreateBody = components['schemas']['CreateBody'];
+export type Curve = components['schemas']['Curve'];
 export type CurvePoint = components['schemas']['CurvePoint'];
 export type Cut = components['schemas']['Cut'];
 export type Damage = components['schemas']['Damage'];
+export type Deviation = components['schemas']['Deviation'];
 export type Device = components['schemas']['Device'];
 export type Difference = components['schemas']['Difference'];
 export type Direct = components['schemas']['Direct'];
@@ -3041,10 +3532,12 @@ export type Doubled = components['schemas']['Doubled'];
 export type Drop = components['schemas']['Drop'];
 export type DropAssessment = components['schemas']['DropAssessment'];
 export type Edit = components['schemas']['Edit'];
+export type ElasticRelease = components['schemas']['ElasticRelease'];
 export type Empty = components['schemas']['Empty'];
 export type End = components['schemas']['End'];
 export type EndRef = components['schemas']['EndRef'];
 export type Error = components['schemas']['Error'];
+export type Excluded = components['schemas']['Excluded'];
 export type Fall = components['schemas']['Fall'];
 export type FieldError = components['schemas']['FieldError'];
 export type Finding = components['schemas']['Finding'];
@@ -3063,6 +3556,7 @@ export type Landing = components['schemas']['Landing'];
 export type Leg = components['schemas']['Leg'];
 export type LegView = components['schemas']['LegView'];
 export type ListedPlan = components['schemas']['ListedPlan'];
+export type Lowered = components['schemas']['Lowered'];
 export type Mass = components['schemas']['Mass'];
 export type NoRig = components['schemas']['NoRig'];
 export type NoSystem = components['schemas']['NoSystem'];
@@ -3089,8 +3583,10 @@ export type Quick = components['schemas']['Quick'];
 export type Range = components['schemas']['Range'];
 export type Rated = components['schemas']['Rated'];
 export type Reach = components['schemas']['Reach'];
+export type Releasable = components['schemas']['Releasable'];
 export type Removal = components['schemas']['Removal'];
 export type RenameBody = components['schemas']['RenameBody'];
+export type Retrieval = components['schemas']['Retrieval'];
 export type RevisionRow = components['schemas']['RevisionRow'];
 export type Ring = components['schemas']['Ring'];
 export type RingLink = components['schemas']['RingLink'];
@@ -3107,6 +3603,7 @@ export type ShedBody = components['schemas']['ShedBody'];
 export type ShedView = components['schemas']['ShedView'];
 export type Shot = components['schemas']['Shot'];
 export type Shots = components['schemas']['Shots'];
+export type Side = components['schemas']['Side'];
 export type SinceRow = components['schemas']['SinceRow'];
 export type Sling = components['schemas']['Sling'];
 export type SlingLink = components['schemas']['SlingLink'];
@@ -3122,9 +3619,11 @@ export type Term = components['schemas']['Term'];
 export type TerrainPoint = components['schemas']['TerrainPoint'];
 export type Tether = components['schemas']['Tether'];
 export type TetherAssessment = components['schemas']['TetherAssessment'];
+export type Traverse = components['schemas']['Traverse'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
 export type Unknown = components['schemas']['Unknown'];
+export type Water = components['schemas']['Water'];
 export type Way = components['schemas']['Way'];
 export type Webbing = components['schemas']['Webbing'];
 export type WebbingAssessment = components['schemas']['WebbingAssessment'];
@@ -3606,7 +4105,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CurvePoint"][];
+                    "application/json": components["schemas"]["Curve"];
                 };
             };
             /** @description A problem */
@@ -3672,7 +4171,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Way"][];
+                    "application/json": components["schemas"]["Comparison"];
                 };
             };
             /** @description A problem */

@@ -10,7 +10,8 @@ import { useWhich } from "../state/which";
 import { Num } from "../ui/Num";
 import { type Handle, handles, ringReach, setGain } from "./handles";
 import { place } from "./labels";
-import { LitContext, Scene } from "./Scene";
+import { cut } from "./shape";
+import { LitContext, PulledContext, type PulledView, Scene } from "./Scene";
 import { bounds, DIMENSION, fit, INSET_BELOW, LABEL_COLUMN, scaleBar, type Size, sx, sy, toScreen, type View, zoomAt } from "./view";
 
 interface Label {
@@ -77,7 +78,8 @@ export function Cutaway({ a, drop, index, corner, pinned = false }: { a: DropAss
   }, [refit, zoom]);
 
   const pan = usePan(v, (next) => { setByHand(true); setView(next); });
-  const labels = useLabels(a, v, units === "us");
+  const pulled = useContext(PulledContext);
+  const labels = useLabels(a, v, units === "us", pulled);
   const columnX = Math.min(size.width - LABEL_COLUMN - DIMENSION, Math.max(sx(v, bounds(g).right) + 46, 200));
   const placed = place(labels.map((l) => ({ id: l.id, x: l.at[0], y: l.at[1], height: l.sub ? 32 : 17 })), 8, size.height - 30);
   const bar = scaleBar(v, units === "us");
@@ -139,22 +141,42 @@ export function Cutaway({ a, drop, index, corner, pinned = false }: { a: DropAss
   );
 }
 
-function useLabels(a: DropAssessment, v: View, us: boolean): Label[] {
+/** Which corner of a line a point is, or −1. */
+function corner(line: readonly Point[], x: number, z: number): number {
+  return line.findIndex((p, i) => i > 0 && i + 1 < line.length && Math.hypot(p[0] - x, p[1] - z) < 1e-6);
+}
+
+function useLabels(a: DropAssessment, v: View, us: boolean, pulled: PulledView | null): Label[] {
   return useMemo(() => {
     const g = a.geometry;
     const made: Label[] = [];
+    const force = (n: number) => spoken({ value: n, quantity: "pull", toward: "up", working: "" }, us ? "us" : "metric");
+    // Tension just below a corner and just above it, on either strand, while it is pulled.
+    const strain = (x: number, z: number): string | null => {
+      if (!pulled) return null;
+      const [i, j] = [corner(pulled.upLine, x, z), corner(pulled.downLine, x, z)];
+      const parts = [];
+      if (i > 0 && pulled.here.up_n[2 * i]! > 0) parts.push(`up ${force(pulled.here.up_n[2 * i]!)} → ${force(pulled.here.up_n[2 * i - 1]!)}`);
+      if (j > 0) parts.push(`down ${force(pulled.here.down_n[2 * j - 1]!)} → ${force(pulled.here.down_n[2 * j]!)}`);
+      return parts.join("; ");
+    };
     const at = (x: number, z: number): Point => [sx(v, x), sy(v, z)];
     if (g.ring) {
-      made.push({ id: "ring", at: at(g.ring[0], g.ring[1]), title: a.parts.some((p) => p.key === "ring") || a.parts.length === 0 ? "ring" : "rope", sub: g.post_name ? `on ${g.post_name}` : undefined });
+      made.push({ id: "ring", at: at(g.ring[0], g.ring[1]), title: a.parts.some((p) => p.key === "ring") || a.parts.length === 0 ? "ring" : "rope", sub: pulled ? `${force(pulled.here.up_n[0] ?? 0)} → ${force(pulled.here.down_n[0] ?? 0)}` : g.post_name ? `on ${g.post_name}` : undefined });
     }
     g.contacts.forEach((c) => {
       if ((c.turn.value * 180) / Math.PI < 2) return;
       made.push({
         id: `contact-${c.index}`, at: at(c.x_m, c.z_m),
         title: <>{c.kind}{c.edge !== "rounded" && c.edge !== "unknown" ? `, ${c.edge}` : ""} · turns <Num n={c.turn} /></>,
-        ...(c.edge === "unknown" ? { sub: "sharpness not checked", tone: "sev-Not-checked" } : {}),
+        ...(pulled ? { sub: strain(c.x_m, c.z_m) ?? undefined } : c.edge === "unknown" ? { sub: "sharpness not checked", tone: "sev-Not-checked" } : {}),
       });
     });
+    if (pulled) {
+      const hand = pulled.downLine[pulled.downLine.length - 1];
+      if (hand) made.push({ id: "hand", at: at(hand[0], hand[1]), title: <>{force(pulled.here.high_n)} at the hand</>, sub: <>at the least friction {force(pulled.here.low_n)}</> });
+      return made;
+    }
     const ends = new Map<string, DropAssessment["reach"]>();
     for (const r of a.reach) {
       if (!r.free) continue;
@@ -173,6 +195,12 @@ function useLabels(a: DropAssessment, v: View, us: boolean): Label[] {
         sub: above.value > 0 ? <>hangs <Num n={above} /> up{ridden}</> : <><Num n={{ ...above, value: -above.value, toward: "down" }} /> on the landing</>,
       });
     }
+    for (const r of a.reach) {
+      if (r.role !== "reserve" || !g.ring || !r.low) continue;
+      made.push({ id: "reserve", at: at(g.ring[0], g.ring[1]), title: <>reserve <Num n={{ ...r.low, value: Math.max(0, r.low.value) }} /> in the bag</>, sub: r.spare && r.spare.value < 0 && r.highest ? undefined : "lowers from anywhere", tone: r.spare && r.spare.value < 0 ? "sev-Shortfall" : "" });
+      const mark = r.highest && r.highest.value > 0.05 ? cut(g.taut as Point[], r.highest.value).at(-1) : undefined;
+      if (mark && r.highest) made.push({ id: "highest", at: at(mark[0], mark[1]), title: "a lower reaches from here down", sub: <><Num n={r.highest} /> below the ring</> });
+    }
     if (g.recess) {
       const lip = g.taut[g.taut.length - 1];
       const foot = g.terrain[g.terrain.length - 1];
@@ -184,7 +212,7 @@ function useLabels(a: DropAssessment, v: View, us: boolean): Label[] {
       made.push({ id: "upper", at: at(high[0] + 30 / v.scale, high[1]), title: <span className="font-normal">landing, at the survey's limit</span>, sub: <>up to {spoken({ value: low.z_m - high[1], quantity: "length", toward: "up", working: "" }, us ? "us" : "metric")} deeper</> });
     }
     return made;
-  }, [a, v, us]);
+  }, [a, v, us, pulled]);
 }
 
 function UpperBound({ a, view }: { a: DropAssessment; view: View }) {

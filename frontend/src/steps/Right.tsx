@@ -1,7 +1,8 @@
 // The right-hand side for a drop: the answer first, then reach, then findings worst first.
-import type { DropAssessment, Rope } from "../state/model";
+import type { Drop, DropAssessment, Rope } from "../state/model";
 import { useSession } from "../state/plan";
 import { useWhich } from "../state/which";
+import { useSystems } from "./rig/Systems";
 import { STRIPES } from "../cutaway/Scene";
 import { Findings, Tally } from "../ui/Findings";
 import { Num, Said } from "../ui/Num";
@@ -17,7 +18,21 @@ export function Swatch({ rope, width = 22 }: { rope: Pick<Rope, "colour" | "stri
   );
 }
 
-export function DropRight({ a: whole, draft }: { a: DropAssessment; draft: boolean }) {
+/** What the pull takes, and the best way beside the one in use. */
+function Pulling({ a, drop }: { a: DropAssessment; drop: Drop }) {
+  const ways = useSystems(drop).data?.ways ?? [];
+  const next = ways.find((w) => !w.in_use && w.ruled_out === null);
+  const p = a.pull;
+  return (
+    <div className="mb-3 grid gap-0.5 text-[13px]" data-testid="pulling">
+      {p.low && p.worst && <p>It takes <Num n={p.low} /> to <Num n={p.worst} /> to pull: <span className={p.band === "stuck" ? "sev-Shortfall" : p.band === "hard" ? "sev-Caution" : ""}>{p.band === "stuck" ? "expect it to stick" : p.band}</span>.</p>}
+      {next ? <p><span className="quiet">{ways[0]?.in_use ? "Next best here" : "Best here"}:</span> {next.kind}, {next.ropes.join(" and ")}.</p>
+        : ways.length > 1 && <p className="quiet">Every other way has a shortfall here.</p>}
+    </div>
+  );
+}
+
+export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?: Drop; draft: boolean }) {
   const { plan, view } = useSession();
   const which = useWhich();
   // Answer and reach are those of the state in view; findings and tally those of the whole station.
@@ -28,7 +43,10 @@ export function DropRight({ a: whole, draft }: { a: DropAssessment; draft: boole
       <h1 className="text-lg font-bold">{a.number} · {a.name}{a.height && <> · <Num n={a.height} /></>}</h1>
       <p className="quiet">{a.system}{whole.last && (which === 1 ? ", for the last person" : ", for the party")}</p>
       <p className="mt-0.5 text-[13px]" data-testid="tally"><Tally tally={a.tally} /></p>
-      <p className="my-3 border-l-4 border-accent py-1 pl-3 text-[17px] leading-snug font-medium" data-testid="answer"><Said s={a.answer} /></p>
+      <p className="mt-3 border-l-4 border-accent py-1 pl-3 text-[17px] leading-snug font-medium" data-testid="answer"><Said s={a.answer} /></p>
+      {whole.last && which === 0 && whole.last.retrieval.side.strand && <p className="mt-1 border-l-4 border-[var(--rule)] pl-3 text-[13px]" data-testid="last-answer">The last person: <Said s={whole.last.answer} /></p>}
+      <div className="mb-3" />
+      {drop && <Pulling a={a} drop={drop} />}
       {a.reach.length > 0 && (
         <table className="mb-3 w-full text-[13px]" aria-label="reach">
           <thead>
@@ -40,11 +58,20 @@ export function DropRight({ a: whole, draft }: { a: DropAssessment; draft: boole
                 <td className="py-0.5"><Swatch rope={ropes.find((x) => x.id === r.rope)} /> <span className="ml-1">{r.name} {r.end.toUpperCase()}</span> <span className="quiet">{r.role === "ride and pull" ? "" : r.role}</span></td>
                 {r.spare && r.need
                   ? <><td className={`text-right ${r.spare.value < 0 ? "sev-Shortfall" : ""}`}><Num n={r.spare} /></td><td className="quiet text-right"><Num n={r.need} className="!font-normal" /></td></>
-                  : <td colSpan={2} className="sev-Not-checked text-right font-semibold">not checked</td>}
+                  : r.why.startsWith("its end") ? <td colSpan={2} className="quiet text-right">set at the surface</td> : <td colSpan={2} className="sev-Not-checked text-right font-semibold">not checked</td>}
               </tr>
             ))}
           </tbody>
         </table>
+      )}
+      {(a.longer || a.water || a.reach.some((r) => r.highest)) && (
+        <div className="mb-3 grid gap-0.5 text-[13px]" data-testid="margins">
+          {a.longer && a.longer.value > 0 && <p>The drop could be <Num n={a.longer} /> longer.</p>}
+          {a.water && <p>{a.water.on_site ? <>Begin with <Num n={a.water.low} /> from the ring; set the length on site, up to <Num n={a.water.high} />.</> : <>Pay out <Num n={a.water.low} /> to <Num n={a.water.high} /> from the ring.</>}{a.water.reserve && <> <Num n={a.water.reserve} /> stays in the bag at the station.</>} The first is lowered or belayed.</p>}
+          {a.reach.filter((r) => r.highest).map((r) => (
+            <p key={r.key}>{r.highest!.value > 0 ? <>A lower reaches the landing from <Num n={r.highest!} /> below the ring and lower down.</> : "A lower reaches the landing from anywhere."}</p>
+          ))}
+        </div>
       )}
       {a.cut && a.angle && (
         <p className="mb-3 text-[13px]">Takes <Num n={a.cut} />; the legs stand at <Num n={a.angle} />.</p>

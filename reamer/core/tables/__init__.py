@@ -18,15 +18,15 @@ from reamer.core.errors import TableError
 
 TAGS = {"STD": "published standard", "HB": "handbook", "P": "common practice", "J": "our judgement"}
 NAMES = ("methods", "landings", "ropes", "knots", "materials", "loads", "fibres", "friction", "standards", "slings",
-         "pull_tests")
+         "pull_tests", "times")
 
 
 # Tables that are there to be read: nothing is computed from them, so no plan may put its own figure in their place.
 TO_BE_READ = ("standards",)
-NOT_USED = {("knots", f"retention.{k}") for k in ("triple fisherman's.nylon", "overhand bend.nylon")}
+NOT_USED = {("knots", "retention.triple fisherman's.nylon")}
 PARTLY_USED = {
-    "friction": ("webbing bark", "webbing rock", "ring"),
-    "pull_tests": ("flat overhand dynamic", "HMPE ring bend"),
+    "friction": ("webbing bark", "webbing rock", "ring", "bark", "textile", "smooth rock", "coarse rock"),
+    "pull_tests": ("flat overhand dynamic", "flat overhand cord", "HMPE ring bend"),
     "fibres": ("elongation.nylon", "elongation.polyester", "elongation.HMPE", "elongation.aramid"),
     "slings": ("straight", "overhand", "basket", "basket double", "shortened", "girth"),
 }

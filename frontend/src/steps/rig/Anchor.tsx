@@ -11,7 +11,7 @@ import { SeveralForm } from "./Several";
 
 const KINDS = [
   { value: "none", label: "not chosen yet" }, { value: "wrap", label: "a post" }, { value: "several", label: "several points" }, { value: "two posts", label: "two posts, one loop" },
-  { value: "direct", label: "a rated anchor" }, { value: "ice", label: "an ice thread" },
+  { value: "direct", label: "a rated anchor" }, { value: "ice", label: "an ice thread" }, { value: "round", label: "rope straight round a post" },
 ];
 
 export function newPost(features: readonly Feature[], name = "boulder"): Post {
@@ -51,6 +51,10 @@ function rigOf(kind: string, plan: Plan, old: readonly Feature[]): { rig: Rig; f
   if (kind === "direct") {
     const anchor = take(rated[0], () => newRated(features));
     return { features, rig: { kind: "direct", anchor: anchor.id, gain_m: known(0.2, "given"), ...rest } };
+  }
+  if (kind === "round") {
+    const post = take(posts[0], () => newPost(features, "tree"));
+    return { features, rig: { kind: "direct", anchor: post.id, gain_m: known(0.05, "given"), ...rest, ring: null } };
   }
   if (kind === "ice") {
     const cord = plan.shed.ropes?.find((r) => r.kind === "pull cord")?.id;
@@ -103,7 +107,7 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
   const feature = features.find((f) => (rig.kind === "wrap" ? f.id === rig.post : rig.kind === "direct" && f.id === rig.anchor));
   const featureAt: Path = [...at, "features", `#${feature?.id ?? ""}`];
   const others = features.filter((f) => f.kind === (feature?.kind ?? "")).map((f) => ({ value: f.id, label: f.name }));
-  const value = rig.kind === "direct" && feature?.kind === "ice thread" ? "ice" : rig.kind;
+  const value = rig.kind === "direct" && feature?.kind === "ice thread" ? "ice" : rig.kind === "direct" && feature?.kind === "post" ? "round" : rig.kind;
   return (
       <div className="grid min-w-0 grow grid-cols-3 content-start gap-x-4 gap-y-2">
         <Choose label="tied to" value={value} choices={KINDS} onChange={choose} />
@@ -122,8 +126,19 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
             <PostForm post={feature} at={featureAt} />
           </>
         )}
+        {rig.kind === "direct" && feature?.kind === "post" && (
+          <>
+            <Choose label="kind of post" value={feature.what} choices={["tree", "boulder", "horn", "pillar"]}
+              onChange={(v) => edit(setAt([...featureAt, "what"], v), setAt([...featureAt, "surface"], v === "tree" ? "bark" : "rock"))} />
+            <SurveyField className="col-span-2" label="girth" path={[...featureAt, "girth_m"]} figure={feature.girth_m} quantity="length" why="not measured" />
+            <PostForm post={feature} at={featureAt} />
+            <p className="quiet col-span-3 text-xs">The rope runs round it without a ring: it rubs far more, and the bark suffers.</p>
+          </>
+        )}
         {rig.kind === "direct" && feature?.kind === "rated" && (
           <>
+            {feature.what === "textile" && <ChoiceField label="the rope runs through" path={[...rigAt, "ring"]} value={rig.ring ?? ""} choices={[...rings.map((r) => ({ value: r.id, label: r.name }))]} />}
+            {feature.what === "textile" && <label className="flex items-center gap-1.5 self-end pb-1.5"><input type="checkbox" className="size-4 accent-[var(--color-accent)]" checked={rig.ring === null} onChange={() => edit(setAt([...rigAt, "ring"], rig.ring === null ? rings[0]?.id ?? "none" : null))} />rope straight through the textile</label>}
             <RatedForm feature={feature} at={featureAt} />
             <FigureField label={rig.links?.length ? "first link, from the anchor" : "ring, from the anchor"} path={[...rigAt, "gain_m"]} figure={rig.gain_m} quantity="length" why="not decided" />
           </>

@@ -3,32 +3,38 @@ import { useQuery } from "@tanstack/react-query";
 import { Pause, Play } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api } from "../../api/client";
-import type { CurvePoint } from "../../api/types.gen";
+import type { CurvePoint, Sentence } from "../../api/types.gen";
+import type { PulledView } from "../../cutaway/Scene";
 import { spoken } from "../../say";
+import { applyEdits } from "../../state/edits";
 import type { Drop, DropAssessment } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useWhich } from "../../state/which";
 import { ChoiceField } from "../../ui/fields";
-import { Num } from "../../ui/Num";
+import { Num, Said } from "../../ui/Num";
+import { HANG, ROCK } from "../survey/Survey";
+import { useSystems } from "./Systems";
 
 const W = 320;
 const H = 118;
 const SECONDS = 8;
 const WORD: Record<string, string> = { easy: "Easy: one hand does it", firm: "Firm: both hands", hard: "Hard for one person", stuck: "Expect it to stick" };
 
-export interface PulledView { metres: number; ride: string }
-
 export function Pull({ drop, a, frozen, onPulled }: { drop: Drop; a: DropAssessment; frozen: boolean; onPulled: (v: PulledView | null) => void }) {
   const { view } = useSession();
   const which = useWhich();
   const query = useQuery({ queryKey: ["pull", view.id, view.revision, drop.id, which], queryFn: () => api.pull(view.id, view.revision, drop.id, which), staleTime: Infinity, enabled: !frozen });
-  const points = query.data ?? [];
+  const curve = query.data;
+  const points = curve?.moments ?? [];
   const [at, setAt] = useState(0);
   const [playing, setPlaying] = useState(false);
   const most = points[points.length - 1]?.pulled_m ?? 0;
-  const ride = a.reach.find((r) => `${r.name} ${r.end.toUpperCase()}` !== a.pull.pulled)?.key ?? "";
-  useEffect(() => { onPulled(at > 0 ? { metres: at, ride } : null); }, [at, ride]); // eslint-disable-line
+  const bands = a.pull.bands.map((b) => b.value);
+  const stuck = bands[2] ?? Infinity;
+  useEffect(() => {
+    onPulled(curve && points.length ? { metres: at, here: between(points, at), up: `reach.${curve.up}`, down: `reach.${curve.down}`, upLine: curve.up_line, downLine: curve.down_line, bands } : null);
+  }, [at, curve]); // eslint-disable-line
   useEffect(() => () => onPulled(null), []); // eslint-disable-line
   useEffect(() => { setAt(0); setPlaying(false); }, [drop.id, which, view.revision]);
   const from = useRef({ time: 0, at: 0 });
@@ -38,66 +44,138 @@ export function Pull({ drop, a, frozen, onPulled }: { drop: Drop; a: DropAssessm
     let frame = 0;
     const step = (now: number) => {
       const next = from.current.at + ((now - from.current.time) / 1000 / SECONDS) * most;
-      const here = between(points, next);
       // It stops where it sticks, and at the end.
-      if (next >= most || here.high_n > (a.pull.bands[2]?.value ?? Infinity)) { setAt(Math.min(next, most)); setPlaying(false); return; }
+      if (next >= most || between(points, next).high_n > stuck) { setAt(Math.min(next, most)); setPlaying(false); return; }
       setAt(next);
       frame = requestAnimationFrame(step);
     };
     frame = requestAnimationFrame(step);
     return () => cancelAnimationFrame(frame);
   }, [playing]); // eslint-disable-line
-  const p = a.pull;
-  const rock = <ChoiceField label="rock under the rope" path={["drops", `#${drop.id}`, "rock"]} value={drop.rock ?? "unknown"} choices={[{ value: "smooth", label: "smooth, water-worn" }, { value: "coarse", label: "coarse: sandstone, granite" }, { value: "unknown", label: "nobody has said: the worst of both" }]} className="w-56" />;
-  if (!p.worst || !p.low || !p.high) return <div><p className="sev-Not-checked mb-2 font-semibold">Not checked: {p.why}.</p>{rock}</div>;
   const here = points.length ? between(points, at) : null;
   return (
     <div className="grid grid-cols-[1fr_336px] gap-5" aria-label="pull">
       <div className="min-w-0">
-        <p className={`text-[15px] ${p.band === "stuck" ? "sev-Shortfall" : p.band === "hard" ? "sev-Caution" : ""}`}>
-          <b>{WORD[p.band]}.</b> <span className="text-base-content">{p.pulled} takes <Num n={p.low} /> to <Num n={p.high} /> to start{p.worst_at && p.worst_at.value > 0 ? <>, <Num n={p.worst} /> at worst after <Num n={p.worst_at} /></> : ""}.</span>
-        </p>
-        <p className="text-[13px]">
-          {p.runs_at ? <>It runs by itself after about <Num n={p.runs_at} />. </> : "It never runs by itself. "}
-          {p.moved && p.moved_gain && p.moved.value < p.high.value && <>With the ring over the edge, <Num n={p.moved_gain} /> further: <Num n={p.moved} />.</>}
-        </p>
-        <table className="mt-1 w-full text-[13px]" aria-label="where the pull comes from">
-          <thead><tr className="quiet text-left text-xs [&_th]:font-normal"><th>on its way, most friction</th><th className="text-right">tension before</th><th className="text-right">after</th></tr></thead>
-          <tbody>
-            {p.steps.map((s, i) => (
-              <tr key={i} className="rule-t"><td className="py-0.5">{s.name}</td><td className="text-right"><Num n={s.before} className="!font-normal" /></td><td className="text-right"><Num n={s.after} /></td></tr>
-            ))}
-            <tr className="rule-t"><td className="py-0.5 font-semibold">at the hand</td><td /><td className="text-right"><Num n={p.high} /></td></tr>
-          </tbody>
-        </table>
-        <div className="mt-2 flex items-end gap-4">{rock}{p.falls && <p className="quiet pb-1 text-xs"><Num n={p.falls} className="!font-normal" /> of rope comes down: stand clear, have it in hand or clipped. Test-pull a metre while somebody is still at the top.</p>}</div>
+        <PullSide drop={drop} a={a} />
+        <Force drop={drop} a={a} />
+        <Said2 title="Before you pull" lines={a.retrieval.before} ordered />
+        <Said2 title="What may catch" lines={a.retrieval.snags} />
       </div>
       <div>
-        {points.length > 0 && <Curve points={points} at={at} bands={a.pull.bands.map((b) => b.value)} />}
-        <div className="mt-1 flex items-center gap-2">
-          <button type="button" className="act plain px-1" aria-label={playing ? "stop the pull" : "play the pull"} disabled={points.length === 0} onClick={() => setPlaying(!playing)}>{playing ? <Pause size={16} /> : <Play size={16} />}</button>
-          <input type="range" min={0} max={most || 1} step={most / 400 || 0.1} value={at} aria-label="rope pulled" className="grow accent-[var(--color-accent)]" onChange={(e) => { setPlaying(false); setAt(Number(e.target.value)); }} />
+        {points.length > 0 && (
+          <>
+            <Curve points={points} at={at} bands={bands} />
+            <div className="mt-1 flex items-center gap-2">
+              <button type="button" className="act plain px-1" aria-label={playing ? "stop the pull" : "play the pull"} onClick={() => setPlaying(!playing)}>{playing ? <Pause size={16} /> : <Play size={16} />}</button>
+              <input type="range" min={0} max={most || 1} step={most / 400 || 0.1} value={at} aria-label="rope pulled" className="grow accent-[var(--color-accent)]" onChange={(e) => { setPlaying(false); setAt(Number(e.target.value)); }} />
+            </div>
+          </>
+        )}
+        {here && <Now here={here} stuck={here.high_n > stuck} />}
+        <div className="mt-2 grid grid-cols-2 gap-x-3 gap-y-1.5">
+          <ChoiceField label="rock under the rope" path={["drops", `#${drop.id}`, "rock"]} value={drop.rock ?? "unknown"} choices={ROCK} className="col-span-2" />
+          <ChoiceField label="strands hang" path={["drops", `#${drop.id}`, "station", "strands_hang"]} value={drop.station.strands_hang ?? "unknown"} choices={HANG} />
+          <ChoiceField label="cracks or flakes under them" path={["drops", `#${drop.id}`, "cracks"]} value={drop.cracks ?? "unknown"} choices={["no", "yes", "unknown"]} />
         </div>
-        {here && <Now here={here} />}
       </div>
     </div>
   );
 }
 
-function Now({ here }: { here: CurvePoint }) {
-  const { units } = usePrefs();
-  const say = (value: number, quantity: "pull" | "length") => spoken({ value, quantity, toward: "up", working: "" }, units);
-  return <p className="text-xs" data-testid="pulled-now"><b>{say(here.pulled_m, "length")}</b> pulled: <b>{say(here.high_n, "pull")}</b> at the hand; {say(here.ride_n, "pull")} below the ring, {say(here.over_n, "pull")} past it.</p>;
+/** Which strand to pull and why; the other, where either works. */
+/** The two strands as one faces the rock, or from the side where one hangs behind the other; the pulled one in its colour. */
+function Facing({ drop, colour }: { drop: Drop; colour: string }) {
+  const lies = drop.station.states[0]?.pulled_lies ?? "unknown";
+  const hang = drop.station.strands_hang ?? "unknown";
+  if (hang === "unknown" || lies === "unknown") return null;
+  const first = lies === "left" || lies === "against the rock";
+  const strand = (x: number, pulled: boolean) => (
+    <g>
+      <path d={`M22 7Q${x} 8 ${x} 18V40`} fill="none" stroke={pulled ? colour : "var(--quiet)"} strokeWidth={pulled ? 4.6 : 2.2} />
+      {pulled && <path d={`M${x - 5} 34l5 6l5 -6`} fill="none" stroke="var(--color-base-content)" strokeWidth={2} />}
+    </g>
+  );
+  return (
+    <svg width={44} height={44} className="shrink-0 rounded bg-[var(--void)]" role="img" aria-label={hang === "side by side" ? "facing the rock" : "from the side, the rock on the left"}>
+      {hang === "one behind" && <path d="M0 0H9V44H0Z" fill="var(--rock)" />}
+      {strand(hang === "one behind" ? 15 : 13, first)}{strand(hang === "one behind" ? 29 : 31, !first)}
+      <circle cx={22} cy={7} r={4} fill="none" stroke="var(--color-base-content)" strokeWidth={2} />
+    </svg>
+  );
 }
 
-function between(points: readonly CurvePoint[], metres: number): CurvePoint {
+function PullSide({ drop, a }: { drop: Drop; a: DropAssessment }) {
+  const { plan, edit } = useSession();
+  const side = a.retrieval.side;
+  const rope = plan.shed.ropes?.find((r) => side.strand && a.reach.some((x) => x.key === `reach.${side.strand}` && x.rope === r.id));
+  return (
+    <div className="mb-1.5" data-testid="pull-side">
+      <p className="flex items-center gap-2 text-[16px] font-semibold">{rope && <Facing drop={drop} colour={rope.colour ?? "#777777"} />}<span><Said s={side.said} /></span>
+        {side.flip.length > 0 && <button type="button" className="act ml-auto shrink-0 font-normal" title="Pull the other side (X)" onClick={() => edit(applyEdits(side.flip))}>Pull the other side</button>}
+      </p>
+      {side.reasons.map((r, i) => <p key={i} className="quiet text-[13px]"><Said s={r} /></p>)}
+      {side.refused && side.strand && <p className="text-[13px]"><span className="quiet">Not the other: </span><Said s={side.refused} /></p>}
+    </div>
+  );
+}
+
+function Force({ drop, a }: { drop: Drop; a: DropAssessment }) {
+  const p = a.pull;
+  const ways = useSystems(drop).data?.ways ?? [];
+  const easier = [...ways].filter((w) => !w.in_use && !w.ruled_out && w.pull && p.high && w.pull.value < p.high.value).sort((x, y) => x.pull!.value - y.pull!.value)[0];
+  if (!p.worst || !p.low || !p.high) return <p className="sev-Not-checked mb-2 font-semibold">Force not worked out: {p.why}.</p>;
+  return (
+    <>
+      <p className={`text-[15px] ${p.band === "stuck" ? "sev-Shortfall" : p.band === "hard" ? "sev-Caution" : ""}`}>
+        <b>{WORD[p.band]}.</b> <span className="text-base-content">{p.pulled} takes <Num n={p.low} /> to <Num n={p.high} /> to start{p.dry ? <>, <Num n={p.dry} /> at the most dry</> : ""}{p.worst_at && p.worst_at.value > 0 && p.worst.value > p.high.value + 1 ? <>, <Num n={p.worst} /> at worst after <Num n={p.worst_at} /></> : ""}.</span>
+      </p>
+      <p className="text-[13px]">
+        {p.runs_at ? <>It runs by itself after about <Num n={p.runs_at} />. </> : "It never runs by itself. "}
+        {p.moved && p.moved_gain && p.moved.value < p.high.value && <>With the ring over the edge, <Num n={p.moved_gain} /> further: <Num n={p.moved} />; a courtesy rig puts it there for the last person alone. </>}
+        {easier && easier.pull && <>The easiest other way not ruled out: {easier.kind}, {easier.ropes.join(" and ")}: <Num n={{ ...easier.pull, working: "" }} />.</>}
+      </p>
+      <table className="mt-1 w-full text-[13px]" aria-label="where the pull comes from">
+        <thead><tr className="quiet text-left text-xs [&_th]:font-normal"><th>on its way, most friction</th><th className="text-right">tension before</th><th className="text-right">after</th></tr></thead>
+        <tbody>
+          {p.steps.map((s, i) => (
+            <tr key={i} className="rule-t"><td className="py-0.5">{s.name}</td><td className="text-right"><Num n={s.before} className="!font-normal" /></td><td className="text-right"><Num n={s.after} /></td></tr>
+          ))}
+          <tr className="rule-t"><td className="py-0.5 font-semibold">at the hand</td><td /><td className="text-right"><Num n={p.high} /></td></tr>
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function Said2({ title, lines, ordered = false }: { title: string; lines: readonly Sentence[]; ordered?: boolean }) {
+  if (lines.length === 0) return null;
+  const items = lines.map((l, i) => <li key={i}><Said s={l} /></li>);
+  return (
+    <section aria-label={title} className="mt-2 text-[13px]">
+      <h3 className="font-bold">{title}</h3>
+      {ordered ? <ol className="list-decimal pl-5">{items}</ol> : <ul className="list-disc pl-5">{items}</ul>}
+    </section>
+  );
+}
+
+function Now({ here, stuck }: { here: CurvePoint; stuck: boolean }) {
+  const { units } = usePrefs();
+  const say = (value: number, quantity: "pull" | "length") => spoken({ value, quantity, toward: "up", working: "" }, units);
+  return <p className="text-xs" data-testid="pulled-now">{stuck && <b className="sev-Shortfall">It sticks here. </b>}<b>{say(here.pulled_m, "length")}</b> pulled: <b>{say(here.high_n, "pull")}</b> at the hand; {say(here.up_n[0] ?? 0, "pull")} below the ring, {say(over(here), "pull")} past it.</p>;
+}
+
+/** Tension just past the ring: the upper end of the pulled side's first piece. */
+const over = (here: CurvePoint): number => here.down_n[0] ?? 0;
+
+export function between(points: readonly CurvePoint[], metres: number): CurvePoint {
   const last = points[points.length - 1]!;
   const step = last.pulled_m / (points.length - 1) || 1;
   const i = Math.min(points.length - 2, Math.max(0, Math.floor(metres / step)));
   const [p, q] = [points[i]!, points[i + 1] ?? last];
   const t = Math.min(1, Math.max(0, (metres - p.pulled_m) / step));
-  const mix = (k: keyof CurvePoint) => p[k] + t * (q[k] - p[k]);
-  return { pulled_m: mix("pulled_m"), low_n: mix("low_n"), high_n: mix("high_n"), ride_n: mix("ride_n"), over_n: mix("over_n") };
+  const mix = (a: number, b: number) => a + t * (b - a);
+  const each = (a: readonly number[], b: readonly number[]) => a.map((x, n) => mix(x, b[n] ?? x));
+  return { pulled_m: mix(p.pulled_m, q.pulled_m), low_n: mix(p.low_n, q.low_n), high_n: mix(p.high_n, q.high_n), up_n: each(p.up_n, q.up_n), down_n: each(p.down_n, q.down_n) };
 }
 
 function Curve({ points, at, bands }: { points: readonly CurvePoint[]; at: number; bands: readonly number[] }) {

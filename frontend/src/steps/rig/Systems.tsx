@@ -2,54 +2,83 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../../api/client";
-import type { Way } from "../../api/types.gen";
+import type { Comparison, Way } from "../../api/types.gen";
 import { applyEdits } from "../../state/edits";
 import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { useWhich } from "../../state/which";
 import { Num, Said } from "../../ui/Num";
 
-type Order = "best" | "spare" | "pull";
+const ORDERS = {
+  best: "fewest shortfalls, then fewest not checked, then the strands chosen under Schools, then the easiest pull",
+  spare: "most rope to spare",
+  reserve: "most in reserve",
+  pull: "easiest pull",
+  times: "strongest weakest part",
+  minutes: "soonest rigged",
+} as const;
+type Order = keyof typeof ORDERS;
+const KEY: Record<Exclude<Order, "best">, (w: Way) => number> = {
+  spare: (w) => -(w.spare?.value ?? -1e9), reserve: (w) => -(w.reserve?.value ?? -1e9), pull: (w) => w.pull?.value ?? 1e9,
+  times: (w) => -(w.times?.value ?? -1e9), minutes: (w) => w.minutes[1].value,
+};
 
-export function Systems({ drop }: { drop: Drop }) {
-  const { view, edit, draft } = useSession();
+export function useSystems(drop: Drop) {
+  const { view, draft } = useSession();
   const which = useWhich();
-  const [order, setOrder] = useState<Order>("best");
-  const query = useQuery({
+  return useQuery<Comparison>({
     queryKey: ["systems", view.id, view.revision, drop.id, which], queryFn: () => api.systems(view.id, view.revision, drop.id, which),
     staleTime: Infinity, placeholderData: (before) => before, enabled: draft === null,
   });
-  const rows: Way[] = [...(query.data ?? [])];
-  if (order === "spare") rows.sort((a, b) => (b.spare?.value ?? -1e9) - (a.spare?.value ?? -1e9));
-  if (order === "pull") rows.sort((a, b) => (a.pull?.value ?? 1e9) - (b.pull?.value ?? 1e9));
+}
+
+const bare = (n: NonNullable<Way["spare"]>) => ({ ...n, working: "" });
+
+export function Systems({ drop }: { drop: Drop }) {
+  const { edit } = useSession();
+  const [order, setOrder] = useState<Order>("best");
+  const query = useSystems(drop);
+  const rows: Way[] = [...(query.data?.ways ?? [])];
+  if (order !== "best") rows.sort((a, b) => KEY[order](a) - KEY[order](b));
   if (query.error) return <p role="alert" className="sev-Shortfall">{query.error.message}</p>;
-  const head = (key: Order, text: string) => (
-    <button type="button" className={`cursor-pointer ${order === key ? "font-bold text-base-content" : "hover:underline"}`} onClick={() => setOrder(key)}>{text}{order === key ? " ↓" : ""}</button>
-  );
+  const cell = (n: Way["spare"], bad = false) => <td className={`text-right ${bad ? "sev-Shortfall" : ""}`}>{n ? <Num n={bare(n)} /> : <span className="quiet">–</span>}</td>;
   return (
-    <section className="mt-4" aria-label="systems compared">
-      <h3 className="text-[13px] font-bold">Every system this kit allows here</h3>
+    <section aria-label="systems compared">
+      <label className="mb-1 flex items-center gap-2 text-[13px]">
+        <span className="quiet shrink-0">the best first:</span>
+        <select className="field min-w-0 grow" aria-label="order of the systems" value={order} onChange={(e) => setOrder(e.target.value as Order)}>
+          {Object.entries(ORDERS).map(([k, v]) => <option key={k} value={k}>{v}</option>)}
+        </select>
+      </label>
       <table className="w-full table-fixed text-[13px]" aria-label="systems compared">
         <thead>
           <tr className="quiet text-left text-xs [&_th]:pr-3 [&_th]:font-normal">
-            <th className="w-[37%]">{head("best", "fewest shortfalls, then not checked, then easiest pull")}</th>
-            <th className="w-[11%] text-right">{head("spare", "spare")}</th><th className="w-[11%] text-right">{head("pull", "pull")}</th>
-            <th>what rules it out, or is not known</th><th className="w-[9%]" />
+            <th>system, and what rules it out</th>
+            <th className="w-[8.5%] text-right">to spare</th><th className="w-[8.5%] text-right">reserve</th><th className="w-[8.5%] text-right">pull</th>
+            <th className="w-[8.5%] text-right">weakest</th><th className="w-[11%] text-right">to rig</th><th className="w-[7%]" />
           </tr>
         </thead>
-        <tbody>
-          {rows.map((w) => (
-            <tr key={w.key} className={`rule-t align-top [&_td]:py-1 [&_td]:pr-3 ${w.in_use ? "bg-base-200" : ""}`} data-system={w.key} title={`${w.needs}. Can lower a stuck person: ${w.lowers}.${w.weakest ? ` Weakest part: ${w.weakest}.` : ""}`}>
+        {rows.map((w) => (
+          <tbody key={w.key} className={`rule-t align-top [&_td]:pr-3 ${w.in_use ? "bg-base-200" : ""}`} data-system={w.key}>
+            <tr className="[&_td]:pt-1">
               <td><span className={w.in_use ? "font-semibold" : ""}>{w.kind}</span> <span className="quiet">{w.ropes.join(" and ")}</span></td>
-              <td className={`text-right ${w.spare && w.spare.value < 0 ? "sev-Shortfall" : ""}`}>{w.spare ? <Num n={{ ...w.spare, working: "" }} /> : <span className="sev-Not-checked">–</span>}</td>
-              <td className="text-right">{w.pull ? <Num n={{ ...w.pull, working: "" }} /> : <span className="sev-Not-checked">–</span>}</td>
-              <td className="text-xs">{w.ruled_out ? <span className="sev-Shortfall"><Said s={w.ruled_out} /></span> : w.open ? <span className="sev-Not-checked"><Said s={w.open} /></span> : <span className="quiet">nothing found of this system itself</span>}</td>
+              {cell(w.spare, w.spare !== null && w.spare.value < 0)}{cell(w.reserve)}{cell(w.pull)}
+              <td className="text-right" title={w.weakest}>{w.times ? <Num n={bare(w.times)} /> : <span className="quiet">–</span>}</td>
+              <td className="text-right whitespace-nowrap"><b>{w.minutes[0].value}–{w.minutes[1].value}</b> min</td>
               <td className="text-right">{w.in_use ? <span className="quiet text-xs">in use</span> : <button type="button" className="cursor-pointer text-xs font-semibold underline" aria-label={`use ${w.kind}, ${w.ropes.join(" and ")}`} onClick={() => edit(applyEdits(w.edits))}>use</button>}</td>
             </tr>
-          ))}
-        </tbody>
+            <tr>
+              <td colSpan={7} className="pb-1 text-xs">
+                {w.ruled_out ? <span className="sev-Shortfall"><Said s={w.ruled_out} />. </span> : w.open ? <span className="sev-Not-checked"><Said s={w.open} />. </span> : null}
+                <span className="quiet">{w.lowers === "yes" ? "Lowers somebody who is stuck. " : ""}{w.needs}. Last person {w.last}.{w.single > 0 && ` ${w.single} single point${w.single === 1 ? "" : "s"} nobody has accepted.`}</span>
+              </td>
+            </tr>
+          </tbody>
+        ))}
       </table>
+      {rows[0] && <p className="rule-t py-1 text-xs"><b>Each of them leaves</b> <span className="quiet">{rows[0].left}, and nothing of the rope.</span></p>}
       {query.data && rows.length === 0 && <p className="quiet text-xs">There is no rope in the shed to compare.</p>}
+      {(query.data?.excluded ?? []).map((x) => <p key={x.name} className="rule-t py-1 text-xs"><b>{x.name}</b> <span className="quiet"><Said s={x.why} /></span></p>)}
     </section>
   );
 }

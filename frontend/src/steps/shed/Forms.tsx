@@ -58,16 +58,18 @@ function DamageForm({ r, path }: { r: Rope; path: Path }) {
   return (
     <div className="mt-5">
       <div className="flex items-center gap-3">
-        <h3 className="text-[13px] font-bold">Damaged places tied out of use</h3>
-        <button type="button" className="act plain" onClick={() => edit(setAt(at, [...damage, { at_m: unknown("not measured"), takes_m: unknown("not measured"), note: "" }]))}><Plus size={14} className="inline" /> add</button>
+        <h3 className="text-[13px] font-bold">Damaged places</h3>
+        <button type="button" className="act plain" onClick={() => edit(setAt(at, [...damage, { at_m: unknown("not measured"), takes_m: unknown("not measured"), use: "knot passed", note: "" }]))}><Plus size={14} className="inline" /> add</button>
       </div>
       {damage.map((d, i) => (
-        <div key={i} className="mt-1 grid grid-cols-[1fr_1fr_1fr_2rem] items-end gap-x-3">
+        <div key={i} className="mt-1 grid grid-cols-[1fr_1fr_2rem] items-end gap-x-3 gap-y-1">
           <SurveyField label="from end A" path={[...at, i, "at_m"]} figure={d.at_m} quantity="length" why="not measured" />
           <SurveyField label="rope it takes" path={[...at, i, "takes_m"]} figure={d.takes_m} quantity="length" why="not measured" />
+          <button type="button" className="act plain px-1" aria-label="remove this damage" onClick={() => edit(setAt(at, damage.filter((_, j) => j !== i)))}><Trash2 size={15} /></button>
+          <ChoiceField label="used" path={[...at, i, "use"]} value={d.use ?? "knot passed"} choices={[{ value: "knot passed", label: "past a knot that isolates it" }, { value: "longest sound piece", label: "only as its longest sound piece" }]} />
           <label className="block"><span className="quiet block text-xs">what</span>
             <Typed label="what the damage is" value={d.note ?? ""} className="w-full" onCommit={(v) => edit(setAt([...at, i, "note"], v))} /></label>
-          <button type="button" className="act plain px-1" aria-label="remove this damage" onClick={() => edit(setAt(at, damage.filter((_, j) => j !== i)))}><Trash2 size={15} /></button>
+          <span />
         </div>
       ))}
     </div>
@@ -153,7 +155,19 @@ export function RingForm({ r, path }: { r: Ring; path: Path }) {
 }
 
 export function DeviceForm({ d, path }: { d: Device; path: Path }) {
-  return <CapacityField label="rating; with none it is unknown" path={[...path, "rating_kn"]} capacity={d.rating_kn} sources={["stamped"]} />;
+  return (
+    <div className="grid grid-cols-2 gap-x-5 gap-y-3">
+      <CapacityField className="col-span-2" label="rating; with none it is unknown" path={[...path, "rating_kn"]} capacity={d.rating_kn} sources={["stamped"]} />
+      <ChoiceField label="what it is for" path={[...path, "use"]} value={d.use ?? "to ride on"} choices={["to ride on", { value: "elastic release", label: "elastic release of a rope" }]} />
+      {(d.use ?? "to ride on") === "to ride on" && (
+        <>
+          <ChoiceField label="strands it is stated for" path={[...path, "strands"]} value={d.strands ?? "unknown"} choices={["one", "two", "one or two", "unknown"]} />
+          <FigureField label="thinnest rope it is stated for" path={[...path, "thinnest_mm"]} figure={d.thinnest_mm ?? unknown("not stated")} quantity="diameter" why="not stated" />
+          <FigureField label="thickest rope it is stated for" path={[...path, "thickest_mm"]} figure={d.thickest_mm ?? unknown("not stated")} quantity="diameter" why="not stated" />
+        </>
+      )}
+    </div>
+  );
 }
 
 const TETHER_KNOTS = [{ value: "none", label: "no knot, sewn ends" }, "overhand", "figure eight", "bowline on a bight", "clove hitch", "girth hitch"];
@@ -171,7 +185,7 @@ export function TetherForm({ t, path }: { t: Tether; path: Path }) {
         <ChoiceField label="made of" path={[...path, "made_of"]} value={t.made_of} choices={["sewn sling", "dynamic rope"]} />
         <ChoiceField label="fibre" path={[...path, "fibre"]} value={t.fibre} choices={FIBRES} />
         <ChoiceField label="knot in it" path={[...path, "knot"]} value={t.knot ?? "none"} choices={TETHER_KNOTS} />
-        <span />
+        <SurveyField label="length, harness to clip" path={[...path, "length_m"]} figure={t.length_m ?? unknown("not measured")} quantity="fine length" why="not measured" />
         <CapacityField className="col-span-2" label={rope ? "breaking strength, unknotted" : "rating of the whole sling"} path={[...path, "strength_kn"]} capacity={t.strength_kn} sources={["label", "label, EN 566"]} />
         {rope && <FigureField label="impact force on its label" path={[...path, "impact_kn"]} figure={t.impact_kn ?? unknown("no label figure")} quantity="force" why="no label figure" />}
         {rope && <ChoiceField label="rated as" path={[...path, "rated"]} value={t.rated ?? "single"} choices={["single", "half", "twin"]} />}

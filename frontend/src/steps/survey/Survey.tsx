@@ -13,6 +13,9 @@ const LANDINGS = [
   { value: "wading", label: "wading water" }, { value: "moving water", label: "moving water" }, { value: "hanging stance", label: "hanging stance" }, { value: "unknown", label: "unknown" },
 ];
 
+export const HANG = [{ value: "side by side", label: "side by side" }, { value: "one behind", label: "one between the other and the rock" }, { value: "unknown", label: "unknown" }];
+export const ROCK = [{ value: "smooth", label: "smooth, water-worn" }, { value: "coarse", label: "coarse: sandstone, granite" }, { value: "unknown", label: "nobody has said: the worst of both" }];
+
 /** The same section in the other form, as far as its figures are known; methods stay with their lengths. */
 function asShots(q: Quick): Shots {
   const ok = (f: Figure): number | null => (f.kind === "known" ? f.value : null);
@@ -55,6 +58,13 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
           <DropActs drop={drop} index={index} />
         </div>
         {section.kind === "quick" ? <QuickForm s={section} at={[...at, "section"]} /> : <ShotsForm s={section} at={[...at, "section"]} />}
+        <div className="mt-2 grid grid-cols-4 gap-x-4 gap-y-2">
+          <ChoiceField label="strands hang below the ring" path={[...at, "station", "strands_hang"]} value={drop.station.strands_hang ?? "unknown"} choices={HANG} />
+          <ChoiceField label="cracks or flakes under the line" path={[...at, "cracks"]} value={drop.cracks ?? "unknown"} choices={["no", "yes", "unknown"]} />
+          <ChoiceField label="rock under the rope" path={[...at, "rock"]} value={drop.rock ?? "unknown"} choices={ROCK} />
+          <SurveyField label="landing off to the side" path={[...at, "landing", "aside_m"]} figure={drop.landing.aside_m ?? known(0, "eye")} quantity="length" why="not measured" />
+          {drop.landing.kind === "hanging stance" && <SurveyField label="next station, from where one hangs" path={[...at, "landing", "next_m"]} figure={drop.landing.next_m ?? unknown("not measured")} quantity="fine length" why="not measured" />}
+        </div>
         <TextField label="notes on this drop" path={[...at, "notes"]} value={drop.notes ?? ""} className="mt-2" />
         {whole && <p role="alert" className="sev-Shortfall mt-1 text-xs">{whole}</p>}
       </div>
