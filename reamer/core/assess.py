@@ -248,7 +248,7 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
     _edge_findings(made["nominal"], by_bound, found)
     height = None
     if not made["nominal"].missing:
-        height = _height(made["nominal"], book)
+        height = ctx.once(("height", drop.id), (made["nominal"],), book, lambda own: _height(made["nominal"], own))
     load = rider_load(ctx, found, book)
     hanging = strands(state.system, ctx, found, book, (*at, "system"))
     path = load_path(drop.station, state, hanging, load, ctx, found, book, (*at, "rig"), _tie_edges(by_bound), _runs(by_bound))
@@ -258,7 +258,7 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
     held, aside = aids(ctx, drop, load, height, found, book)
     water = None
     if by_bound is not None and drop.landing.aside_m.kind == "known":
-        lengths = paths(by_bound, drop.landing.aside_m, book)
+        lengths = ctx.once(("paths", drop.id), (*by_bound.values(), drop.landing.aside_m), book, lambda own: paths(by_bound, drop.landing.aside_m, own))
         reached = reach(only, hanging, by_bound, lengths, load, ctx, found, book, (*at, "system"))
         water = water_findings(reached, only, lengths, found, book, (*at, "system"))
     riding_findings(ctx, index, drop, which, hanging, path.ring, lengths, found, book)
@@ -266,6 +266,8 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
     pull = _pull(drop, state, hanging, by_bound, found, book, (*at, "rig"))
     retrieval_findings(ctx, index, drop, which, hanging, pull, found, book)
     down = retrieval(ctx, index, drop, which, hanging, pull, by_bound["nominal"] if by_bound else None)
+    geometry = ctx.once(("geometry", drop.id), (made["nominal"], by_bound and by_bound["nominal"], path.wrap, drop.landing, drop.station.features, state.rig, height), book,
+                        lambda own: _geometry(made, by_bound, path, drop, state, height, own))
     findings = found.worst_first()
     wrap = path.wrap
     cut = wrap.cut if wrap else path.several.cut if path.several else path.two.cut if path.two else None
@@ -273,7 +275,7 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
         drop.id, drop.name, index + 1, height, SYSTEM_NAMES[state.system.kind], answer(state.system, down.side, ctx),
         lengths.get("taut"), lengths.get("draped"), reached, path.parts, wrap.angle if wrap else path.several.angle if path.several else None,
         cut, wrap.bench if wrap else None, path.several, path.two, path.ice, pull, down,
-        how_much_longer(reached, only, book), water, held, aside, _geometry(made, by_bound, path, drop, state, height, book),
+        how_much_longer(reached, only, book), water, held, aside, geometry,
         findings, tally(findings), _verdict(findings, reached, path.parts), state.serves, path.cuts)
 
 
@@ -293,7 +295,7 @@ def _pull(drop: Drop, state: State, hanging: list[Strand], by_bound: dict[str, L
     nominal = by_bound["nominal"] if by_bound else None
     edge = edge_of(nominal.terrain) if nominal else None
     reach = reach_m(state.rig) if state.rig.kind != "none" else None
-    moved, further = over_edge(nominal, lambda gain: lines(nominal.terrain, gain), edge[0] if edge else None, reach, row("loads", "courtesy.over").high)
+    moved, further = over_edge(nominal, lambda gain: lines(nominal.terrain, gain), edge[0] if edge else None, reach, row("loads", "courtesy.over").high) if found.fixes else (None, None)
     pull = pull_of(drop, drop.station, state, hanging, nominal, moved, further, book)
     if state.system.kind != "none" and state.rig.kind != "none" and nominal is not None:
         back = edge is not None and reach is not None and reach < edge[0] and edge[1] in ("coarse", "sharp")

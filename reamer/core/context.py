@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import TypeVar
 
 from reamer.core.model import Person, Plan, Ring, Rope, Sling, Webbing
+from reamer.core.working import Book
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,6 +25,23 @@ class Context:
     heaviest: Person | None
     weight_unknown: str
     kept: dict = field(default_factory=dict, compare=False, repr=False)
+
+    def once(self, key: tuple, given: tuple, book: Book, make: Callable[[Book], T]) -> T:
+        """What is alike for everything that is compared at one drop, worked out once and its workings put in each book.
+
+        key: what it is, besides the book's prefix; given: what it is made from, the very same objects as before or it is made anew
+        book: where its workings go; make: makes it
+        returns: what ``make`` returned
+        Source: none, keeping.
+        """
+        key = (*key, book.prefix)
+        kept = self.kept.get(key)
+        if kept is None or any(a is not b for a, b in zip(kept[0], given, strict=True)):
+            own = Book(book.prefix)
+            kept = given, make(own), own.workings
+            self.kept[key] = kept
+        book.workings.update(kept[2])
+        return kept[1]
 
 
 def figures_of(plan: Plan) -> list[tuple[str, str, float, float, str]]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -117,6 +118,7 @@ class Curve:
     down: str
 
 
+@lru_cache(maxsize=1024)
 def pieces(points: tuple[Point, ...], terrain: tuple[Point, ...], aside_m: float = 0.0) -> tuple[Piece, ...]:
     """A line as pieces from the ring downward.
 

@@ -159,13 +159,7 @@ def rider_parts(ctx: Context, wet: str, book: Book) -> list[Part]:
     returns: the parts; what nobody has named is a part that is not checked [kN]
     Source: P and J, table of loads.
     """
-    key = ("rider", wet, book.prefix)
-    if key not in ctx.kept:
-        own = Book(book.prefix)
-        ctx.kept[key] = _rider_parts(ctx, wet, own), own.workings
-    parts, workings = ctx.kept[key]
-    book.workings.update(workings)
-    return list(parts)
+    return list(ctx.once(("rider", wet), (), book, lambda own: _rider_parts(ctx, wet, own)))
 
 
 def _rider_parts(ctx: Context, wet: str, book: Book) -> list[Part]:

@@ -158,24 +158,13 @@ def _wrap_parts(rig: Wrap, here: _At) -> LoadPath | None:
         here.missing("webbing", "The webbing is not in the shed", "The rig names webbing that was removed; choose another.")
     else:
         over = bar(rig, ctx)
-        wrap = _wrapped(rig, post, webbing, over, here)
+        wrap = ctx.once(("wrap", here.station.wet), (rig, post, webbing, over), book,
+                        lambda own: wrapped(rig, post, webbing, over, here.station.wet, ctx.plan.policies.retention, own))
         _wrap_findings(wrap, rig, webbing, ctx, found, here.path)
         if over is not None and isinstance(webbing, Webbing):
             thin_bar(over, webbing.name, webbing.thickness_mm, found)
         parts.append(part("webbing", f"{webbing.name}, {wrap.pattern.key}", want, wrap.low, wrap.high, wrap.why, book, wrap.points, textile=True))
     return LoadPath(tuple(parts), wrap, ctx.rings.get(rig.ring))
-
-
-def _wrapped(rig: Wrap, post: Post, webbing: Webbing | Sling, over: Ring | None, here: _At) -> Wrapped:
-    """The wrap as computed, kept while the same rig is looked at with other ropes."""
-    key, given_by = ("wrap", here.book.prefix), (rig, post, webbing, over)
-    kept = here.ctx.kept.get(key)
-    if kept is None or any(a is not b for a, b in zip(kept[0], given_by)) or kept[1] != here.station.wet:
-        own = Book(here.book.prefix)
-        kept = given_by, here.station.wet, wrapped(rig, post, webbing, over, here.station.wet, here.ctx.plan.policies.retention, own), own.workings
-        here.ctx.kept[key] = kept
-    here.book.workings.update(kept[3])
-    return kept[2]
 
 
 def _post_part(key: str, post: Post, want: Asked, here: _At) -> Part:

@@ -112,8 +112,8 @@ def _knotted(system: System, rope: Rope, end: str) -> bool:
     return EndRef(rope=rope.id, end=end) in system.stoppers
 
 
-def _whole(rope: Rope, found: Findings, book: Book) -> tuple[Number, Number] | Unknown:
-    length = real_length(rope, book)
+def _whole(rope: Rope, ctx: Context, found: Findings, book: Book) -> tuple[Number, Number] | Unknown:
+    length = ctx.once(("length", rope.id), (rope,), book, lambda own: real_length(rope, own))
     if isinstance(length, Unknown):
         found.add("rope.length", "Not checked", f"rope.{rope.id}", "The length of {rope} is unknown",
                   "Whether it reaches is not checked.", words={"rope": rope.name})
@@ -133,7 +133,7 @@ def _cord_ridden(rope: Rope, found: Findings) -> None:
 def _doubled(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
     rope = ctx.ropes[system.rope]
     _cord_ridden(rope, found)
-    whole, why, off = _whole(rope, found, book), "", 0.0
+    whole, why, off = _whole(rope, ctx, found, book), "", 0.0
     source = "both ends run out together"
     if system.middle_by == "mark":
         if not rope.middle_mark or rope.middle_off_m.kind == "unknown":
@@ -210,7 +210,7 @@ def _joined(system: System, ctx: Context, found: Findings, book: Book, at: tuple
     made = []
     roles = ("ride", "ride and pull") if system.pulled == "other" else ("ride and pull", "ride")
     for rope, end, role in ((through, system.through_end, roles[0]), (other, system.other_end, roles[1])):
-        low, high, why = _less_knots(rope, _whole(rope, found, book), _join_knot(system), end, book)
+        low, high, why = _less_knots(rope, _whole(rope, ctx, found, book), _join_knot(system), end, book)
         made.append(Strand(rope, end, role, 0.5, low, high, why, _knotted(system, rope, end)))
     return made
 
@@ -256,10 +256,10 @@ def _rest(rope: Rope, system: System, end: str, what: str, low: Number, high: Nu
     return made
 
 
-def _split(system: System, rope: Rope, knots: list, what: str, role: Role, found: Findings, book: Book) -> list[Strand]:
+def _split(system: System, rope: Rope, knots: list, what: str, role: Role, ctx: Context, found: Findings, book: Book) -> list[Strand]:
     """One rope parted at the station: a ride strand of a given length, and the rest."""
     ridden, rest = system.ridden_end, _other(system.ridden_end)
-    whole = _whole(rope, found, book)
+    whole = _whole(rope, ctx, found, book)
     low = high = None
     if system.ride_m.kind == "unknown":
         why = "how much rope the ride strand gets is unknown"
@@ -275,18 +275,18 @@ def _split(system: System, rope: Rope, knots: list, what: str, role: Role, found
 def _blocked_same(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
     rope = ctx.ropes[system.rope]
     _cord_ridden(rope, found)
-    return _split(system, rope, _block_knot(system), "left for the pull strand", "pull", found, book)
+    return _split(system, rope, _block_knot(system), "left for the pull strand", "pull", ctx, found, book)
 
 
 def _releasable(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
     rope = ctx.ropes[system.rope]
     _cord_ridden(rope, found)
-    made = _split(system, rope, [("tie-off", f"rope used.{system.tie_off}", 0.0, "none")], "in reserve past the tie-off", "reserve", found, book)
+    made = _split(system, rope, [("tie-off", f"rope used.{system.tie_off}", 0.0, "none")], "in reserve past the tie-off", "reserve", ctx, found, book)
     if system.reserve_rope is None or made[1].low is None:
         return made
     more = ctx.ropes[system.reserve_rope]
     _cord_ridden(more, found)
-    whole, bend = _whole(more, found, book), row("knots", "rope used.opposed overhand")
+    whole, bend = _whole(more, ctx, found, book), row("knots", "rope used.opposed overhand")
     if isinstance(whole, Unknown) or more.diameter_mm.kind == "unknown" or rope.diameter_mm.kind == "unknown":
         why = whole.why if isinstance(whole, Unknown) else f"the diameter of {(more if more.diameter_mm.kind == 'unknown' else rope).name} is unknown"
         return [made[0], replace(made[1], low=None, high=None, why=why)]
@@ -300,16 +300,16 @@ def _releasable(system: System, ctx: Context, found: Findings, book: Book, at: t
     return [made[0], replace(made[1], low=both[0], high=both[1])]
 
 
-def _single(system: System, rope: Rope, end: str, role: Role, knots: list, found: Findings, book: Book) -> Strand:
+def _single(system: System, rope: Rope, end: str, role: Role, knots: list, ctx: Context, found: Findings, book: Book) -> Strand:
     """One strand of a whole rope, past the station's knots."""
-    low, high, why = _less_knots(rope, _whole(rope, found, book), knots, end, book)
+    low, high, why = _less_knots(rope, _whole(rope, ctx, found, book), knots, end, book)
     return Strand(rope, end, role, 1.0 if role in ("ride", "lower") else 0.0, low, high, why, _knotted(system, rope, end))
 
 
 def _elastic(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
     rope = ctx.ropes[system.rope]
     _cord_ridden(rope, found)
-    return [_single(system, rope, system.ridden_end, "ride", [("knot at the device", "rope used.figure eight", 0.0, "none")], found, book)]
+    return [_single(system, rope, system.ridden_end, "ride", [("knot at the device", "rope used.figure eight", 0.0, "none")], ctx, found, book)]
 
 
 def _bights(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
@@ -319,7 +319,7 @@ def _bights(system: System, ctx: Context, found: Findings, book: Book, at: tuple
     pulled = [(ctx.ropes[system.other], system.other_end)] if system.other is not None else [(rope, _other(system.ridden_end))]
     used, made = row("knots", "rope used.bight"), []
     for r, end, role in ((rope, system.ridden_end, "ride"), (*pulled[0], "pull")):
-        whole = _whole(r, found, book)
+        whole = _whole(r, ctx, found, book)
         why = whole.why if isinstance(whole, Unknown) else "how many bights there are is unknown" if system.bights.kind == "unknown" else ""
         ends: list[Number | None] = [None, None]
         if not why:
@@ -335,15 +335,15 @@ def _bights(system: System, ctx: Context, found: Findings, book: Book, at: tuple
 def _lowered(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
     rope = ctx.ropes[system.rope]
     _cord_ridden(rope, found)
-    return [_single(system, rope, system.end, "lower", [("tie-in", "rope used.figure eight", 0.0, "none")], found, book)]
+    return [_single(system, rope, system.end, "lower", [("tie-in", "rope used.figure eight", 0.0, "none")], ctx, found, book)]
 
 
 def _blocked_cord(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
     rope, cord = ctx.ropes[system.rope], ctx.ropes[system.cord]
     _cord_ridden(rope, found)
-    low, high, why = _less_knots(rope, _whole(rope, found, book), _block_knot(system) + _join_knot(system),
+    low, high, why = _less_knots(rope, _whole(rope, ctx, found, book), _block_knot(system) + _join_knot(system),
                                  system.ridden_end, book)
-    clow, chigh, cwhy = _less_knots(cord, _whole(cord, found, book), _join_knot(system), system.cord_end, book)
+    clow, chigh, cwhy = _less_knots(cord, _whole(cord, ctx, found, book), _join_knot(system), system.cord_end, book)
     return [Strand(rope, system.ridden_end, "ride", 1.0, low, high, why, _knotted(system, rope, system.ridden_end)),
             Strand(cord, system.cord_end, "pull", 0.0, clow, chigh, cwhy, _knotted(system, cord, system.cord_end))]
 
