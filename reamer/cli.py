@@ -18,7 +18,7 @@ EXIT_CLEAR, EXIT_FOUND, EXIT_UNREADABLE = 0, 1, 2
 def tune_memory() -> None:
     """An assessment makes tens of thousands of small objects that all live: looking for cycles less often saves a
     fifth of its time, and keeps it in proportion to the number of drops."""
-    gc.set_threshold(50_000, 20, 50)
+    gc.set_threshold(300_000, 20, 50)
 
 
 def default_database() -> Path:

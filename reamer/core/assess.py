@@ -212,7 +212,7 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tup
     """One drop of a plan.
 
     ctx: the plan's context; index: the drop's place in the plan, from 0; drop: the drop, which may be a draft
-    fixes: whether to look for fixes that have to be tried out; without, findings are the same but for these
+    fixes: whether to look for fixes that have to be tried out, and to keep workings; without, all else is the same
     returns: the assessment and its workings
     Source: see the functions it calls.
     """
@@ -221,7 +221,7 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tup
 
 
 def _assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool) -> tuple[DropAssessment, Book]:
-    book, found = Book(), Findings(drop.id, fixes=fixes)
+    book, found = Book(keeps=fixes), Findings(drop.id, fixes=fixes)
     states = drop.station.states
     inspect(drop.station, found)
     if len(states) > 1:
@@ -229,7 +229,7 @@ def _assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool) -> tuple[Dro
     first = _assess_state(ctx, index, drop, 0, found, book)
     if len(states) == 1:
         return first, book
-    other, more = Book("last."), Findings(drop.id, "last", fixes=fixes)
+    other, more = Book("last.", fixes), Findings(drop.id, "last", fixes=fixes)
     last = _assess_state(ctx, index, drop, 1, more, other)
     book.workings.update(other.workings)
     # What holds for both states is said once, of the station.

@@ -40,7 +40,8 @@ class Context:
             own = Book(book.prefix)
             kept = given, make(own), own.workings
             self.kept[key] = kept
-        book.workings.update(kept[2])
+        if book.keeps:
+            book.workings.update(kept[2])
         return kept[1]
 
 

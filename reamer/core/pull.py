@@ -331,6 +331,11 @@ def pulled_strand(system: System, hanging: list[Strand]) -> Strand | None:
     return next((s for s in hanging if s.role == "pull"), None)
 
 
+# What has a shortfall of its own and needs no force.
+JAMS = "the join is drawn into the ring"
+BLOCKED = "the block lies on the ridden side and stops the pull"
+
+
 def sides(drop: Drop, station: Station, state: State, hanging: list[Strand], by_bound: Lines) -> Sides | str:
     """What a pull is worked out from.
 
@@ -343,6 +348,10 @@ def sides(drop: Drop, station: Station, state: State, hanging: list[Strand], by_
         return "nothing is pulled before it is converted for the last person"
     if system.kind in UNDONE:
         return "it is undone from below, and what that takes is not worked out"
+    if system.kind == "joined" and system.pulled == "through":
+        return JAMS
+    if getattr(system, "block_on", "pull") == "ride":
+        return BLOCKED
     if len(hanging) != 2:
         return "no rope system is chosen" if system.kind == "none" else "a strand of the system is not there"
     down = pulled_strand(system, hanging)
@@ -582,6 +591,8 @@ def pull_findings(pull: Pull, drop: Drop, state: State, coarse_edge: bool, found
         return
     if drop.landing.kind == "moving water":
         found.add("pull.current", "Not checked", "pull", "Rope in a current is not checked", "What the water adds to the pull is not worked out. Keep both strands out of it.")
+    if pull.why in (JAMS, BLOCKED):
+        return
     if pull.worst is None:
         found.add("pull.unknown", "Not checked", "pull", "Whether the rope will pull is not known", "Not checked: {why}.", words={"why": pull.why})
         return

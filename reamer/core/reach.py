@@ -13,7 +13,7 @@ from reamer.core.polyline import Line, Point, point_at
 from reamer.core.rope import rating_kg, real_length, stopper_m, stretch_m
 from reamer.core.say import Number, Sentence
 from reamer.core.section import Lines, at_bound, height_m
-from reamer.core.systems import Strand, ropes_of, strands
+from reamer.core.systems import CONVERTED, UNDONE, Strand, ropes_of, strands
 from reamer.core.tables import row
 from reamer.core.working import Book, Term, computed, from_row
 
@@ -489,7 +489,7 @@ def _end_findings(item: Reach, s: Strand, lengths: dict[str, Bounded], drop: Dro
     words = {"rope": s.rope.name, "end": s.end.upper()}
     stoppers = drop.station.states[0].system.stoppers
     if s.knotted:
-        if "pull" not in s.role or _travels_up(s, drop):
+        if drop.station.states[0].system.kind not in (*CONVERTED, *UNDONE) and ("pull" not in s.role or _travels_up(s, drop)):
             found.add("end.untie", "Note", key, "Untie end {end} of {rope} before the pull",
                       "It goes up through the ring. Take its stopper out once the ends are seen on the ground.", words=words)
         return

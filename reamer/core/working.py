@@ -43,10 +43,11 @@ class Working:
 class Book:
     """Where one drop's workings are gathered while it is assessed."""
 
-    __slots__ = ("prefix", "workings")
+    __slots__ = ("keeps", "prefix", "workings")
 
-    def __init__(self, prefix: str = "") -> None:
-        """prefix: put before every key, so that two states of one station do not share keys."""
+    def __init__(self, prefix: str = "", keeps: bool = True) -> None:
+        """prefix: put before every key, so that two states of one station do not share keys; keeps: whether workings are wanted."""
+        self.keeps = keeps
         self.prefix = prefix
         self.workings: dict[str, Working] = {}
 
@@ -54,7 +55,8 @@ class Book:
                toward: Toward = "near", note: str = "") -> Number:
         """Record a working and return its number."""
         key = self.prefix + key
-        self.workings[key] = Working(key, name, formula, tuple(terms), value, quantity, note)
+        if self.keeps:
+            self.workings[key] = Working(key, name, formula, tuple(terms), value, quantity, note)
         return Number(value, quantity, toward, key)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from reamer.core.assess import Assessment, DropAssessment
 from reamer.core.findings import Finding
 from reamer.core.model import Plan
+from reamer.core.reach import SURFACE
 from reamer.core.say import UnitSystem, spoken, words
 
 CAUTION = ("This is arithmetic on what was entered. Rigging can kill: figures are typical values, real parts vary, age, "
@@ -32,12 +33,21 @@ def _finding(f: Finding, units: UnitSystem) -> list[str]:
 def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
     lines = [f"  {words(d.answer, units)}"]
     for r in d.reach:
-        spare = f"spare {spoken(r.spare, units)}, need {spoken(r.need, units)}" if r.spare and r.need else f"not checked: {r.why}"
+        spare = f"spare {spoken(r.spare, units)}, need {spoken(r.need, units)}" if r.spare and r.need else r.why if r.why == SURFACE else f"not checked: {r.why}"
         lines.append(f"  {r.name} {r.end.upper()} ({r.role}): {spare}")
+        if r.highest:
+            lines.append(f"  A lower reaches the landing from {spoken(r.highest, units)} below the ring and lower down" if r.highest.value > 0 else "  A lower reaches the landing from anywhere")
+    if d.longer:
+        lines.append(f"  The drop could be {spoken(d.longer, units)} longer")
+    if d.water:
+        bag = f"; {spoken(d.water.reserve, units)} stays in the bag at the station" if d.water.reserve else ""
+        lines.append(f"  {'Begin with' if d.water.on_site else 'Pay out'} {spoken(d.water.low, units)}, at the most {spoken(d.water.high, units)}{bag}")
     if d.pull.worst and d.pull.low:
         lines.append(f"  Pull on {d.pull.pulled}: {spoken(d.pull.low, units)} to {spoken(d.pull.worst, units)} at the hand, {d.pull.band}")
     else:
         lines.append(f"  Pull: not checked: {d.pull.why}")
+    lines += [f"  Before the pull: {words(s, units)}" for s in d.retrieval.before]
+    lines += [f"  May catch: {words(s, units)}" for s in d.retrieval.snags]
     if d.several:
         for leg in d.several.legs:
             lines.append(f"  {leg.name}: {spoken(leg.tied, units)} of the load as tied, {spoken(leg.worst, units)} at worst")

@@ -44,7 +44,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
       <p className="quiet">{a.system}{whole.last && (which === 1 ? ", for the last person" : ", for the party")}</p>
       <p className="mt-0.5 text-[13px]" data-testid="tally"><Tally tally={a.tally} /></p>
       <p className="mt-3 border-l-4 border-accent py-1 pl-3 text-[17px] leading-snug font-medium" data-testid="answer"><Said s={a.answer} /></p>
-      {whole.last && which === 0 && whole.last.retrieval.side.strand && <p className="mt-1 border-l-4 border-[var(--rule)] pl-3 text-[13px]" data-testid="last-answer">The last person: <Said s={whole.last.answer} /></p>}
+      {whole.last && which === 0 && JSON.stringify(whole.last.answer) !== JSON.stringify(a.answer) && <p className="mt-1 border-l-4 border-[var(--rule)] pl-3 text-[13px]" data-testid="last-answer">The last person: <Said s={whole.last.answer} /></p>}
       <div className="mb-3" />
       {drop && <Pulling a={a} drop={drop} />}
       {a.reach.length > 0 && (

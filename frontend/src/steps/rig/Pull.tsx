@@ -110,9 +110,8 @@ function PullSide({ drop, a }: { drop: Drop; a: DropAssessment }) {
   const rope = plan.shed.ropes?.find((r) => side.strand && a.reach.some((x) => x.key === `reach.${side.strand}` && x.rope === r.id));
   return (
     <div className="mb-1.5" data-testid="pull-side">
-      <p className="flex items-center gap-2 text-[16px] font-semibold">{rope && <Facing drop={drop} colour={rope.colour ?? "#777777"} />}<span><Said s={side.said} /></span>
-        {side.flip.length > 0 && <button type="button" className="act ml-auto shrink-0 font-normal" title="Pull the other side (X)" onClick={() => edit(applyEdits(side.flip))}>Pull the other side</button>}
-      </p>
+      <p className="flex items-center gap-2 text-[16px] font-semibold">{rope && <Facing drop={drop} colour={rope.colour ?? "#777777"} />}<span><Said s={side.said} /></span></p>
+      {side.flip.length > 0 && <button type="button" className="act my-1" title="Pull the other side (X)" onClick={() => edit(applyEdits(side.flip))}>Pull the other side</button>}
       {side.reasons.map((r, i) => <p key={i} className="quiet text-[13px]"><Said s={r} /></p>)}
       {side.refused && side.strand && <p className="text-[13px]"><span className="quiet">Not the other: </span><Said s={side.refused} /></p>}
     </div>

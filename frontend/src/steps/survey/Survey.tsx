@@ -44,7 +44,7 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
   return (
     <div className="flex h-full flex-col">
       <div className="min-h-0 grow"><Cutaway a={a} drop={drop} index={index} /></div>
-      <div className="h-[248px] shrink-0 overflow-y-auto border-t border-[var(--rule)] bg-base-100 px-4 py-3">
+      <div className="h-[286px] shrink-0 overflow-y-auto border-t border-[var(--rule)] bg-base-100 px-4 py-3">
         <div className="mb-2 flex items-end gap-3">
           <TextField label="name of the drop" path={[...at, "name"]} value={drop.name} className="w-44" />
           <ChoiceField label="landing" path={[...at, "landing", "kind"]} value={drop.landing.kind} choices={LANDINGS} className="w-36" />
@@ -57,14 +57,14 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
           <span className="grow" />
           <DropActs drop={drop} index={index} />
         </div>
-        {section.kind === "quick" ? <QuickForm s={section} at={[...at, "section"]} /> : <ShotsForm s={section} at={[...at, "section"]} />}
-        <div className="mt-2 grid grid-cols-4 gap-x-4 gap-y-2">
+        <div className="mb-2 grid grid-cols-4 gap-x-4 gap-y-2">
           <ChoiceField label="strands hang below the ring" path={[...at, "station", "strands_hang"]} value={drop.station.strands_hang ?? "unknown"} choices={HANG} />
           <ChoiceField label="cracks or flakes under the line" path={[...at, "cracks"]} value={drop.cracks ?? "unknown"} choices={["no", "yes", "unknown"]} />
           <ChoiceField label="rock under the rope" path={[...at, "rock"]} value={drop.rock ?? "unknown"} choices={ROCK} />
           <SurveyField label="landing off to the side" path={[...at, "landing", "aside_m"]} figure={drop.landing.aside_m ?? known(0, "eye")} quantity="length" why="not measured" />
           {drop.landing.kind === "hanging stance" && <SurveyField label="next station, from where one hangs" path={[...at, "landing", "next_m"]} figure={drop.landing.next_m ?? unknown("not measured")} quantity="fine length" why="not measured" />}
         </div>
+        {section.kind === "quick" ? <QuickForm s={section} at={[...at, "section"]} /> : <ShotsForm s={section} at={[...at, "section"]} />}
         <TextField label="notes on this drop" path={[...at, "notes"]} value={drop.notes ?? ""} className="mt-2" />
         {whole && <p role="alert" className="sev-Shortfall mt-1 text-xs">{whole}</p>}
       </div>
