@@ -160,7 +160,7 @@ def canyon() -> Plan:
                    "rating_kn": _range(25, 25, "stamped")},
                   {"id": "link-8", "name": "screw link 8 mm", "kind": "link", "thickness_mm": _known(8), "opening_mm": _known(17),
                    "rating_kn": _range(25, 25, "stamped, EN 12275 Q"), "cross_kn": _range(10, 10, "stamped, EN 12275 Q")}],
-        "devices": [{"id": "eight", "name": "figure-eight device", "rating_kn": _range(25, 25, "stamped")}],
+        "devices": [{"id": "eight", "name": "figure-eight device", "rating_kn": _range(25, 25, "stamped"), "thinnest_mm": _known(8), "thickest_mm": _known(12), "strands": "one or two"}],
         "tethers": [{"id": "nylon", "name": "120 cm nylon tether, bight knot", "made_of": "sewn sling", "fibre": "nylon",
                      "strength_kn": _range(22, 22, "label, EN 566"), "knot": "overhand"},
                     {"id": "rope", "name": "dynamic rope tether", "made_of": "dynamic rope", "fibre": "nylon",

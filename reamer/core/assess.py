@@ -236,7 +236,9 @@ def _assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool) -> tuple[Dro
     ours, theirs = ({(f.code, f.subject.part, words(f.title), words(f.reason)): f for f in d.findings} for d in (first, last))
     both = [replace(f, subject=replace(f.subject, state="")) if k in theirs else f for k, f in ours.items()]
     findings = Findings(drop.id, found=[*both, *(f for k, f in theirs.items() if k not in ours)]).worst_first()
-    return replace(first, last=last, findings=findings, tally=tally(findings),
+    # The party's rope is no use where the last person's no longer reaches.
+    longer = None if first.longer is None or last.longer is None else min(first.longer, last.longer, key=lambda n: n.value)
+    return replace(first, last=last, longer=longer, findings=findings, tally=tally(findings),
                    verdict=VERDICT if first.verdict and last.verdict else ""), book
 
 

@@ -238,7 +238,7 @@ def how_much_longer(reached: tuple[Reach, ...], drop: Drop, book: Book) -> Numbe
     returns: the least to spare, less where it counts twice [m]; None while one is not known, or nothing hangs
     Source: none, a minimum.
     """
-    asked = [r for r in reached if r.role != "reserve"]
+    asked = [r for r in reached if r.role != "reserve" and r.why != SURFACE]
     if not asked or any(r.spare is None for r in asked):
         return None
     system = drop.station.states[0].system

@@ -204,6 +204,11 @@ def rider_findings(ctx: Context, tethers: tuple[TetherAssessment, ...], found: F
             found.add(f"{what}.weak", "Shortfall", p.key, "{part} holds {low}, needs {required}",
                       "Its low end is {times} its peak of {demand}.", working=p.low.working, words={"part": p.name},
                       numbers={"low": p.low, "required": p.required, "times": p.times, "demand": p.demand})
+    used = {p.device for p in ctx.plan.party if p.device}
+    for d in ctx.plan.shed.devices:
+        blank = [what for unknown, what in ((d.thinnest_mm.kind == "unknown" or d.thickest_mm.kind == "unknown", "how thin or thick a rope"), (d.strands == "unknown", "one strand or two")) if unknown]
+        if d.id in used and blank:
+            found.add("device.range", "Not checked", f"device.{d.id}", "For which ropes {device} is stated is unknown", "Not checked: {why}. Its maker's sheet says so.", words={"device": d.name, "why": " and ".join(blank)})
     names = {t.id: t.name for t in ctx.plan.shed.tethers}
     for t in tethers:
         worst = t.falls[-1] if t.falls else None

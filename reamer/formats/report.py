@@ -45,7 +45,7 @@ def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
     if d.pull.worst and d.pull.low:
         lines.append(f"  Pull on {d.pull.pulled}: {spoken(d.pull.low, units)} to {spoken(d.pull.worst, units)} at the hand, {d.pull.band}")
     else:
-        lines.append(f"  Pull: not checked: {d.pull.why}")
+        lines.append(f"  Pull: {'not checked: ' if d.retrieval.side.strand else ''}{d.pull.why}")
     lines += [f"  Before the pull: {words(s, units)}" for s in d.retrieval.before]
     lines += [f"  May catch: {words(s, units)}" for s in d.retrieval.snags]
     if d.several:

@@ -293,6 +293,9 @@ class Passed(unittest.TestCase):
         self.assertIn("device.range", found(doubled(), thickest_mm=known(8.9)))
         self.assertIn("device.range", found(doubled(), strands="one"))
         self.assertIn("device.range", found(SAME, strands="two"))
+        for blank in ({"thinnest_mm": unknown("?")}, {"strands": "unknown"}):
+            a = assess(read_plan(edited(plan_of(doubled()), *((("shed", "devices", 0, k), v) for k, v in blank.items()))))
+            self.assertEqual([f.severity for f in a.findings if f.code == "device.range"], ["Not checked"])
 
 
 class BadInput(unittest.TestCase):

@@ -79,7 +79,7 @@ export function Cutaway({ a, drop, index, corner, pinned = false }: { a: DropAss
 
   const pan = usePan(v, (next) => { setByHand(true); setView(next); });
   const pulled = useContext(PulledContext);
-  const labels = useLabels(a, v, units === "us", pulled);
+  const labels = useLabels(a, drop, v, units === "us", pulled);
   const columnX = Math.min(size.width - LABEL_COLUMN - DIMENSION, Math.max(sx(v, bounds(g).right) + 46, 200));
   const placed = place(labels.map((l) => ({ id: l.id, x: l.at[0], y: l.at[1], height: l.sub ? 32 : 17 })), 8, size.height - 30);
   const bar = scaleBar(v, units === "us");
@@ -146,7 +146,9 @@ function corner(line: readonly Point[], x: number, z: number): number {
   return line.findIndex((p, i) => i > 0 && i + 1 < line.length && Math.hypot(p[0] - x, p[1] - z) < 1e-6);
 }
 
-function useLabels(a: DropAssessment, v: View, us: boolean, pulled: PulledView | null): Label[] {
+function useLabels(a: DropAssessment, drop: Drop, v: View, us: boolean, pulled: PulledView | null): Label[] {
+  const deviations = drop.station.deviations ?? [];
+  const aside = drop.landing.aside_m?.kind === "known" ? drop.landing.aside_m.value : 0;
   return useMemo(() => {
     const g = a.geometry;
     const made: Label[] = [];
@@ -173,6 +175,10 @@ function useLabels(a: DropAssessment, v: View, us: boolean, pulled: PulledView |
       });
     });
     if (pulled) {
+      for (const d of deviations) {
+        const mark = d.left_in && d.below_m.kind === "known" ? cut(g.taut as Point[], d.below_m.value).at(-1) : undefined;
+        if (mark) made.push({ id: `dev-${d.id}`, at: at(mark[0], mark[1]), title: d.name, sub: strain(mark[0], mark[1]) ?? undefined });
+      }
       const hand = pulled.downLine[pulled.downLine.length - 1];
       if (hand) made.push({ id: "hand", at: at(hand[0], hand[1]), title: <>{force(pulled.here.high_n)} at the hand</>, sub: <>at the least friction {force(pulled.here.low_n)}</> });
       return made;
@@ -201,6 +207,12 @@ function useLabels(a: DropAssessment, v: View, us: boolean, pulled: PulledView |
       const mark = r.highest && r.highest.value > 0.05 ? cut(g.taut as Point[], r.highest.value).at(-1) : undefined;
       if (mark && r.highest) made.push({ id: "highest", at: at(mark[0], mark[1]), title: "a lower reaches from here down", sub: <><Num n={r.highest} /> below the ring</> });
     }
+    for (const d of deviations) {
+      const mark = d.below_m.kind === "known" ? cut(g.taut as Point[], d.below_m.value).at(-1) : undefined;
+      if (mark) made.push({ id: `dev-${d.id}`, at: at(mark[0], mark[1]), title: d.name, sub: d.left_in ? "stays in, pulled through" : "the last person takes it out" });
+    }
+    const foot_ = g.terrain[g.terrain.length - 1];
+    if (aside > 0 && foot_) made.push({ id: "aside", at: at(foot_.x_m, foot_.z_m), title: <>landing <Num n={{ value: aside, quantity: "length", toward: "near", working: "" }} /> off to the side</> });
     if (g.recess) {
       const lip = g.taut[g.taut.length - 1];
       const foot = g.terrain[g.terrain.length - 1];
@@ -212,7 +224,7 @@ function useLabels(a: DropAssessment, v: View, us: boolean, pulled: PulledView |
       made.push({ id: "upper", at: at(high[0] + 30 / v.scale, high[1]), title: <span className="font-normal">landing, at the survey's limit</span>, sub: <>up to {spoken({ value: low.z_m - high[1], quantity: "length", toward: "up", working: "" }, us ? "us" : "metric")} deeper</> });
     }
     return made;
-  }, [a, v, us, pulled]);
+  }, [a, v, us, pulled, deviations, aside]);
 }
 
 function UpperBound({ a, view }: { a: DropAssessment; view: View }) {

@@ -169,6 +169,10 @@ export function Scene({ a, drop, ropes, webbing, view, size, id }: {
       <g className={light("anchor") ?? (lit.startsWith("point.") || lit.startsWith("leg.") ? "lit" : undefined)}><Post drop={drop} a={a} view={view} webbing={web} /></g>
       {g.tie.length > 1 && <path d={path(g.tie.map((p) => toScreen(view, p as Point)))} fill="none" stroke={web?.colour ?? "var(--quiet)"} strokeWidth={5} strokeLinejoin="round" aria-label="tie" className={light("webbing")} />}
       <Strands a={a} ropes={ropes} view={view} lit={lit} inner={innerOf(drop)} />
+      {(drop.station.deviations ?? []).map((d) => {
+        const at = d.below_m.kind === "known" ? cut(g.taut.map((p) => p as Point), d.below_m.value).at(-1) : undefined;
+        return at && <path key={d.id} d={`M${sx(view, at[0]) - 12} ${sy(view, at[1])}h24`} stroke={d.left_in ? "var(--color-base-content)" : "var(--quiet)"} strokeWidth={3} strokeDasharray={d.left_in ? undefined : "4 3"} aria-label="deviation" />;
+      })}
       {g.contacts.filter((c) => (c.turn.value * 180) / Math.PI >= 2).map((c) => (
         <circle key={c.index} cx={sx(view, c.x_m)} cy={sy(view, c.z_m)} r={3.6} fill="var(--color-base-100)" stroke="var(--color-base-content)" strokeWidth={1.8} aria-label="contact" />
       ))}
