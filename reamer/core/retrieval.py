@@ -229,12 +229,12 @@ def retrieval_findings(ctx: Context, index: int, drop: Drop, which: int, hanging
     state = drop.station.states[which]
     system, at = state.system, ("drops", index, "station", "states", which)
     down = pulled_strand(system, hanging)
-    if system.kind == "joined" and system.pulled == "through":
+    if system.kind == "joined" and system.pulled == "through" and hanging:
         found.add("pull.join-side", "Shortfall", "pull", "Pulled from the wrong side: the join is drawn into the ring",
                   "{through} runs through the ring and the join lies on the other side. Pulled there, the join comes up against the ring and stops or jams.",
                   words={"through": ctx.ropes[system.through].name},
                   fix=Fix(Sentence("Pull {rope}", {}, {"rope": ctx.ropes[system.other].name}), (Edit((*at, "system", "pulled"), "other"),)))
-    if getattr(system, "block_on", "pull") == "ride":
+    if getattr(system, "block_on", "pull") == "ride" and hanging:
         found.add("block.side", "Shortfall", "block", "The block lies on the ridden side of the ring",
                   "There it stops the pull and not the rider, whose weight draws the rope through.",
                   fix=Fix(Sentence("Put the block on the side that is pulled"), (Edit((*at, "system", "block_on"), "pull"),)))

@@ -141,9 +141,9 @@ export function Cutaway({ a, drop, index, corner, pinned = false }: { a: DropAss
   );
 }
 
-/** Which corner of a line a point is, or −1. */
+/** Which corner of a line a point is, or −1. A line drawn off to the side has its corners a little elsewhere. */
 function corner(line: readonly Point[], x: number, z: number): number {
-  return line.findIndex((p, i) => i > 0 && i + 1 < line.length && Math.hypot(p[0] - x, p[1] - z) < 1e-6);
+  return line.findIndex((p, i) => i > 0 && i + 1 < line.length && Math.hypot(p[0] - x, p[1] - z) < 0.3);
 }
 
 function useLabels(a: DropAssessment, drop: Drop, v: View, us: boolean, pulled: PulledView | null): Label[] {

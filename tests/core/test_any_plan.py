@@ -1,0 +1,164 @@
+"""Whatever a guide enters, known or not: every answer is given, every sentence can be said, and unknown never passes as good."""
+
+import json
+import unittest
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from reamer.core.assess import assess, pull_curve
+from reamer.core.comparison import compare_systems
+from reamer.core.context import context
+from reamer.core.reading import read_plan
+from reamer.core.say import words
+from reamer.core.schools import apply
+from reamer.formats.report import report
+from tests.builders import anchored, capacity, ice, known, mass, plan_of, post, quick, rated, rope, several, unknown, wrap
+from tests.builders import leg as leg_to
+from tests.core.test_assess import Workings
+
+ENDS, TRI = st.sampled_from("ab"), st.sampled_from(["yes", "no", "unknown"])
+LANDINGS = st.sampled_from(["ledge", "ground", "pool", "wading", "moving water", "hanging stance", "unknown"])
+
+
+def figures(low, high, method="tape"):
+    """A figure in a range, now and then unknown."""
+    return st.one_of(st.floats(low, high).map(lambda v: known(round(v, 3), method)), st.just(unknown("nobody knows")))
+
+
+def capacities(low=2, high=30):
+    return st.one_of(st.tuples(st.floats(low, high), st.floats(0, 10)).map(lambda t: capacity(t[0], t[0] + t[1], "tested")), st.just(unknown("not tested")))
+
+
+@st.composite
+def systems(draw):
+    """Any rope system of three ropes and a cord, in or out of the shed, well rigged or not."""
+    one, other = draw(st.permutations(["r1", "r2", "r3", "c1", "gone"]))[:2]
+    stoppers = [{"rope": one, "end": e} for e in "ab" if draw(st.booleans())]
+    join = {"knot": draw(st.sampled_from(["flat overhand", "flat overhand, second behind", "opposed overhand"])), "tails_m": draw(figures(0.05, 1)), "slips_kn": draw(capacities(0.01, 5))}
+    block = {"block": draw(st.sampled_from(["figure eight", "overhand", "butterfly", "clove hitch", "stone hitch"])), "block_on": draw(st.sampled_from(["pull", "pull", "ride"])),
+             "carabiner": draw(st.booleans()), "block_holds": draw(capacities())}
+    ridden = {"rope": one, "ridden_end": draw(ENDS), "stoppers": stoppers}
+    return draw(st.sampled_from([
+        {"kind": "none"},
+        {"kind": "doubled", "rope": one, "middle_by": draw(st.sampled_from(["mark", "ends run together"])), "pulled_end": draw(ENDS), "stoppers": stoppers},
+        {"kind": "joined", "through": one, "through_end": draw(ENDS), "other": other, "other_end": draw(ENDS), "pulled": draw(st.sampled_from(["other", "through"])), "stoppers": stoppers, **join},
+        {"kind": "blocked, same rope", **ridden, **block, "ride_m": draw(figures(1, 60))},
+        {"kind": "blocked, pull cord", **ridden, **block, **join, "cord": other, "cord_end": draw(ENDS)},
+        {"kind": "releasable", **ridden, "ride_m": draw(figures(1, 60)), "tie_off": draw(st.sampled_from(["munter-mule-overhand", "figure-eight device mule"])), "reserve_rope": draw(st.sampled_from([None, other]))},
+        {"kind": "elastic-release device", **ridden, "device": draw(st.sampled_from(["eight", "gone"]))},
+        {"kind": "alternating bights", **ridden, "other": draw(st.sampled_from([None, other])), "other_end": draw(ENDS), "bights": draw(figures(1, 12)), "last_on": draw(st.sampled_from(["pull", "ride"])),
+         "last_m": draw(figures(0.1, 1)), "clipped": draw(st.booleans()), "block_holds": draw(capacities())},
+        {"kind": "lowered", "rope": one, "end": draw(ENDS), "belayer": draw(st.sampled_from(["above", "below"])), "far_end_closed": draw(st.booleans())},
+    ]))
+
+
+@st.composite
+def ropes(draw):
+    made = []
+    for rope_id in ("r1", "r2", "r3", "c1"):
+        damage = [{"at_m": draw(figures(0, 60)), "takes_m": draw(figures(0, 2)), "use": draw(st.sampled_from(["knot passed", "longest sound piece"]))}] if draw(st.integers(0, 3)) == 0 else []
+        made.append(rope(rope_id, kind="pull cord" if rope_id == "c1" else draw(st.sampled_from(["low-stretch", "dynamic single", "dynamic half", "dynamic twin"])),
+                         nominal_m=draw(figures(1, 90)), measured_m=draw(figures(1, 90)), diameter_mm=draw(figures(5, 12)), strength_kn=draw(capacities()), elongation_pct=draw(figures(1, 10)),
+                         fibre=draw(st.sampled_from(["nylon", "polyester", "HMPE", "aramid", "unknown"])), wet_since_measured=draw(TRI), middle_mark=draw(st.booleans()),
+                         middle_off_m=draw(figures(0, 1)), damage=damage))
+    return made
+
+
+@st.composite
+def anchors(draw):
+    """A rig of any kind and its features."""
+    trunk = {**post("pine", "tree", 1.2, 12, 20, "judged"), "girth_m": draw(figures(0.2, 4)), "holds": draw(st.one_of(capacities(), st.just(mass(depth_m=unknown("?"))), st.just(mass()))), "sound": draw(TRI)}
+    tie = draw(st.sampled_from(["simple wrap", "frost knot", "basket", "girth hitch", "threaded eye", "re-threaded overhand", "redundant basket"]))
+    kind = draw(st.sampled_from(["none", "wrap", "round", "rated", "textile", "ice", "several"]))
+    if kind == "none":
+        return {"kind": "none"}, [trunk]
+    if kind == "wrap":
+        return {**wrap(0.6), "pattern": tie, "gain_m": draw(figures(0.05, 6)), "extension_m": draw(figures(0.1, 2))}, [trunk]
+    if kind == "round":
+        return {"kind": "direct", "anchor": "post", "ring": None, "gain_m": known(0.1)}, [trunk]
+    if kind == "rated":
+        return {"kind": "direct", "anchor": "a", "ring": draw(st.sampled_from(["ring-steel", "link-8", "gone"])), "gain_m": draw(figures(0.05, 3))}, [rated("a")]
+    if kind == "textile":
+        return {"kind": "direct", "anchor": "a", "ring": None, "gain_m": known(0.2)}, [{**rated("a"), "what": "textile", "in_place": draw(TRI), "good_strands": draw(figures(0, 5))}]
+    if kind == "ice":
+        return {"kind": "direct", "anchor": "post", "ring": None, "gain_m": known(0.1)}, [ice(cord=draw(st.sampled_from([None, "c1", "gone"])))]
+    return several(leg_to("a", 0, 0.2), leg_to("b", 0, -0.2), focal=draw(st.sampled_from(["knotted", "sliding", "limited"])), slack_m=draw(figures(0, 0.3))), [rated("a"), rated("b")]
+
+
+@st.composite
+def plans(draw):
+    rig, features = draw(anchors())
+    section = {**quick(2, 0.2, 15, "tape", "rounded"), "setback_m": draw(figures(0, 8)), "height_m": draw(figures(2, 50)), "edge": draw(st.sampled_from(["rounded", "coarse", "unknown"]))}
+    data = anchored(rig, *features, system=draw(systems()), section=section, landing=draw(LANDINGS), ropes=draw(ropes()), mass=draw(st.sampled_from([None, 60.0, 110.0])), wet=draw(TRI))
+    drop = data["drops"][0]
+    drop["landing"].update(aside_m=draw(st.one_of(st.just(known(0, "eye")), figures(0, 20))), next_m=draw(figures(0, 3)))
+    drop.update(cracks=draw(TRI), rock=draw(st.sampled_from(["smooth", "coarse", "unknown"])))
+    station = drop["station"]
+    station["strands_hang"] = draw(st.sampled_from(["side by side", "one behind", "unknown"]))
+    if draw(st.booleans()):
+        station["deviations"] = [{"id": "d", "name": "deviation", "below_m": draw(figures(0, 60)), "turn_deg": draw(figures(0, 150)), "holds": draw(capacities()), "left_in": draw(st.booleans())}]
+    if draw(st.booleans()):
+        station["traverse"] = {"rope": draw(st.sampled_from(["r1", "gone"])), "span_m": draw(figures(1, 40)), "sag_m": draw(figures(0.1, 4)), "near": draw(capacities()), "far": draw(capacities())}
+    state = station["states"][0]
+    state["pulled_lies"] = draw(st.sampled_from(["left", "right", "against the rock", "outside", "unknown"]))
+    if draw(st.booleans()):
+        station["states"] = [{**state, "serves": "party"}, {**state, "id": "last", "serves": "last", "system": draw(systems())}]
+    data["policies"].update(ends=draw(st.sampled_from(["always", "unless seen down"])), releasable=draw(st.sampled_from(["always", "for novices"])), strands=draw(st.sampled_from(["doubled", "single"])))
+    return data
+
+
+class AnyPlan(unittest.TestCase):
+    @given(plans())
+    @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+    def test_every_answer_is_given_and_can_be_said(self, data):
+        p = read_plan(data)
+        a = assess(p)
+        d = a.drops[0]
+        keys = {w.key for w in a.workings["d1"]} | {w.key for w in a.workings[""]}
+        for s in (d, d.last) if d.last else (d,):
+            for sentence in (s.answer, s.retrieval.side.said, *s.retrieval.side.reasons, *s.retrieval.before, *s.retrieval.snags, *([s.retrieval.side.refused] if s.retrieval.side.refused else [])):
+                self.assertNotRegex(words(sentence), r"[{}]|None|nan|inf")
+            for n in (s.longer, s.pull.high, *(x for r in s.reach for x in (r.low, r.need, r.spare, r.highest)), *(x for q in s.parts for x in (q.demand, q.low, q.times))):
+                self.assertTrue(n is None or not n.working or n.working in keys)
+        self.assertNotRegex(report(p, a), r"[{}]|\bNone\b|\bnan\b|\binf\b")
+        self.assertEqual(assess(read_plan(json.loads(p.model_dump_json()))), a)
+
+    @given(plans())
+    @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+    def test_unknown_never_passes_as_good(self, data):
+        d = assess(read_plan(data)).drops[0]
+        found = {f.severity for f in d.findings}
+        self.assertEqual(bool(d.verdict), "Shortfall" not in found and bool(d.verdict))
+        for s in (d, d.last) if d.last else (d,):
+            for part in s.parts:
+                self.assertEqual(part.low is None or part.required is None, part.verdict == "Not checked", part.key)
+            blank = any(r.spare is None and r.why != "its end is set at the water's surface" for r in s.reach) or (s.pull.worst is None and s.retrieval.side.strand)
+            if blank:
+                self.assertTrue({"Not checked", "Shortfall"} & found)
+
+    @given(plans())
+    @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
+    def test_every_way_is_compared_and_every_fix_can_be_applied(self, data):
+        p = read_plan(data)
+        ctx = context(p)
+        for which in range(len(p.drops[0].station.states)):
+            pull_curve(ctx, 0, p.drops[0], which)
+            rows = compare_systems(ctx, 0, p.drops[0], which).ways
+            for way in rows[:3]:
+                apply(p, way.edits)
+        for f in assess(p).drops[0].findings:
+            if f.fix:
+                apply(p, f.fix.edits)
+
+    @given(plans())
+    @settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+    def test_every_working_gives_its_number(self, data):
+        Workings("test_demo").check(read_plan(data), least=0)
+
+    def test_the_plan_they_are_made_from_is_whole(self):
+        self.assertEqual(assess(read_plan(plan_of({"kind": "none"}))).tally["Shortfall"], 0)
+
+
+if __name__ == "__main__":
+    unittest.main()
