@@ -95,3 +95,15 @@ class Browsing(unittest.TestCase):
 
     def tally(self, page: Page | None = None) -> str:
         return (page or self.page).get_by_test_id("tally").inner_text()
+
+    def apart(self, page: Page, least: int = 3) -> None:
+        """Hold every label of the drawing apart from the others and inside it."""
+        boxes = page.evaluate("""() => [...document.querySelectorAll('[data-label]')].map(e => {
+            const r = e.getBoundingClientRect(); return [e.dataset.label, r.left, r.top, r.right, r.bottom]; })""")
+        frame = page.get_by_test_id("cutaway").bounding_box()
+        self.assertGreaterEqual(len(boxes), least)
+        for i, (name, left, top, right, bottom) in enumerate(boxes):
+            self.assertTrue(frame["x"] <= left and right <= frame["x"] + frame["width"] + 1, f"{name} leaves the drawing: {left}-{right}")
+            self.assertTrue(frame["y"] <= top and bottom <= frame["y"] + frame["height"] + 1, f"{name} leaves the drawing")
+            for other, l2, t2, r2, b2 in boxes[i + 1:]:
+                self.assertFalse(left < r2 - 0.5 and l2 < right - 0.5 and top < b2 - 0.5 and t2 < bottom - 0.5, f"{name} lies on {other}")

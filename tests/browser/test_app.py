@@ -609,17 +609,6 @@ class Reference(Browsing):
 class Labels(Browsing):
     """Labels are never on top of each other, nor outside the drawing, on the demo and on random sections."""
 
-    def apart(self, page):
-        boxes = page.evaluate("""() => [...document.querySelectorAll('[data-label]')].map(e => {
-            const r = e.getBoundingClientRect(); return [e.dataset.label, r.left, r.top, r.right, r.bottom]; })""")
-        frame = page.get_by_test_id("cutaway").bounding_box()
-        self.assertGreaterEqual(len(boxes), 3)
-        for i, (name, left, top, right, bottom) in enumerate(boxes):
-            self.assertTrue(frame["x"] <= left and right <= frame["x"] + frame["width"] + 1, f"{name} leaves the drawing: {left}-{right}")
-            self.assertTrue(frame["y"] <= top and bottom <= frame["y"] + frame["height"] + 1, f"{name} leaves the drawing")
-            for other, l2, t2, r2, b2 in boxes[i + 1:]:
-                self.assertFalse(left < r2 - 0.5 and l2 < right - 0.5 and top < b2 - 0.5 and t2 < bottom - 0.5, f"{name} lies on {other}")
-
     def test_demo(self):
         for units in ("metric", "us"):
             page = self.page_of(units=units)
