@@ -11,7 +11,7 @@ from reamer.core.assess import DropAssessment, assess_drop, path_lengths
 from reamer.core.context import Context
 from reamer.core.findings import Edit
 from reamer.core.loads import runs_by_itself, static_kn
-from reamer.core.model import Drop, Known, Rope, State, System, read_system
+from reamer.core.model import Direct, Drop, Feature, Known, Rig, Rope, State, System, read_system
 from reamer.core.reach import last_system, ride_wanted_m
 from reamer.core.say import Number, Sentence
 from reamer.core.systems import CONVERTED, SYSTEM_NAMES, ropes_of
@@ -152,6 +152,8 @@ def compare_systems(ctx: Context, index: int, drop: Drop, which: int = 0) -> Com
         way = _way(ctx, index, drop, which, system, in_use)
         if way is not None:
             made.append(way)
+        if system.kind == "doubled":
+            made += [_way(ctx, index, drop, which, system, False, rig) for rig in _round_a_tree(drop, which)]
     if not seen_in_use and old.kind != "none":
         made.append(_way(ctx, index, drop, which, old, True))
     ways = sorted((w for w in made if w), key=lambda w: (w.shortfalls, w.not_checked, not w.preferred, w.pull.value if w.pull else math.inf))
@@ -187,10 +189,22 @@ def _states(ctx: Context, index: int, drop: Drop, which: int, system: System, in
     return (state.model_copy(update={"serves": "party"}), state.model_copy(update={"id": new_id, "serves": "last", "system": read_system(last)}))
 
 
-def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_use: bool) -> Way | None:
+def _round_a_tree(drop: Drop, which: int) -> list[Direct]:
+    """The rope straight round a tree of the station, where it runs through a ring now."""
+    rig = drop.station.states[which].rig
+    if rig.kind == "none" or rig.ring is None:
+        return []
+    tree = next((f for f in drop.station.features if f.kind == "post" and f.what == "tree"), None)
+    return [] if tree is None else [Direct(kind="direct", anchor=tree.id, ring=None, gain_m=Known(kind="known", value=row("ropes", "round.reach").high, method="given"))]
+
+
+def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_use: bool, rig: Direct | None = None) -> Way | None:
     states = _states(ctx, index, drop, which, system, in_use)
     if states is None:
         return None
+    if rig is not None:
+        states = tuple(s.model_copy(update={"rig": rig}) if i == which else s for i, s in enumerate(states))
+    round_tree = next((f.name for f in drop.station.features if rig is not None and f.id == rig.anchor), "")
     whole: DropAssessment = assess_drop(ctx, index, _with(drop, states), fixes=False)[0]
     a = whole.last if which == 1 and whole.last else whole
     hung = [r for r in a.reach if r.role != "reserve"]
@@ -206,22 +220,24 @@ def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_us
     at = ("drops", index, "station", "states")
     edits: tuple[Edit, ...] = ()
     if not in_use:
-        edits = (Edit((*at, which, "system"), system.model_dump(mode="json")),) if len(states) == len(drop.station.states) else (Edit(at, [s.model_dump(mode="json") for s in states]),)
+        edits = (Edit((*at, which, "system"), system.model_dump(mode="json")), *([Edit((*at, which, "rig"), rig.model_dump(mode="json"))] if rig else [])) if len(states) == len(drop.station.states) else (Edit(at, [s.model_dump(mode="json") for s in states]),)
     pull = whole.last.pull if system.kind in CONVERTED and whole.last else a.pull
-    return Way("|".join((SYSTEM_NAMES[system.kind], *ropes)), SYSTEM_NAMES[system.kind], ropes, in_use, None if None in spares or not spares else min(spares, key=lambda n: n.value),
-               reserve, pull.worst, pull.band, weakest.name if weakest else "", weakest.times if weakest else None, _left(ctx, drop, which),
+    name = f"{SYSTEM_NAMES[system.kind]} straight round {round_tree}" if round_tree else SYSTEM_NAMES[system.kind]
+    if round_tree:
+        needs = "It rubs far more than a ring, and the bark suffers"
+    return Way("|".join((name, *ropes)), name, ropes, in_use, None if None in spares or not spares else min(spares, key=lambda n: n.value),
+               reserve, pull.worst, pull.band, weakest.name if weakest else "", weakest.times if weakest else None, _left(ctx, drop.station.features, states[which].rig),
                sum(1 for p in a.parts if p.single and not p.accepted), last,
                (Number(sum(t.low for t in times), "minutes", "down"), Number(sum(t.high for t in times), "minutes", "up")), lowers, needs,
                (system.kind in ("doubled", "joined")) == (ctx.plan.policies.strands == "doubled"), whole.tally["Shortfall"], whole.tally["Not checked"],
                next((f.title for f in own if f.severity == "Shortfall"), None), next((f.title for f in own if f.severity == "Not checked"), None), edits)
 
 
-def _left(ctx: Context, drop: Drop, which: int) -> str:
+def _left(ctx: Context, features: tuple[Feature, ...], rig: Rig) -> str:
     """What of the tie stays behind: none of these systems leaves more than the tie."""
-    rig = drop.station.states[which].rig
     if rig.kind == "none":
         return "nothing is tied yet"
-    feature = next((f for f in drop.station.features if f.id == getattr(rig, "anchor", "")), None)
+    feature = next((f for f in features if f.id == getattr(rig, "anchor", "")), None)
     things = ["webbing"] if rig.kind in ("wrap", "two posts") else ["what joins the points"] if rig.kind == "several" else \
         ["the cord in the thread"] if feature is not None and feature.kind == "ice thread" and feature.cord else []
     ring = ctx.rings.get(rig.ring or "")

@@ -47,6 +47,7 @@ def riding_findings(ctx: Context, index: int, drop: Drop, which: int, hanging: l
     if state.system.kind == "alternating bights":
         _bights(state, found, at)
     _textile(drop, state, found)
+    _straight(drop, state, found)
     _school(ctx, state, found)
 
 
@@ -156,6 +157,15 @@ def _textile(drop: Drop, state: State, found: Findings) -> None:
         found.add("pull.textile", "Caution", "anchor", "The rope is pulled over textile found in place", "That textile is spent for whoever comes next. Practice allows it only on a new cord or new webbing of this party; else a metal link.")
     else:
         found.add("pull.textile", "Note", "anchor", "The rope is pulled over {name}: it is spent after that", "Nobody may hang on it again.", words={"name": over.name})
+
+
+def _straight(drop: Drop, state: State, found: Findings) -> None:
+    """A rope straight through ice has its own notice."""
+    rig = state.rig
+    over = next((f for f in drop.station.features if rig.kind == "direct" and rig.ring is None and f.id == rig.anchor), None)
+    if over is not None and over.kind == "ice thread" and over.cord is None:
+        found.add("system.advanced", "Caution", "system", "This is a system for those who have practised it",
+                  "A rope straight through ice leaves nothing behind and nothing to look at: drill it, test it with a backup on the rope, and do not use it where it may freeze in.")
 
 
 def _school(ctx: Context, state: State, found: Findings) -> None:

@@ -48,6 +48,18 @@ class Comparison(unittest.TestCase):
         self.assertTrue(short)
         self.assertTrue(all(w.ruled_out for w in short))
 
+    def test_where_there_is_a_tree_the_rope_may_go_straight_round_it(self):
+        p = canyon()
+        rows = {w.key: w for w in compare_systems(context(p), 0, p.drops[0]).ways}
+        ring, tree = rows["doubled rope|Blue 60"], rows["doubled rope straight round alder|Blue 60"]
+        self.assertEqual((ring.left, tree.left), ("webbing, steel ring 10 mm", "nothing"))
+        self.assertGreater(tree.pull.value, ring.pull.value)
+        after = apply(p, tree.edits)
+        self.assertIsNone(after.drops[0].station.states[0].rig.ring)
+        self.assertEqual(assess(after).drops[0].pull.worst.value, tree.pull.value)
+        self.assertFalse([w for w in compare_systems(context(after), 0, after.drops[0]).ways if "straight" in w.kind])
+        self.assertFalse([w for w in compare_systems(context(p), 2, p.drops[2]).ways if "straight" in w.kind])
+
     def test_a_blocked_ropes_ride_strand_gets_what_it_needs(self):
         p, rows = ways(plan_of(doubled(), ropes=[rope(length=80)]))
         same = next(w for w in rows if w.kind == "single strand, block on the same rope")

@@ -10,7 +10,7 @@ import { useWhich } from "../../state/which";
 import { Num, Said } from "../../ui/Num";
 
 const ORDERS = {
-  best: "fewest shortfalls, then fewest not checked, then the strands chosen under Schools, then the easiest pull",
+  best: "fewest shortfalls, fewest not checked, the strands you prefer, easiest pull",
   spare: "most rope to spare",
   reserve: "most in reserve",
   pull: "easiest pull",
@@ -40,6 +40,7 @@ export function Systems({ drop }: { drop: Drop }) {
   const query = useSystems(drop);
   const rows: Way[] = [...(query.data?.ways ?? [])];
   if (order !== "best") rows.sort((a, b) => KEY[order](a) - KEY[order](b));
+  const tie = (rows.find((w) => w.in_use) ?? rows[0])?.left ?? "";
   if (query.error) return <p role="alert" className="sev-Shortfall">{query.error.message}</p>;
   const cell = (n: Way["spare"], bad = false) => <td className={`text-right ${bad ? "sev-Shortfall" : ""}`}>{n ? <Num n={bare(n)} /> : <span className="quiet">–</span>}</td>;
   return (
@@ -70,13 +71,13 @@ export function Systems({ drop }: { drop: Drop }) {
             <tr>
               <td colSpan={7} className="pb-1 text-xs">
                 {w.ruled_out ? <span className="sev-Shortfall"><Said s={w.ruled_out} />. </span> : w.open ? <span className="sev-Not-checked"><Said s={w.open} />. </span> : null}
-                <span className="quiet">{w.lowers === "yes" ? "Lowers somebody who is stuck. " : ""}{w.needs}. Last person {w.last}.{w.single > 0 && ` ${w.single} single point${w.single === 1 ? "" : "s"} nobody has accepted.`}</span>
+                <span className="quiet">{w.left !== tie && `Leaves ${w.left}. `}{w.lowers === "yes" ? "Lowers somebody who is stuck. " : ""}{w.needs}. Last person {w.last}.{w.single > 0 && ` ${w.single} single point${w.single === 1 ? "" : "s"} nobody has accepted.`}</span>
               </td>
             </tr>
           </tbody>
         ))}
       </table>
-      {rows[0] && <p className="rule-t py-1 text-xs"><b>Each of them leaves</b> <span className="quiet">{rows[0].left}, and nothing of the rope.</span></p>}
+      {rows[0] && <p className="rule-t py-1 text-xs"><b>{new Set(rows.map((w) => w.left)).size > 1 ? "Unless it says otherwise it leaves" : "Each of them leaves"}</b> <span className="quiet">{tie}, and nothing of the rope.</span></p>}
       {query.data && rows.length === 0 && <p className="quiet text-xs">There is no rope in the shed to compare.</p>}
       {(query.data?.excluded ?? []).map((x) => <p key={x.name} className="rule-t py-1 text-xs"><b>{x.name}</b> <span className="quiet"><Said s={x.why} /></span></p>)}
     </section>
