@@ -15,7 +15,7 @@ from reamer.core.findings import Finding, Findings, Severity, tally
 from reamer.core.inspection import inspect, used
 from reamer.core.loads import rider_load
 from reamer.core.mass import Ice
-from reamer.core.model import Drop, Plan, Ring, State
+from reamer.core.model import Drop, Plan, Rig, Ring, State
 from reamer.core.part import Part
 from reamer.core.patterns import Bench, PatternRow, compare, reach_m
 from reamer.core.polyline import Point
@@ -356,14 +356,15 @@ def _lines(made: dict[str, Terrain], state: State, found: Findings) -> dict[str,
     gain = 0.0
     if rig.kind != "none":
         out = reach_m(rig)
-        if out is None:
+        if out is None or (rig.kind == "several" and rig.up_m.kind == "unknown"):
             found.add("section.unknown", "Not checked", "section", "Where the ring hangs is unknown",
                       "The reach of the tie is not entered. Reach is not checked.")
             return None
         gain = out
+    level = _level(rig)
     by_bound = {}
     for bound, t in made.items():
-        got = lines(t, gain)
+        got = lines(t, gain, level)
         if got is None:
             found.add("ring.beyond", "Shortfall", "ring", "The ring would hang at or below the landing",
                       "The tie reaches {gain}; the whole path from the anchor is shorter.",
@@ -376,6 +377,13 @@ def _lines(made: dict[str, Terrain], state: State, found: Findings) -> dict[str,
                   "The rope hangs free below the lip; riders must be drawn in, and the rope counted is longer.",
                   numbers={"o": Number(recess, "length", "up")})
     return by_bound
+
+
+def _level(rig: Rig) -> float:
+    """The height that several points hold the ring at, its links hanging down from the focal point; of other rigs none of its own."""
+    if rig.kind != "several" or rig.up_m.kind == "unknown":
+        return -math.inf
+    return rig.up_m.value - sum(link.reach_m.value for link in rig.links if link.reach_m.kind == "known")
 
 
 # Contacts that turn less are not shown either: a rope lies over them rather than bends.

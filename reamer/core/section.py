@@ -165,13 +165,14 @@ def check(section: Quick | Shots) -> None:
 
 
 @lru_cache(maxsize=1024)
-def lines(made: Terrain, gain_m: float) -> Lines | None:
+def lines(made: Terrain, gain_m: float, level_m: float = -math.inf) -> Lines | None:
     """Both lines from a ring that hangs some way along the taut line from the anchor.
 
     Under load the tie pulls straight toward where the rope goes, so the ring lies on the anchor's own taut
     line at the tie's reach, round the edge if it is long enough.
 
     made: a whole terrain; gain_m: from the post's near face to the ring [m]
+    level_m: that several points hold the ring at, over the tie's level; it counts where it is above that line [m]
     returns: the lines, or None if the ring would hang at or below the landing
     Source: HB, statics of a weightless tie.
     """
@@ -183,6 +184,8 @@ def lines(made: Terrain, gain_m: float) -> Lines | None:
     after = starts[piece]
     ends_at = whole.points[piece + 1]
     on_surface = after + 1 < len(made.points) and ends_at == made.points[after + 1]
+    if level_m > ring[1]:
+        ring, on_surface = (ring[0], level_m), False
     return Lines(made, (*whole.points[:piece + 1], ring), taut_line(made.points, ring, after),
                  draped_line(made.points, ring, after, on_surface))
 

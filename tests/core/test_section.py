@@ -6,11 +6,12 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from reamer.core.assess import assess
 from reamer.core.errors import GeometryError, PlanError
 from reamer.core.model import Error, Known, Quick, Shots
-from reamer.core.reading import read_model
+from reamer.core.reading import read_model, read_plan
 from reamer.core.section import check, height_m, limits_m, lines, terrain
-from tests.builders import known, plan, quick, unknown
+from tests.builders import TWO_BOLTS, anchored, known, leg, plan, quick, several, unknown
 
 
 def shots(*legs):
@@ -108,3 +109,30 @@ class Refusals(unittest.TestCase):
                                (quick(1, 0, 20, "given", "sharp"), "section/height_m: .*needs the method")):
             with self.subTest(words), self.assertRaisesRegex(PlanError, words):
                 plan(section=section)
+
+
+class RingHeldHigh(unittest.TestCase):
+    """Several points may hold the ring above the ground: the rope's line starts there."""
+
+    SECTION = terrain(read_model(Quick, quick(2, 0.2, 15, "tape", "rounded")))
+
+    @given(st.floats(0.05, 1.9), st.floats(0.0, 3.0))
+    def test_a_higher_ring_never_needs_less_rope_and_turns_it_less_at_the_edge(self, out, up):
+        low, high = lines(self.SECTION, out), lines(self.SECTION, out, up)
+        self.assertGreaterEqual(high.draped.length_m, low.draped.length_m - 1e-9)
+        self.assertGreaterEqual(high.taut.length_m, low.taut.length_m - 1e-9)
+        self.assertLessEqual(high.taut.contacts[0].turn_rad, low.taut.contacts[0].turn_rad + 1e-9)
+        if up > low.ring[1]:
+            self.assertAlmostEqual(high.taut.length_m, math.dist((low.ring[0], up), (2, -0.2)) + 15, 9)
+
+    def test_a_level_below_the_line_changes_nothing(self):
+        self.assertEqual(lines(self.SECTION, 1.0, -5.0), lines(self.SECTION, 1.0))
+
+    def test_in_a_plan_bolts_at_chest_height_count(self):
+        need = {}
+        for up in (0.0, 1.2):
+            data = anchored(several(leg("a", 0, 0.2, up), leg("b", 0, -0.2, up), up=up), *TWO_BOLTS)
+            d = assess(read_plan(data)).drops[0]
+            need[up] = d.reach[0].need.value
+            self.assertAlmostEqual(d.geometry.ring[1], up, 6)
+        self.assertGreater(need[1.2], need[0.0] + 0.2)
