@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from reamer.core.model import Rope, Unknown
+from reamer.core.model import Known, Rope, Unknown
 from reamer.core.say import Number
 from reamer.core.section import limits_m
 from reamer.core.tables import row
@@ -61,8 +61,7 @@ def real_length(rope: Rope, book: Book) -> tuple[Number, Number] | Unknown:
     numbers = []
     for end, limit, share in (("low", limits_m(base)[0], low_shrink), ("high", limits_m(base)[1], high_shrink)):
         terms = [Term("L0", what, base.value, "length", f"entered: {base.method}"),
-                 Term("e", f"limit of error of {base.method}", limit - base.value, "fine length",
-                      row("methods", base.method).cited)]
+                 error_term("e", base, limit)]
         if share:
             terms.append(from_row("s", shrink, share, "share"))
         else:
@@ -85,6 +84,18 @@ def real_length(rope: Rope, book: Book) -> tuple[Number, Number] | Unknown:
             f"rope.{rope.id}.{end}", f"{rope.name}, real length, {end} end", f"max(0, {whole} - dmg)", terms,
             max(0.0, length - damage), "length", "down" if end == "low" else "up"))
     return numbers[0], numbers[1]
+
+
+def error_term(symbol: str, figure: Known, limit_m: float) -> Term:
+    """How far a figure may be off, as a term: its method's limit, or its own.
+
+    symbol: as in the formula; figure: a known length [m]; limit_m: the figure at its limit [m]
+    returns: the term
+    Source: J, the table of methods, or whoever entered the figure's own error.
+    """
+    if figure.error is not None:
+        return Term(symbol, "limit of error entered with the figure", limit_m - figure.value, "fine length", "entered")
+    return Term(symbol, f"limit of error of {figure.method}", limit_m - figure.value, "fine length", row("methods", figure.method).cited)
 
 
 def stopper_m(diameter_mm: float) -> float:

@@ -8,7 +8,7 @@ from typing import Literal
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.model import EndRef, Rope, System, Unknown
-from reamer.core.rope import real_length, stopper_m
+from reamer.core.rope import error_term, real_length, stopper_m
 from reamer.core.say import Number, Sentence
 from reamer.core.section import limits_m
 from reamer.core.tables import row
@@ -231,13 +231,13 @@ def _thin_through(system: System, through: Rope, other: Rope, found: Findings, a
 
 def _given(rope: Rope, system: System, ridden: str, low: Number, high: Number, book: Book) -> list[Number]:
     """What is given to the ride strand: low and high, the ride figure at its limits."""
-    method, made = row("methods", system.ride_m.method), []
+    made = []
     for side, limit, most in zip(("low", "high"), limits_m(system.ride_m), (low, high)):
         # Nobody can give a strand more rope than there is past the station's knots.
         made.append(book.number(
             f"strand.{rope.id}-{ridden}.{side}", f"{rope.name} given to the ride strand, {side} end", "min(l + e, K)",
             [Term("l", "rope given to the ride strand", system.ride_m.value, "length", f"decided: {system.ride_m.method}"),
-             Term("e", f"limit of error of {system.ride_m.method}", limit - system.ride_m.value, "fine length", method.cited),
+             error_term("e", system.ride_m, limit),
              computed("K", "rope past the station's knots", most)],
             min(limit, most.value), "length", "down" if side == "low" else "up"))
     return made
@@ -245,13 +245,13 @@ def _given(rope: Rope, system: System, ridden: str, low: Number, high: Number, b
 
 def _rest(rope: Rope, system: System, end: str, what: str, low: Number, high: Number, book: Book) -> list[Number]:
     """What the ride strand leaves: at its longest it takes most, so the rest is at its shortest."""
-    method, made = row("methods", system.ride_m.method), []
+    made = []
     for side, part, other in (("low", low, limits_m(system.ride_m)[1]), ("high", high, limits_m(system.ride_m)[0])):
         made.append(book.number(
             f"strand.{rope.id}-{end}.rest.{side}", f"{rope.name} {what}, {side} end", "K - (l + e)",
             [computed("K", "rope past the station's knots", part),
              Term("l", "rope given to the ride strand", system.ride_m.value, "length", f"decided: {system.ride_m.method}"),
-             Term("e", f"limit of error of {system.ride_m.method}", other - system.ride_m.value, "fine length", method.cited)],
+             error_term("e", system.ride_m, other)],
             part.value - other, "length", "down" if side == "low" else "up"))
     return made
 

@@ -146,5 +146,22 @@ class Fixes(Browsing):
             page.get_by_role("alert").filter(has_text=why).first.wait_for()
         self.assertEqual(self.server.plan(plan_id).drops[0].landing.aside_m.value, 0)
 
+class OwnError(Browsing):
+    def test_a_figures_own_error_is_typed_after_it_and_counts_instead_of_its_methods(self):
+        self.open("survey", "d5")
+        field = self.page.get_by_label("height, edge to landing", exact=True)
+        for n, (typed, shown, want) in enumerate((("18 ± 0.5", "18 ± 0.5", ("length", 0.5)), ("18 +- 2%", "18 ± 2 %", ("share", 0.02)), ("18", "18", None)), 2):
+            field.fill(typed)
+            field.press("Enter")
+            self.saved(n)
+            error = self.server.plan(self.id).drops[4].section.height_m.error
+            self.assertEqual(error and (error.kind, error.value), want)
+            self.assertEqual(field.input_value(), shown)
+        field.fill("18 ± much")
+        field.press("Enter")
+        self.page.get_by_role("alert").filter(has_text="is no error").first.wait_for()
+        self.assertIsNone(self.server.plan(self.id).drops[4].section.height_m.error)
+
+
 if __name__ == "__main__":
     unittest.main()

@@ -76,7 +76,14 @@ export function Typed({ value, onCommit, label, className = "", bad = false, pla
   );
 }
 
-/** One measured number. Empty means unknown; a surveyed one has its method beside it. */
+/** What is typed after ±: the figure's own limit of error, instead of its method's. Undefined if it is none. */
+function ownError(text: string, quantity: Quantity, factor: number): { kind: "share" | "length"; value: number } | undefined {
+  const share = /^\s*(\d*[.,]?\d+)\s*%\s*$/.exec(text);
+  const value = share ? Number(share[1]!.replace(",", ".")) / 100 : parseTyped(text, quantity, factor);
+  return value === null || value < 0 || value > 100 ? undefined : { kind: share ? "share" : "length", value };
+}
+
+/** One measured number. Empty means unknown; a surveyed one has its method beside it, and may carry its own error after ±. */
 export function FigureField({ label, path, figure, quantity, methods, why = "not entered", className = "" }: {
   label: string; path: Path; figure: Figure; quantity: Quantity; methods?: readonly Method[]; why?: string; className?: string;
 }) {
@@ -94,15 +101,18 @@ export function FigureField({ label, path, figure, quantity, methods, why = "not
       edit(setAt(path, unknown(why)));
       return;
     }
-    const value = parseTyped(text, quantity, unit.factor);
-    if (value === null) {
-      setMisread(`“${text.slice(0, 20)}” is not a number in ${unit.unit || "figures"}`);
+    const [figureText = "", errorText] = methods ? text.split(/±|\+\/?-/) : [text];
+    const value = parseTyped(figureText, quantity, unit.factor);
+    const own = errorText === undefined ? null : ownError(errorText, quantity, unit.factor);
+    if (value === null || own === undefined) {
+      setMisread(value === null ? `“${text.slice(0, 20)}” is not a number in ${unit.unit || "figures"}` : `“± ${(errorText ?? "").trim().slice(0, 12)}” is no error: a length, or a share in %`);
       return;
     }
     setMisread(null);
-    edit(setAt(path, known(value, method)));
+    edit(setAt(path, { ...known(value, method), error: own }));
   };
-  const value = figure.kind === "known" ? plain(figure.value, unit.factor, unit.digits) : "";
+  const off = figure.kind === "known" && figure.error ? ` ± ${figure.error.kind === "share" ? `${plain(figure.error.value, 100, 0)} %` : plain(figure.error.value, unit.factor, unit.digits)}` : "";
+  const value = figure.kind === "known" ? plain(figure.value, unit.factor, unit.digits) + off : "";
   return (
     <div className={`min-w-0 ${className}`}>
       <span className="quiet block truncate text-xs">{label}</span>
@@ -113,6 +123,7 @@ export function FigureField({ label, path, figure, quantity, methods, why = "not
         </span>
         {methods && (
           <select
+            title="its usual error is counted; your own goes after the figure: 18 ± 0.5, or 18 ± 2 %"
             className="field quiet w-[88px] shrink-0 text-xs" aria-label={`${label}, measured by`} value={method}
             onChange={(e) => {
               const next = e.target.value as Method;
