@@ -58,3 +58,17 @@ class Sheds:
                 self.conn.execute("INSERT INTO shed_revision (number, saved_at, what, body) VALUES (?, ?, ?, ?)",
                                   (head.revision + 1, now(), "; ".join(said)[:300] or "put in another order", shed.model_dump_json()))
         return self.head()
+
+    def take_back(self, base: int) -> ShedHead:
+        """The shed as it was before revision ``base``, as a new revision. Raises StaleShed if that is not the newest.
+
+        Where nothing has been kept yet there is nothing to take back, and nothing is added."""
+        with transaction(self.conn):
+            head = self.head()
+            if head.revision != base:
+                raise StaleShed(base, head.revision)
+            if base > 0:
+                row = self.conn.execute("SELECT body FROM shed_revision WHERE number = ?", (base - 1,)).fetchone()
+                body = row["body"] if row is not None else Shed().model_dump_json()
+                self.conn.execute("INSERT INTO shed_revision (number, saved_at, what, body) VALUES (?, ?, ?, ?)", (base + 1, now(), f"taken back: {head.what}"[:300], body))
+        return self.head()

@@ -388,6 +388,13 @@ def save_shed(plan_id: str, body: ShedBody) -> ShedView:
     return _shed(_sheds().save(body.revision, body.shed), plan)
 
 
+@endpoint(bp, "POST", "/plans/<plan_id>/shed/undo", ShedView, StepBody)
+def take_shed_back(plan_id: str, body: StepBody) -> ShedView:
+    """Take the last change of the common shed back, as a new revision; 409 if it is no longer the last."""
+    plan = plans().head(plan_id).plan
+    return _shed(_sheds().take_back(body.revision), plan)
+
+
 @endpoint(bp, "GET", "/knots", list[KnotGuide])
 def list_knots() -> list[KnotGuide]:
     """What each knot is for, how it unties and how it is dressed."""

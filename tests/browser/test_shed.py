@@ -149,6 +149,10 @@ class Shed(Browsing):
         self.pick("The common shed")
         row = self.page.get_by_role("table", name="differences from the common shed")
         self.assertIn("58.1", row.inner_text())
+        self.page.get_by_role("button", name="take it back").click()
+        self.page.get_by_text("are alike").wait_for()  # as it was kept first
+        self.page.get_by_role("button", name="take it back").click()
+        self.page.get_by_text("1 thing is not alike").wait_for()  # and the taking back taken back
         self.assertEqual(self.plan(), canyon())  # nothing of it touched the first plan
 
     def test_an_own_figure_for_the_shed(self):

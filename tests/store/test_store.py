@@ -11,8 +11,10 @@ import textwrap
 import unittest
 from pathlib import Path
 
+from reamer.core.model import Shed
 from reamer.demos import canyon
 from reamer.store.database import MigrationError, connect, migrate, statements
+from reamer.store.shed import Sheds, StaleShed
 from reamer.store.plans import NoSuchPlan, NothingToUndo, Plans, StaleRevision
 
 
@@ -23,6 +25,28 @@ class Fresh(unittest.TestCase):
         self.folder = Path(folder.name)
         self.conn = connect(self.folder / "t.sqlite3")
         self.addCleanup(self.conn.close)
+
+
+class CommonShed(Fresh):
+    def test_every_save_stays_and_the_last_change_can_be_taken_back(self):
+        migrate(self.conn)
+        sheds, full = Sheds(self.conn), canyon().shed
+        self.assertEqual(sheds.take_back(0).revision, 0)  # nothing kept, nothing to take back
+        less = full.model_copy(update={"ropes": full.ropes[1:]})
+        self.assertEqual(sheds.save(sheds.save(0, full).revision, less).shed, less)
+        for want, revision in ((full, 3), (less, 4), (full, 5)):
+            head = sheds.take_back(revision - 1)
+            self.assertEqual((head.revision, head.shed), (revision, want))
+            self.assertIn("taken back: ", head.what)
+        with self.assertRaises(StaleShed):
+            sheds.take_back(2)
+        self.assertEqual(self.conn.execute("SELECT count(*) FROM shed_revision").fetchone()[0], 5)
+
+    def test_the_first_save_taken_back_leaves_it_empty(self):
+        migrate(self.conn)
+        sheds = Sheds(self.conn)
+        sheds.save(0, canyon().shed)
+        self.assertEqual(sheds.take_back(1).shed, Shed())
 
 
 class Migrations(Fresh):

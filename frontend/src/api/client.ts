@@ -48,6 +48,7 @@ export const api = {
   schools: (id: string, revision: number) => call<School[]>("GET", `/plans/${id}/revisions/${revision}/schools`),
   shed: (id: string) => call<ShedView>("GET", `/plans/${id}/shed`),
   saveShed: (id: string, revision: number, shed: Shed) => call<ShedView>("PUT", `/plans/${id}/shed`, { revision, shed }),
+  undoShed: (id: string, revision: number) => call<ShedView>("POST", `/plans/${id}/shed/undo`, { revision }),
   knots: () => call<KnotGuide[]>("GET", "/knots"),
   tables: () => call<TableView[]>("GET", "/tables"),
   patterns: (id: string, revision: number, drop: string, which: number) => call<PatternRow[]>("GET", `/plans/${id}/revisions/${revision}/patterns/${drop}/${which}`),

@@ -27,11 +27,11 @@ export function CommonShed() {
   const [refused, setRefused] = useState<string | null>(null);
   const shed = query.data;
   const take = (ds: readonly Difference[]) => edit((p: Plan) => ({ ...p, shed: ds.reduce((s, d) => put(s, d, shed!.shed), p.shed) }));
-  const keep = async (ds: readonly Difference[]) => {
+  const keep = (ds: readonly Difference[]) => change(() => api.saveShed(view.id, shed!.revision, ds.reduce((s, d) => put(s, d, plan.shed), shed!.shed)));
+  const change = async (make: () => Promise<ShedView>) => {
     setRefused(null);
     try {
-      const next: ShedView = await api.saveShed(view.id, shed!.revision, ds.reduce((s, d) => put(s, d, plan.shed), shed!.shed));
-      client.setQueryData(key, next);
+      client.setQueryData(key, await make());
     } catch (e) {
       setRefused(e instanceof Refusal ? e.message : String(e));
       void query.refetch();
@@ -48,6 +48,7 @@ export function CommonShed() {
           <p className="mb-2 font-semibold" role="status">
             {shed.revision === 0 ? "Nothing has been kept in it yet." : shed.differences.length === 0 ? "This plan's kit and the common shed are alike." : `${shed.differences.length} thing${shed.differences.length === 1 ? " is" : "s are"} not alike.`}
             {shed.revision > 0 && <span className="quiet ml-2 text-xs font-normal">revision {shed.revision}: {shed.what}</span>}
+            {shed.revision > 0 && <button type="button" className="ml-2 cursor-pointer text-xs font-semibold underline" onClick={() => void change(() => api.undoShed(view.id, shed.revision))}>take it back</button>}
           </p>
           {shed.differences.length > 0 && (
             <div className="mb-2 flex gap-3">
