@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from reamer.core.context import Context
 from reamer.core.findings import Findings
-from reamer.core.loads import Asked, Load
+from reamer.core.loads import Load
 from reamer.core.model import Capacity, Drop, Margin, Traverse
 from reamer.core.part import given
 from reamer.core.rope import real_length
@@ -116,20 +116,20 @@ def _aid(key: str, name: str, formula: str, terms: list[Term], force: object, ho
     if low is None:
         found.add(f"{family}.unknown", "Not checked", key, "What {name} holds is unknown", "It must hold a peak of {peak}; not checked: {why}.", numbers={"peak": peak}, words={"name": name, "why": why})
         return AidLoad(key, name, static, peak, None)
-    required = _required(key, name, static, peak, margin, book).required
+    required = _required(key, name, static, peak, margin, book)
     if low.value < required.value:
         found.add(f"{family}.weak", "Shortfall", key, "{name} holds {low}, needs {required}", "Its peak is {peak}.", numbers={"low": low, "required": required, "peak": peak}, words={"name": name}, working=required.working)
     return AidLoad(key, name, static, peak, low)
 
 
-def _required(key: str, name: str, static: Number, peak: Number, margin: Margin, book: Book) -> Asked:
+def _required(key: str, name: str, static: Number, peak: Number, margin: Margin, book: Book) -> Number:
     if margin.kind == "static ratio":
         times, of = row("loads", "margin.static"), static
         term = from_row("N", times, times.high, "ratio")
     else:
         times, of = row("loads", "margin.peak"), peak
         term = from_row("N", times, times.high, "ratio") if margin.kind == "peak" else Term("N", "the guide's own margin", margin.times, "ratio", "decided")
-    return Asked(peak, book.number(f"{key}.required", f"asked of {name}", "N*F", [term, computed("F", f"load on {name}", of)], term.value * of.value, "force", "up"))
+    return book.number(f"{key}.required", f"asked of {name}", "N*F", [term, computed("F", f"load on {name}", of)], term.value * of.value, "force", "up")
 
 
 def _traverse(ctx: Context, line: Traverse, load: Load, found: Findings, book: Book) -> list[AidLoad]:

@@ -27,7 +27,7 @@ from reamer.core.rider import TetherAssessment, rider_findings, tether_assessmen
 from reamer.core.riding import riding_findings
 from reamer.core.rope import real_length
 from reamer.core.say import Number, Sentence, words
-from reamer.core.section import Lines, Terrain, height_m, lines, terrain
+from reamer.core.section import LEAST_TURN_RAD, Lines, Terrain, height_m, lines, terrain
 from reamer.core.several import SeveralView, TwoPostsView
 from reamer.core.strength import LoadPath, bar, load_path
 from reamer.core.systems import SYSTEM_NAMES, Strand, strands
@@ -264,7 +264,7 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
         reached = reach(only, hanging, by_bound, lengths, load, ctx, found, book, (*at, "system"))
         water = water_findings(reached, only, lengths, found, book, (*at, "system"))
     riding_findings(ctx, index, drop, which, hanging, path.ring, lengths, found, book)
-    _blocks(state, path.ring, hanging, found, book, (*at, "system"))
+    _blocks(ctx, state, path.ring, hanging, found, book, (*at, "system"))
     pull = _pull(drop, state, hanging, by_bound, found, book, (*at, "rig"))
     retrieval_findings(ctx, index, drop, which, hanging, pull, found, book)
     down = retrieval(ctx, index, drop, which, hanging, pull, by_bound["nominal"] if by_bound else None)
@@ -281,12 +281,16 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
         findings, tally(findings), _verdict(findings, reached, path.parts), state.serves, path.cuts)
 
 
-def _blocks(state: State, ring: Ring | None, hanging: list[Strand], found: Findings, book: Book, at: tuple[str | int, ...]) -> None:
+def _blocks(ctx: Context, state: State, ring: Ring | None, hanging: list[Strand], found: Findings, book: Book, at: tuple[str | int, ...]) -> None:
     """Whether the block, or the join, fits the ring."""
     if state.system.kind.startswith("blocked") and hanging:
         block_findings(state.system, hanging[0].rope, ring, found, book, at)
     elif state.system.kind == "alternating bights" and state.system.block_holds.kind == "unknown":
         found.add("block.unchecked", "Not checked", "block", "What the chain of bights holds is not known", "The tables have nothing for it. Enter what you have pulled yourselves.")
+    elif state.system.kind == "elastic-release device" and hanging:
+        device = next((d for d in ctx.plan.shed.devices if d.id == state.system.device), None)
+        if device is not None and device.rating_kn.kind == "unknown":
+            found.add("block.unchecked", "Not checked", "block", "What {device} holds is not known", "Everyone hangs on it. Enter its rating under Shed.", words={"device": device.name})
     elif state.system.kind == "joined" and len(hanging) == 2 and all(s.rope.diameter_mm.kind == "known" for s in hanging):
         join_at_ring(min((s.rope for s in hanging), key=lambda r: r.diameter_mm.value), ring, found, book)
 
@@ -297,7 +301,7 @@ def _pull(drop: Drop, state: State, hanging: list[Strand], by_bound: dict[str, L
     nominal = by_bound["nominal"] if by_bound else None
     edge = edge_of(nominal.terrain) if nominal else None
     reach = reach_m(state.rig) if state.rig.kind != "none" else None
-    moved, further = over_edge(nominal, lambda gain: lines(nominal.terrain, gain), edge[0] if edge else None, reach, row("loads", "courtesy.over").high) if found.fixes else (None, None)
+    moved, further = over_edge(nominal, lambda gain: lines(nominal.terrain, gain), edge[0] if edge else None, reach, row("loads", "courtesy.over").high) if found.fixes and getattr(state.rig, "ring", None) is not None else (None, None)
     pull = pull_of(drop, drop.station, state, hanging, nominal, moved, further, book)
     if state.system.kind != "none" and state.rig.kind != "none" and nominal is not None:
         back = edge is not None and reach is not None and reach < edge[0] and edge[1] in ("coarse", "sharp")
@@ -384,10 +388,6 @@ def _level(rig: Rig) -> float:
     if rig.kind != "several" or rig.up_m.kind == "unknown":
         return -math.inf
     return rig.up_m.value - sum(link.reach_m.value for link in rig.links if link.reach_m.kind == "known")
-
-
-# Contacts that turn less are not shown either: a rope lies over them rather than bends.
-LEAST_TURN_RAD = math.radians(2)
 
 
 def _edge_findings(nominal: Terrain, by_bound: dict[str, Lines] | None, found: Findings) -> None:

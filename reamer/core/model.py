@@ -69,8 +69,8 @@ def _within(low: float, high: float, unit: str, what: str, surveyed: bool = Fals
     def check(figure: Known | Unknown) -> Known | Unknown:
         if figure.kind == "known":
             if not low <= figure.value <= high:
-                raise PydanticCustomError("out_of_range", "{what} must lie from {low} to {high} {unit}, not {value}", {
-                    "what": what, "low": f"{low:g}", "high": f"{high:g}", "unit": unit, "value": f"{figure.value:g}"})
+                raise PydanticCustomError("out_of_range", "{what} must lie from {low} to {high}{unit}, not {value}", {
+                    "what": what, "low": f"{low:g}", "high": f"{high:g}", "unit": f" {unit}" if unit else "", "value": f"{figure.value:g}"})
             if surveyed and figure.method == "given":
                 raise PydanticCustomError("no_method", "{what} needs the method it was measured by: tape, "
                                           "rangefinder, known rope, guidebook or eye", {"what": what})

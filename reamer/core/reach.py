@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.loads import Load, static_kn
-from reamer.core.model import Drop, EndRef, Known, System, read_system
+from reamer.core.model import Drop, EndRef, Known, State, System, read_system
 from reamer.core.polyline import Line, Point, point_at
 from reamer.core.rope import rating_kg, real_length, stopper_m, stretch_m
 from reamer.core.say import Number, Sentence
@@ -41,7 +41,7 @@ class End:
 class Reach:
     """One strand's reach: what it has and needs, what is to spare at worst, and its end with and without a rider.
 
-    highest: of a reserve, how far below the ring somebody may be stuck at the least for a lower to reach the landing [m]
+    at_surface: its end is set over moving water, not by what it needs; highest: of a reserve, how far below the ring somebody may be stuck at the least for a lower to reach the landing [m]
     """
 
     key: str
@@ -59,6 +59,7 @@ class Reach:
     ridden: End | None
     points: tuple[Point, ...]
     highest: Number | None = None
+    at_surface: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -219,12 +220,12 @@ def reach(drop: Drop, hanging: list[Strand], by_bound: dict[str, Lines], lengths
                                       [computed("path", "path, upper bound", need), computed("R", "reserve, low end", has)],
                                       max(0.0, need.value - max(0.0, has.value)), "length", "up")
         item = Reach(f"reach.{s.rope.id}-{s.end}", s.rope.id, s.end, s.rope.name, s.role, s.knotted, s.low, s.high, need,
-                     spare, why, free, ridden, by_bound["nominal"].taut.points, highest)
+                     spare, why, free, ridden, by_bound["nominal"].taut.points, highest, why == SURFACE)
         made.append(item)
         if s.role == "reserve":
             _reserve_findings(item, s, ctx, lengths, found, at, drop)
             continue
-        if why != SURFACE:
+        if not item.at_surface:
             _reach_findings(item, s, ctx, lengths, found, at, drop)
         if not water:
             _end_findings(item, s, lengths, drop, hanging, ctx, found, at)
@@ -238,7 +239,7 @@ def how_much_longer(reached: tuple[Reach, ...], drop: Drop, book: Book) -> Numbe
     returns: the least to spare, less where it counts twice [m]; None while one is not known, or nothing hangs
     Source: none, a minimum.
     """
-    asked = [r for r in reached if r.role != "reserve" and r.why != SURFACE]
+    asked = [r for r in reached if r.role != "reserve" and not r.at_surface]
     if not asked or any(r.spare is None for r in asked):
         return None
     system = drop.station.states[0].system
@@ -292,21 +293,30 @@ def water_findings(reached: tuple[Reach, ...], drop: Drop, lengths: dict[str, Bo
 
 
 def _hung(ride: Reach, state: object, low: Number, high: Number, on_site: bool, found: Findings, at: tuple) -> None:
-    """What hangs over moving water against what may."""
+    """What hangs over moving water against what may. Past either bound no path within the survey's limits is right for it."""
     system = state.system
-    given = min(system.ride_m.value, ride.high.value) if getattr(system, "ride_m", None) is not None and system.ride_m.kind == "known" else ride.low.value
-    fix = None
-    if not on_site and hasattr(system, "ride_m"):
-        middle = round((low.value + high.value) / 2, 2)
-        fix = Fix(Sentence("Let out {m}", {"m": Number(middle, "fine length")}), (Edit((*at, "ride_m"), {"kind": "known", "value": middle, "method": "tape"}),))
-    if on_site:
-        found.add("reach.on-site", "Not checked", "reach", "The length is to be set on site",
-                  "The path's bounds lie further apart than the end may hang over the water. Start with {low} and let out, watching or by signal, "
-                  "until the end is just above the surface; the first is lowered or belayed.", numbers={"low": low}, working=low.working)
-    elif not low.value - 1e-9 <= given <= high.value + 1e-9:
+    given, fix = _let_out(system, ride.low.value, ride.high.value), None
+    if hasattr(system, "ride_m"):
+        wanted = round(low.value if on_site else (low.value + high.value) / 2, 2)
+        fix = Fix(Sentence("Let out {m}", {"m": Number(wanted, "fine length")}), (Edit((*at, "ride_m"), {"kind": "known", "value": wanted, "method": "tape"}),))
+    if not low.value - HALF_CM <= given <= high.value + HALF_CM:
         found.add("reach.water", "Shortfall", "reach", "The end would hang in the current" if given > high.value else "The end would hang too far above the water",
                   "{given} is let out; {low} to {high} leaves the end just above the surface.",
                   numbers={"given": Number(given, "fine length"), "low": low, "high": high}, working=low.working, fix=fix)
+    elif on_site:
+        found.add("reach.on-site", "Not checked", "reach", "The length is to be set on site",
+                  "The path's bounds lie further apart than the end may hang over the water. Start with {low} and let out, watching or by signal, "
+                  "until the end is just above the surface; the first is lowered or belayed.", numbers={"low": low}, working=low.working)
+
+
+# Lengths to be let out are given in whole centimetres.
+HALF_CM = 0.005
+
+
+def _let_out(system: System, low_m: float, high_m: float) -> float:
+    """What hangs of a strand over moving water: what is given to it as far as there is rope, else all there is at the least."""
+    ride = getattr(system, "ride_m", None)
+    return min(ride.value, high_m) if ride is not None and ride.kind == "known" else low_m
 
 
 def _releasable_fix(ride: Reach | None, state: object, low: Number, high: Number, at: tuple) -> Fix | None:
@@ -382,9 +392,13 @@ def _all_reach(candidate: System, ctx: Context, lengths: dict[str, Bounded], dro
     hanging = strands(candidate, ctx, trial, Book(), at)
     if not hanging or any(f.severity == "Shortfall" or f.code == "system.middle" for f in trial.found):
         return False
+    longest, least = max(b.high.value for b in lengths.values()), max(b.low.value for b in lengths.values())
     for strand in hanging:
         need, why = _need(strand, there, lengths, Book())
         if why == SURFACE and strand.low is not None:
+            out = _let_out(candidate, strand.low.value, strand.high.value)
+            if not least + row("landings", "moving water").low - HALF_CM <= out <= longest + HALF_CM:
+                return False
             continue
         if need is None or strand.low is None or strand.low.value < need.value:
             return False
@@ -412,10 +426,14 @@ def last_system(ctx: Context, lengths: dict[str, Bounded], drop: Drop, at: tuple
         if cord.kind == "pull cord":
             candidates.append({"kind": "blocked, pull cord", "rope": rope.id, "ridden_end": end, "cord": cord.id, "cord_end": "b", "knot": ctx.plan.policies.join, "tails_m": tails,
                                "block": "figure eight", "carabiner": True, "stoppers": stoppers})
-    longest = max(b.high.value for b in lengths.values())
-    ride = old.ride_m.model_dump(mode="json") if getattr(old, "ride_m", None) is not None and old.ride_m.kind == "known" else {
-        "kind": "known", "value": math.ceil(longest + 4), "method": "tape"}
-    candidates.append({"kind": "blocked, same rope", "rope": rope.id, "ridden_end": end, "ride_m": ride, "block": "figure eight", "carabiner": True, "stoppers": stoppers})
+    same = {"kind": "blocked, same rope", "rope": rope.id, "ridden_end": end, "ride_m": {"kind": "unknown", "why": "not decided"}, "block": "figure eight", "carabiner": True, "stoppers": stoppers}
+    if getattr(old, "ride_m", None) is not None and old.ride_m.kind == "known":
+        ride = old.ride_m.value
+    else:
+        state = drop.station.states[0].model_copy(update={"system": read_system(same)})
+        ride = ride_wanted_m(ctx, drop.model_copy(update={"station": drop.station.model_copy(update={"states": (state,)})}), lengths)
+    if ride is not None:
+        candidates.append({**same, "ride_m": {"kind": "known", "value": ride, "method": "tape"}})
     for data in candidates:
         if _all_reach(read_system(data), ctx, lengths, drop, at):
             return data
@@ -491,7 +509,7 @@ def _end_findings(item: Reach, s: Strand, lengths: dict[str, Bounded], drop: Dro
     if s.knotted:
         if drop.station.states[0].system.kind not in (*CONVERTED, *UNDONE) and ("pull" not in s.role or _travels_up(s, drop)):
             found.add("end.untie", "Note", key, "Untie end {end} of {rope} before the pull",
-                      "It goes up through the ring. Take its stopper out once the ends are seen on the ground.", words=words)
+                      "It goes up through the {over}. Take its stopper out once the ends are seen on the ground.", words={**words, "over": runs_over(drop.station.states[0])})
         return
     if "ride" not in s.role or item.low is None:
         return
@@ -507,6 +525,11 @@ def _end_findings(item: Reach, s: Strand, lengths: dict[str, Bounded], drop: Dro
                   "It has {low}; the path may be {path}. Knot it.",
                   numbers={"low": item.low, "path": Number(longest, "length", "up")}, words=words,
                   fix=Fix(Sentence("Plan a stopper in every open end that is ridden"), (Edit((*at, "stoppers"), refs),)))
+
+
+def runs_over(state: State) -> str:
+    """What the rope runs through at the station, in a word: its ring, or what stands in its place."""
+    return "anchor" if state.rig.kind == "direct" and state.rig.ring is None else "ring"
 
 
 def _travels_up(s: Strand, drop: Drop) -> bool:

@@ -8,8 +8,9 @@ from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.model import Drop, Rope, State, Station, System
 from reamer.core.pull import Pull, pulled_strand
+from reamer.core.reach import runs_over
 from reamer.core.say import Number, Sentence
-from reamer.core.section import Lines
+from reamer.core.section import LEAST_TURN_RAD, Lines
 from reamer.core.systems import CONVERTED, Strand
 from reamer.core.tables import row
 from reamer.core.working import Book, Term, computed, from_row
@@ -179,7 +180,7 @@ def _before(drop: Drop, state: State, hanging: list[Strand], side: Side, pull: P
             made.append(Sentence("The last person takes {name} out; the line changes as they do.", {}, {"name": d.name}))
     for s in hanging:
         if s.knotted and f"{s.rope.id}-{s.end}" != side.strand:
-            made.append(Sentence("Take the stopper out of end {end} of {rope} once it is seen on the ground: it goes up through the ring.", {}, {"rope": s.rope.name, "end": s.end.upper()}))
+            made.append(Sentence("Take the stopper out of end {end} of {rope} once it is seen on the ground: it goes up through the {over}.", {}, {"rope": s.rope.name, "end": s.end.upper(), "over": runs_over(state)}))
     if len(hanging) == 2:
         made.append(Sentence("Part the strands at the bottom and look up for twists."))
     if system.kind == "elastic-release device":
@@ -195,7 +196,7 @@ def _snags(drop: Drop, state: State, hanging: list[Strand], nominal: Lines | Non
     system, made = state.system, []
     if system.kind == "none" or nominal is None:
         return made
-    bent = [c for c in nominal.taut.contacts if c.turn_rad > 0.035]
+    bent = [c for c in nominal.taut.contacts if c.turn_rad > LEAST_TURN_RAD]
     rough = [c for c in bent if nominal.terrain.edges[c.index] in ("coarse", "sharp")]
     edges = Number(len(bent), "count")
     passed = "each edge" if len(bent) != 1 else "the edge"

@@ -95,6 +95,8 @@ def _devices(ctx: Context, hanging: list[Strand], found: Findings) -> None:
             continue
         for rope in {s.rope.id: s.rope for s in ridden}.values():
             if rope.diameter_mm.kind == "unknown":
+                found.add("device.range", "Not checked", f"device.{device.id}", "Whether {device} is stated for {rope} is not known", "The diameter of {rope} is unknown.",
+                          words={"device": device.name, "rope": rope.name})
                 continue
             d, words = Number(rope.diameter_mm.value, "diameter"), {"device": device.name, "rope": rope.name}
             for limit, off, what in ((device.thinnest_mm, -1, "thinner"), (device.thickest_mm, 1, "thicker")):

@@ -20,6 +20,8 @@ if TYPE_CHECKING:
 
 Bound = Literal["low", "nominal", "high"]
 DEEPEST_M = 1000.0
+# Contacts that turn less are not shown either: a rope lies over them rather than bends.
+LEAST_TURN_RAD = math.radians(2)
 
 
 @dataclass(frozen=True, slots=True)

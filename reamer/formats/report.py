@@ -5,7 +5,6 @@ from __future__ import annotations
 from reamer.core.assess import Assessment, DropAssessment
 from reamer.core.findings import Finding
 from reamer.core.model import Plan
-from reamer.core.reach import SURFACE
 from reamer.core.say import UnitSystem, spoken, words
 
 CAUTION = ("This is arithmetic on what was entered. Rigging can kill: figures are typical values, real parts vary, age, "
@@ -33,7 +32,7 @@ def _finding(f: Finding, units: UnitSystem) -> list[str]:
 def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
     lines = [f"  {words(d.answer, units)}"]
     for r in d.reach:
-        spare = f"spare {spoken(r.spare, units)}, need {spoken(r.need, units)}" if r.spare and r.need else r.why if r.why == SURFACE else f"not checked: {r.why}"
+        spare = f"spare {spoken(r.spare, units)}, need {spoken(r.need, units)}" if r.spare and r.need else r.why if r.at_surface else f"not checked: {r.why}"
         lines.append(f"  {r.name} {r.end.upper()} ({r.role}): {spare}")
         if r.highest:
             lines.append(f"  A lower reaches the landing from {spoken(r.highest, units)} below the ring and lower down" if r.highest.value > 0 else "  A lower reaches the landing from anywhere")

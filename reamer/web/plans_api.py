@@ -315,13 +315,19 @@ def _drop(ctx: Context, drop_id: str) -> tuple[int, Drop]:
     raise PlanError("drop_id", f"no drop {drop_id[:40]!r} in this plan")
 
 
+def _state(plan_id: str, revision: int, drop_id: str, which: int) -> tuple[Context, int, Drop]:
+    """One drop of a revision whose station has that state."""
+    ctx, _ = _assessed(plan_id, revision)
+    index, drop = _drop(ctx, drop_id)
+    if which >= len(drop.station.states):
+        raise PlanError("which", f"the station has {len(drop.station.states)} states")
+    return ctx, index, drop
+
+
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/patterns/<drop_id>/<int:which>", list[PatternRow])
 def list_patterns(plan_id: str, revision: int, drop_id: str, which: int) -> list[PatternRow]:
     """Every pattern round the post of one drop's station, side by side, for one of its states."""
-    ctx, _ = _assessed(plan_id, revision)
-    _, drop = _drop(ctx, drop_id)
-    if which >= len(drop.station.states):
-        raise PlanError("which", f"the station has {len(drop.station.states)} states")
+    ctx, _, drop = _state(plan_id, revision, drop_id, which)
     return list(compare_patterns(ctx, drop, which))
 
 
@@ -336,20 +342,14 @@ def list_courtesy(plan_id: str, revision: int, drop_id: str) -> list[CourtesyWay
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/pull/<drop_id>/<int:which>", Curve)
 def list_pull(plan_id: str, revision: int, drop_id: str, which: int) -> Curve:
     """The whole pull of one drop: force at the hand against rope pulled, for one of its station's states."""
-    ctx, _ = _assessed(plan_id, revision)
-    index, drop = _drop(ctx, drop_id)
-    if which >= len(drop.station.states):
-        raise PlanError("which", f"the station has {len(drop.station.states)} states")
+    ctx, index, drop = _state(plan_id, revision, drop_id, which)
     return pull_curve(ctx, index, drop, which)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/systems/<drop_id>/<int:which>", Comparison)
 def list_systems(plan_id: str, revision: int, drop_id: str, which: int) -> Comparison:
     """Every rope system the kit allows at one station, side by side, for one of its states."""
-    ctx, _ = _assessed(plan_id, revision)
-    index, drop = _drop(ctx, drop_id)
-    if which >= len(drop.station.states):
-        raise PlanError("which", f"the station has {len(drop.station.states)} states")
+    ctx, index, drop = _state(plan_id, revision, drop_id, which)
     return compare_systems(ctx, index, drop, which)
 
 

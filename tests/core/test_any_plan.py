@@ -133,7 +133,7 @@ class AnyPlan(unittest.TestCase):
         for s in (d, d.last) if d.last else (d,):
             for part in s.parts:
                 self.assertEqual(part.low is None or part.required is None, part.verdict == "Not checked", part.key)
-            blank = any(r.spare is None and r.why != "its end is set at the water's surface" for r in s.reach) or (s.pull.worst is None and s.retrieval.side.strand)
+            blank = any(r.spare is None and not r.at_surface for r in s.reach) or (s.pull.worst is None and s.retrieval.side.strand)
             if blank:
                 self.assertTrue({"Not checked", "Shortfall"} & found)
 

@@ -154,7 +154,7 @@ WAYS = {
     "reach.unknown": ("Not checked", plan_of({**SAME, "ride_m": unknown("?")}, ropes=KIT)),
     "reach.water": ("Shortfall", water(releasable(19), height=8)),
     "reach.water-fixed": ("Shortfall", WATER),
-    "reach.on-site": ("Not checked", WATER),
+    "reach.on-site": ("Not checked", water(releasable(39.5), height=40)),
     "reach.stance": ("Shortfall", HANGING),
     "reach.aside": ("Caution", edited(BASE, ((*DROP, "landing", "aside_m"), known(3, "tape")))),
     "deviation.unknown": ("Not checked", edited(BASE, ((*STATION, "deviations"), [{**DEVIATION, "holds": unknown("?")}]))),

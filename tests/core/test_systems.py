@@ -86,8 +86,13 @@ class Lines(unittest.TestCase):
         d = assess(p).drops[0]
         ride = next(r for r in d.reach if r.key == f"reach.{curve.up}")
         self.assertAlmostEqual(curve.moments[0].high_n, d.pull.high.value, 6)
-        # What is drawn over the ring is what the other side has lost.
-        self.assertAlmostEqual(ride.high.value - at.pulled_m, (1 - moment / 200) * ride.high.value, 6)
+        # What has come over the ring is gone from the other side: no tension past the end that is left, and some above it.
+        gone = 0.0
+        for i, (p0, p1) in enumerate(zip(curve.up_line, curve.up_line[1:])):
+            if gone >= ride.high.value - at.pulled_m:
+                self.assertEqual(at.up_n[2 * i], 0)
+            gone += math.dist(p0, p1)
+        self.assertEqual(at.up_n[0] > 0, moment < 200)
         self.assertEqual((len(at.up_n), len(at.down_n)), (2 * (len(line["up"]) - 1), 2 * (len(line["down"]) - 1)))
         self.assertGreaterEqual(at.high_n, at.low_n - 1e-9)
         self.assertGreaterEqual(at.down_n[0], at.up_n[0] - 0.11)  # the ring never helps; tensions are kept to a tenth
@@ -166,6 +171,19 @@ class Systems(unittest.TestCase):
         plain, elastic = first(plan_of({**SAME, "stoppers": []}, ropes=KIT)), first(plan_of(ELASTIC))
         self.assertAlmostEqual(elastic.reach[0].need.value - plain.reach[0].need.value, 1.0, 6)
 
+    def test_a_device_of_unknown_rating_is_not_checked(self):
+        data = plan_of(ELASTIC)
+        self.assertNotIn("block.unchecked", codes(read_plan(data)))
+        self.assertIn("block.unchecked", codes(read_plan(edited(data, (("shed", "devices", 0, "rating_kn"), unknown("no mark")))), "Not checked"))
+
+    def test_without_a_ring_nothing_is_said_of_one(self):
+        tree = read_plan(edited(plan_of(doubled()), ((*STATION, "features"), [post("pine", "tree", 1.2, 12, 20, "judged")]), ((*STATE, "rig"), {"kind": "direct", "anchor": "post", "ring": None, "gain_m": known(0.1)})))
+        d = assess(tree).drops[0]
+        self.assertIsNone(d.pull.moved)
+        for text in (*(words(s) for s in d.retrieval.before), *(words(f.reason) for f in d.findings)):
+            self.assertNotIn("ring", text.split())
+            self.assertNotIn("ring.", text.split())
+
     def test_rope_round_a_tree_rubs_as_bark(self):
         """Handbook: bark 0.30 to 0.60. The ring's wrap is the same half turn."""
         tree = edited(plan_of(doubled()), ((*STATION, "features"), [post("pine", "tree", 1.2, 12, 20, "judged")]), ((*STATE, "rig"), {"kind": "direct", "anchor": "post", "ring": None, "gain_m": known(0.1)}))
@@ -215,6 +233,22 @@ class Water(unittest.TestCase):
         self.assertTrue(d.water.on_site)
         self.assertIn("reach.on-site", {f.code for f in d.findings if f.severity == "Not checked"})
         self.assertLess(d.water.low.value, d.water.high.value)
+
+    def test_whatever_the_bounds_an_end_past_both_is_a_shortfall(self):
+        """A rope far too short, or with metres to spare, is wrong for every path within the survey's limits, also for the last person."""
+        for height in (8, 40):
+            for length, title in ((30, "too far above"), (200, "in the current")):
+                data = plan_of(doubled(stoppers=""), section=quick(0, 0, height, "tape", "rounded"), landing="moving water", ropes=[rope(length=height + 5 if length == 30 else length)])
+                state = data["drops"][0]["station"]["states"][0]
+                data["drops"][0]["station"]["states"] = [{**state, "serves": "party", "system": {**releasable(height - 0.75), "stoppers": []}}, {**state, "id": "last", "serves": "last"}]
+                last = [f for f in first(data).findings if f.code == "reach.water" and f.subject.state == "last"]
+                self.assertEqual([(f.severity, title in words(f.title)) for f in last], [("Shortfall", True)])
+
+    def test_converted_over_moving_water_the_last_persons_end_is_at_the_surface(self):
+        p = read_plan(plan_of({**releasable(7.25), "stoppers": []}, section=quick(0, 0, 8, "tape", "rounded"), landing="moving water"))
+        found = next(f for f in assess(p).drops[0].findings if f.code == "release.convert")
+        after = assess(apply(p, found.fix.edits)).drops[0]
+        self.assertNotIn("reach.water", {f.code for f in after.findings})
 
     def test_one_act_makes_a_fixed_strand_releasable_and_leaves_no_knot(self):
         p = read_plan(plan_of(doubled(), section=quick(0, 0, 8, "tape", "rounded"), landing="moving water"))

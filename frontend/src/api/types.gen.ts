@@ -2300,7 +2300,7 @@ export interface components {
          * Reach
          * @description One strand's reach: what it has and needs, what is to spare at worst, and its end with and without a rider.
          *
-         *     highest: of a reserve, how far below the ring somebody may be stuck at the least for a lower to reach the landing [m]
+         *     at_surface: its end is set over moving water, not by what it needs; highest: of a reserve, how far below the ring somebody may be stuck at the least for a lower to reach the landing [m]
          */
         Reach: {
             /** Key */
@@ -2330,6 +2330,11 @@ export interface components {
             ][];
             /** @default null */
             highest: components["schemas"]["Number"] | null;
+            /**
+             * At Surface
+             * @default false
+             */
+            at_surface: boolean;
         };
         /**
          * Releasable

@@ -116,7 +116,7 @@ function Post({ drop, a, view, webbing }: { drop: Drop; a: DropAssessment; view:
   return (
     <g aria-label={feature.name}>
       <path d={shape} fill={feature.what === "tree" ? "var(--wood)" : "var(--boulder)"} stroke="var(--rock-edge)" strokeWidth={1.6} />
-      <path d={`M${x - 2 * r} ${y - 1}Q${x - r} ${y + Math.min(5, r / 3)} ${x} ${y}`} fill="none" stroke={band} strokeWidth={5} strokeLinecap="round" />
+      {rig?.kind !== "direct" && <path d={`M${x - 2 * r} ${y - 1}Q${x - r} ${y + Math.min(5, r / 3)} ${x} ${y}`} fill="none" stroke={band} strokeWidth={5} strokeLinecap="round" />}
     </g>
   );
 }
@@ -183,7 +183,7 @@ export function Scene({ a, drop, ropes, webbing, view, size, id }: {
 
 /** Tension as a band behind the strand: faint where slack, strong where it sticks. The numbers stand at the contacts. */
 function Strain({ line, tension, length, aside, view, bands }: { line: readonly Point[]; tension: readonly number[]; length: number; aside: number; view: View; bands: readonly number[] }) {
-  const most = bands[2] ?? 400;
+  const most = Math.max(...bands);
   const marks: ReactNode[] = [];
   const screen = offset(line.map((p) => toScreen(view, p)), aside);
   let gone = 0;

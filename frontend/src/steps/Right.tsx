@@ -26,7 +26,7 @@ function Pulling({ a, drop }: { a: DropAssessment; drop: Drop }) {
   return (
     <div className="mb-3 grid gap-0.5 text-[13px]" data-testid="pulling">
       {p.low && p.worst && <p>It takes <Num n={p.low} /> to <Num n={p.worst} /> to pull: <span className={p.band === "stuck" ? "sev-Shortfall" : p.band === "hard" ? "sev-Caution" : ""}>{p.band === "stuck" ? "expect it to stick" : p.band}</span>.</p>}
-      {next ? <p><span className="quiet">{ways[0]?.in_use ? "Next best here" : "Best here"}:</span> {next.kind}, {next.ropes.join(" and ")}.</p>
+      {next ? <p><span className="quiet">{ways[0]?.in_use ? "Next best here" : "Best here"}:</span> {next.kind}, {next.ropes.join(" and ")}{next.not_checked > 0 && <span className="sev-Not-checked">, {next.not_checked} not checked</span>}.</p>
         : ways.length > 1 && <p className="quiet">Every other way has a shortfall here.</p>}
     </div>
   );
@@ -58,7 +58,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
                 <td className="py-0.5"><Swatch rope={ropes.find((x) => x.id === r.rope)} /> <span className="ml-1">{r.name} {r.end.toUpperCase()}</span> <span className="quiet">{r.role === "ride and pull" ? "" : r.role}</span></td>
                 {r.spare && r.need
                   ? <><td className={`text-right ${r.spare.value < 0 ? "sev-Shortfall" : ""}`}><Num n={r.spare} /></td><td className="quiet text-right"><Num n={r.need} className="!font-normal" /></td></>
-                  : r.why.startsWith("its end") ? <td colSpan={2} className="quiet text-right">set at the surface</td> : <td colSpan={2} className="sev-Not-checked text-right font-semibold">not checked</td>}
+                  : r.at_surface ? <td colSpan={2} className="quiet text-right">set at the surface</td> : <td colSpan={2} className="sev-Not-checked text-right font-semibold">not checked</td>}
               </tr>
             ))}
           </tbody>

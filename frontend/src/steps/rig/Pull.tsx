@@ -58,8 +58,8 @@ export function Pull({ drop, a, frozen, onPulled }: { drop: Drop; a: DropAssessm
       <div className="min-w-0">
         <PullSide drop={drop} a={a} />
         <Force drop={drop} a={a} />
-        <Said2 title="Before you pull" lines={a.retrieval.before} ordered />
-        <Said2 title="What may catch" lines={a.retrieval.snags} />
+        <SaidList title="Before you pull" lines={a.retrieval.before} ordered />
+        <SaidList title="What may catch" lines={a.retrieval.snags} />
       </div>
       <div>
         {points.length > 0 && (
@@ -146,7 +146,7 @@ function Force({ drop, a }: { drop: Drop; a: DropAssessment }) {
   );
 }
 
-function Said2({ title, lines, ordered = false }: { title: string; lines: readonly Sentence[]; ordered?: boolean }) {
+function SaidList({ title, lines, ordered = false }: { title: string; lines: readonly Sentence[]; ordered?: boolean }) {
   if (lines.length === 0) return null;
   const items = lines.map((l, i) => <li key={i}><Said s={l} /></li>);
   return (

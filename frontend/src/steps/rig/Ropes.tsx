@@ -47,7 +47,7 @@ function systemOf(kind: string, plan: Plan, old: System): System {
     case "elastic-release device":
       return { kind, rope: first, ridden_end: "b", device: plan.shed.devices?.find((d) => d.use === "elastic release")?.id ?? "none", stoppers: b };
     case "alternating bights":
-      return { kind, rope: first, ridden_end: "b", other: null, other_end: "b", bights: known(5, "given"), last_on: "pull", last_m: known(0.3, "given"), clipped: true, block_holds: UNKNOWN("not tested"), stoppers: b };
+      return { kind, rope: first, ridden_end: "b", other: null, other_end: "b", bights: UNKNOWN("not decided"), last_on: "pull", last_m: UNKNOWN("not decided"), clipped: true, block_holds: UNKNOWN("not tested"), stoppers: b };
     default:
       return { kind: "none" };
   }
