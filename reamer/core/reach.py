@@ -528,7 +528,12 @@ def _end_findings(item: Reach, s: Strand, lengths: dict[str, Bounded], drop: Dro
 
 
 def runs_over(state: State) -> str:
-    """What the rope runs through at the station, in a word: its ring, or what stands in its place."""
+    """What the rope runs through at the station, in a word: its ring, or what stands in its place.
+
+    state: how it is rigged
+    returns: ring or anchor
+    Source: none, text only.
+    """
     return "anchor" if state.rig.kind == "direct" and state.rig.ring is None else "ring"
 
 
