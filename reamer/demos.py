@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from reamer.core.model import Plan
+from reamer.core.model import POLICY_SETS, Plan
 from reamer.core.reading import read_plan
 
 RING = "ring-steel"
@@ -169,7 +169,7 @@ def canyon() -> Plan:
     party = [("lead", "Maren", "guide", 84, "rope"), ("second", "Tove", "second guide", 78, "rope"), ("g1", "Ilya", "able", 92, "nylon"),
              ("g2", "Noor", "novice", 66, "nylon"), ("g3", "Pim", "novice", 71, "nylon"), ("g4", "Wren", "novice", 58, "nylon")]
     return read_plan({
-        "format": 1, "title": "Fernlid Slot", "place": "an invented canyon", "on": "2027-06-12", "drops": drops, "shed": shed,
+        "format": 1, "title": "Fernlid Slot", "policies": POLICY_SETS["canyon"].model_dump(mode="json"), "place": "an invented canyon", "on": "2027-06-12", "drops": drops, "shed": shed,
         "party": [{"id": i, "name": n, "role": r, "mass_kg": _known(m), "device": "eight", "tether": t}
                   for i, n, r, m, t in party],
     })
@@ -236,7 +236,8 @@ def buttress() -> Plan:
         {"kind": "two posts", "first": "left", "second": "right", "webbing": "web-25", "ring": "ring-steel", "first_gain_m": _known(0.7), "second_gain_m": _known(0.75), "angle_deg": _known(38, "eye"), "ring_loaded": "long axis"},
         {**_post("left tooth", "pillar", 1.5, 9, 15, "solid, tried"), "id": "left"}, {**_post("right tooth", "pillar", 1.2, 9, 14, "solid, tried"), "id": "right"}, hanging=hang, system=_joined(pulled="through"),
         accepted=(("webbing", "one loop, tied fresh, looked at"), ("ring", one)))
-    tat = _rated("tat", "slings left round a block", "textile", _range(5, 9, "one strand, faded: half of new"), "yes", _known(2, "eye"))
+    tat = _rated("tat", "slings left round a block", "textile", _range(9, 14, "one strand, faded: half of new"), "yes", _known(2, "eye"))
+    tat.update(fibre="nylon", knot="ring bend")
     add(6, "Old Slings", _quick(0.8, 0.1, 23, "rangefinder", "rounded", 83), "ledge", {"kind": "direct", "anchor": "tat", "ring": "link-8", "gain_m": _known(0.3), "ring_loaded": "long axis"}, tat, hanging=hang,
         inspections=(_looked("slings left round a block", "five strands, two good; glazed where a rope ran", {"textile-back": "yes", "textile-burn": "yes", "textile-metal": "yes"}, "worn", "back up"),))
     pine = _post("pine on the ledge", "tree", 1.0, 12, 18, "alive, 0.32 m thick, roots in a crack")
@@ -252,7 +253,7 @@ def buttress() -> Plan:
         _rope("cord-7", "7 mm cord", "pull cord", 12, _known(11.8, "tape"), "no", 7.0, _range(9.8, 9.8, "EN 564, from memory"), 10, "#6b4fa0", "dots", None, "nylon"),
     ]
     party = [("lead", "Sunniva", "guide", 79, "rope"), ("c1", "Bram", "able", 88, "rope"), ("c2", "Lotte", "novice", 64, "rope")]
-    return read_plan({"format": 1, "title": "Grey Buttress", "place": "an invented buttress", "on": "2027-08-03", "drops": drops, "shed": shed,
+    return read_plan({"format": 1, "title": "Grey Buttress", "policies": POLICY_SETS["multi-pitch"].model_dump(mode="json"), "place": "an invented buttress", "on": "2027-08-03", "drops": drops, "shed": shed,
                       "party": [{"id": i, "name": n, "role": r, "mass_kg": _known(m), "device": "eight", "tether": t} for i, n, r, m, t in party]})
 
 
@@ -287,7 +288,7 @@ def gully() -> Plan:
         _rope("cord-7", "7 mm cord", "pull cord", 10, _known(9.9, "tape"), "no", 7.0, _range(9.8, 9.8, "EN 564, from memory"), 10, "#6b4fa0", "dots", None, "nylon"),
     ]
     party = [("lead", "Eskil", "guide", 81), ("c1", "Runa", "able", 69)]
-    return read_plan({"format": 1, "title": "Winter Fan", "place": "an invented gully", "on": "2027-02-14", "drops": drops, "shed": shed,
+    return read_plan({"format": 1, "title": "Winter Fan", "policies": POLICY_SETS["multi-pitch"].model_dump(mode="json"), "place": "an invented gully", "on": "2027-02-14", "drops": drops, "shed": shed,
                       "party": [{"id": i, "name": n, "role": r, "mass_kg": _known(m), "device": "eight", "tether": "rope"} for i, n, r, m in party]})
 
 

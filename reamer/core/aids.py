@@ -8,11 +8,13 @@ from dataclasses import dataclass
 from reamer.core.context import Context
 from reamer.core.findings import Findings
 from reamer.core.loads import Load
-from reamer.core.model import Capacity, Drop, Margin, Traverse
+from reamer.core.model import Capacity, Drop, Margin, State, Traverse
 from reamer.core.part import given
+from reamer.core.pull import pulled_strand
 from reamer.core.rope import real_length
 from reamer.core.say import Number
 from reamer.core.section import limits_m
+from reamer.core.systems import Strand
 from reamer.core.tables import row
 from reamer.core.working import Book, Term, computed, from_row
 
@@ -98,6 +100,8 @@ def aids(ctx: Context, drop: Drop, load: Load, height: Number | None, found: Fin
         else:
             turn = Term("delta", f"turn at {d.name}", math.radians(d.turn_deg.value), "angle", f"entered: {d.turn_deg.method}")
             made.append(_aid(key, d.name, "2*T*sin(delta/2)", [turn], lambda t, d=d: deviation_kn(t, math.radians(d.turn_deg.value)), d.holds, load, margin, "deviation", found, book))
+        if d.below_m.kind == "unknown":
+            found.add("deviation.unknown", "Not checked", key, "How far down {name} is is unknown", "Reach and pull are not checked.", words={"name": d.name})
         if d.left_in:
             found.add("deviation.remove", "Caution", key, "{name} stays in and is pulled through", "The pull is worked out with it; it is not to be had back.", words={"name": d.name})
         else:
@@ -145,6 +149,8 @@ def _traverse(ctx: Context, line: Traverse, load: Load, found: Findings, book: B
             made.append(_aid(f"traverse.{end}", f"traverse line, {end} anchor", "T*sqrt(1 + 4*(v/b)**2)/(4*(v/b))", terms,
                              lambda t, s=sag / span: traverse_tension_kn(t, s), holds, load, ctx.plan.policies.margin, "traverse", found, book))
     rope = ctx.ropes.get(line.rope)
+    if rope is not None and rope.kind == "pull cord":
+        found.add("system.cord-ridden", "Shortfall", "traverse", "{rope} is a pull cord and people would hang on it", "A pull cord cannot hold a person.", words={"rope": rope.name})
     whole = real_length(rope, Book()) if rope else None
     if rope is None or not isinstance(whole, tuple) or line.span_m.kind == "unknown":
         found.add("traverse.short", "Not checked", "traverse", "Whether the traverse line's rope is long enough is not checked", "Retrieved doubled it takes twice the span; not checked: {why}.",
@@ -177,6 +183,25 @@ def _aside(drop: Drop, load: Load, height: Number | None, found: Findings, book:
     found.add("reach.aside", "Caution", "reach", "The landing lies {y} off to the side", "It takes {hold} to hold a rider there; let go, they swing and the rope gets {swing}. The rope wears sideways on the edge.",
               numbers={"y": Number(high, "length", "up"), "hold": hold, "swing": let_go}, working=let_go.working)
     return Aside(hold, let_go)
+
+
+def caught(drop: Drop, state: State, hanging: list[Strand], found: Findings) -> None:
+    """What must pass a deviation that stays in as the rope is pulled: a join, a block, a knot that isolates damage.
+
+    drop, state: where and how it is rigged; hanging: its strands; found: where findings go
+    returns: nothing
+    Source: P, common practice, no source: a knot or a carabiner does not run through a carabiner.
+    """
+    down = pulled_strand(state.system, hanging)
+    if down is None:
+        return
+    what = "the join" if state.system.kind in ("joined", "blocked, pull cord") else f"the block{' and its carabiner' if state.system.carabiner else ''}" if state.system.kind == "blocked, same rope" else ""
+    if not what and any(d.use == "knot passed" for s in hanging if s is not down for d in s.rope.damage):
+        what = "the knot that isolates damage"
+    for d in drop.station.deviations:
+        if d.left_in and what:
+            found.add("deviation.catches", "Shortfall", f"deviation.{d.id}", "{what} must pass {name}, which stays in", "It does not run through: the rope sticks there. Take the deviation out, or rig without a knot on the way.",
+                      words={"what": what.capitalize(), "name": d.name})
 
 
 def _stance(ctx: Context, drop: Drop, found: Findings) -> None:

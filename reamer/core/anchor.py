@@ -88,18 +88,19 @@ def wrapped_rad(bend_at: str, angle_rad: float) -> float:
 def bend_share(bar_mm: float, thickness_mm: float) -> tuple[float, float]:
     """Share of a strand's strength kept where it bends over a bar, low and high.
 
-    share = 1 − 0.5/√(D/d); under D/d = 1 the range of the table
+    share = 1 − 0.5/√(D/d); under D/d = 1 from one half down to the table's least at D/d = 0.5, in proportion
 
     bar_mm: D, the bar's thickness [mm]; thickness_mm: d, the strand's thickness [mm]
     returns: low and high [-]
-    Source: HB, wire rope bending rule, from memory, used as an estimate.
+    Source: HB, wire rope bending rule, from memory, used as an estimate; under D/d = 1 J.
 
-    >>> [round(bend_share(d, 1)[0], 2) for d in (1, 2, 4)]
-    [0.5, 0.65, 0.75]
+    >>> [round(bend_share(d, 1)[0], 2) for d in (0.4, 0.5, 0.75, 1, 2, 4)]
+    [0.25, 0.25, 0.38, 0.5, 0.65, 0.75]
     """
     if bar_mm < thickness_mm:
-        thin = row("materials", "bend.thin")
-        return thin.low, thin.high
+        least, rule = row("materials", "bend.least").low, 1 - row("materials", "bend.rule").low
+        share = max(least, least + (rule - least) * (bar_mm / thickness_mm - 0.5) / 0.5)
+        return share, share
     share = 1 - row("materials", "bend.rule").low / math.sqrt(bar_mm / thickness_mm)
     return share, share
 

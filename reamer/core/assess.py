@@ -6,14 +6,14 @@ import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from reamer.core.aids import AidLoad, Aside, aids
-from reamer.core.blocks import block_findings, join_at_ring
-from reamer.core.context import Context, context, figures_of
+from reamer.core.aids import AidLoad, Aside, aids, caught
+from reamer.core.blocks import block_findings, join_at_ring, through_ring
+from reamer.core.context import Context, context, figured
 from reamer.core.courtesy import edge_of
 from reamer.core.cutting import WebbingAssessment, webbing_assessments
-from reamer.core.findings import Finding, Findings, Severity, tally
+from reamer.core.findings import Finding, Findings, Severity, said_once, tally
 from reamer.core.inspection import inspect, used
-from reamer.core.loads import rider_load
+from reamer.core.loads import rider_load, two_riders
 from reamer.core.mass import Ice
 from reamer.core.model import Drop, Plan, Rig, Ring, State
 from reamer.core.part import Part
@@ -31,7 +31,7 @@ from reamer.core.section import LEAST_TURN_RAD, Lines, Terrain, height_m, lines,
 from reamer.core.several import SeveralView, TwoPostsView
 from reamer.core.strength import LoadPath, bar, load_path
 from reamer.core.systems import SYSTEM_NAMES, Strand, strands
-from reamer.core.tables import own_figures, row
+from reamer.core.tables import row
 from reamer.core.working import Book, Term, Working
 
 NOT_COVERED = (
@@ -94,7 +94,7 @@ class DropAssessment:
     pull: whether the rope comes down; retrieval: the side to pull, what comes first, what may catch; longer: how much longer the
     drop could be and still be reached; water: what to pay out over moving water; aids: loads on deviations and traverse lines;
     aside: what holds a rider to a landing off to the side; several, two, ice: the anchor as computed, of several points, of two posts, or of ice
-    cuts: by webbing id what this state takes, None where unknown
+    cuts: by webbing id what this state takes, None where unknown; wide: what is said once for the plan and holds here too
     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings, tally
     and verdict are then those of both.
     """
@@ -127,6 +127,7 @@ class DropAssessment:
     verdict: str
     state: str
     cuts: tuple[tuple[str, Number | None], ...] = ()
+    wide: tuple[Finding, ...] = ()
     last: DropAssessment | None = None
 
 
@@ -208,6 +209,7 @@ def _turn(points: tuple[Point, ...], value: float, n: int, book: Book) -> Number
     return book.number(f"turn.{n}", f"turn at contact {n}", "atan2(x1, y1) - atan2(x2, y2)", terms, value, "angle")
 
 
+@figured
 def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tuple[DropAssessment, Book]:
     """One drop of a plan.
 
@@ -216,14 +218,9 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tup
     returns: the assessment and its workings
     Source: see the functions it calls.
     """
-    with own_figures(figures_of(ctx.plan)):
-        return _assess_drop(ctx, index, drop, fixes)
-
-
-def _assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool) -> tuple[DropAssessment, Book]:
     book, found = Book(keeps=fixes), Findings(drop.id, fixes=fixes)
     states = drop.station.states
-    inspect(drop.station, found)
+    inspect(drop.station, ctx.plan.on, found)
     if len(states) > 1:
         found.state = states[0].serves
     first = _assess_state(ctx, index, drop, 0, found, book)
@@ -247,24 +244,27 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
     at = ("drops", index, "station", "states", which)
     made = _terrains(ctx, drop)
     by_bound = _lines(made, state, found)
-    _edge_findings(made["nominal"], by_bound, found)
+    _edge_findings(made["nominal"], by_bound, drop, state, found)
     height = None
     if not made["nominal"].missing:
         height = ctx.once(("height", drop.id), (made["nominal"],), book, lambda own: _height(made["nominal"], own))
     load = rider_load(ctx, found, book)
+    if state.serves != "last":
+        load = two_riders(ctx, drop.station, load, found, book)
     hanging = strands(state.system, ctx, found, book, (*at, "system"))
     path = load_path(drop.station, state, hanging, load, ctx, found, book, (*at, "rig"), _tie_edges(by_bound), _runs(by_bound))
     reached: tuple[Reach, ...] = ()
     lengths: dict[str, Bounded] = {}
     only = _only(drop, state)
     held, aside = aids(ctx, drop, load, height, found, book)
+    caught(drop, state, hanging, found)
     water = None
     if by_bound is not None and drop.landing.aside_m.kind == "known":
         lengths = ctx.once(("paths", drop.id), (*by_bound.values(), drop.landing.aside_m), book, lambda own: paths(by_bound, drop.landing.aside_m, own))
         reached = reach(only, hanging, by_bound, lengths, load, ctx, found, book, (*at, "system"))
         water = water_findings(reached, only, lengths, found, book, (*at, "system"))
     riding_findings(ctx, index, drop, which, hanging, path.ring, lengths, found, book)
-    _blocks(ctx, state, path.ring, hanging, found, book, (*at, "system"))
+    _blocks(ctx, drop, state, path.ring, hanging, found, book, at)
     pull = _pull(drop, state, hanging, by_bound, found, book, (*at, "rig"))
     retrieval_findings(ctx, index, drop, which, hanging, pull, found, book)
     down = retrieval(ctx, index, drop, which, hanging, pull, by_bound["nominal"] if by_bound else None)
@@ -278,21 +278,23 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
         lengths.get("taut"), lengths.get("draped"), reached, path.parts, wrap.angle if wrap else path.several.angle if path.several else None,
         cut, wrap.bench if wrap else None, path.several, path.two, path.ice, pull, down,
         how_much_longer(reached, only, book), water, held, aside, geometry,
-        findings, tally(findings), _verdict(findings, reached, path.parts), state.serves, path.cuts)
+        findings, tally(findings), _verdict(findings, reached, path.parts), state.serves, path.cuts, tuple(found.wide))
 
 
-def _blocks(ctx: Context, state: State, ring: Ring | None, hanging: list[Strand], found: Findings, book: Book, at: tuple[str | int, ...]) -> None:
+def _blocks(ctx: Context, drop: Drop, state: State, ring: Ring | None, hanging: list[Strand], found: Findings, book: Book, at: tuple[str | int, ...]) -> None:
     """Whether the block, or the join, fits the ring."""
+    through_ring(hanging, ring, found)
     if state.system.kind.startswith("blocked") and hanging:
-        block_findings(state.system, hanging[0].rope, ring, found, book, at)
+        block_findings(state.system, hanging[0].rope, ring, found, book, (*at, "system"))
     elif state.system.kind == "alternating bights" and state.system.block_holds.kind == "unknown":
         found.add("block.unchecked", "Not checked", "block", "What the chain of bights holds is not known", "The tables have nothing for it. Enter what you have pulled yourselves.")
     elif state.system.kind == "elastic-release device" and hanging:
         device = next((d for d in ctx.plan.shed.devices if d.id == state.system.device), None)
         if device is not None and device.rating_kn.kind == "unknown":
             found.add("block.unchecked", "Not checked", "block", "What {device} holds is not known", "Everyone hangs on it. Enter its rating under Shed.", words={"device": device.name})
-    elif state.system.kind == "joined" and len(hanging) == 2 and all(s.rope.diameter_mm.kind == "known" for s in hanging):
-        join_at_ring(min((s.rope for s in hanging), key=lambda r: r.diameter_mm.value), ring, found, book)
+    elif state.system.kind == "joined" and len(hanging) == 2 and state.rig.kind != "none" and (ring is not None or state.rig.ring is None):
+        over = ring.name if ring is not None else next((f.name for f in drop.station.features if f.id == state.rig.anchor), "what it runs round")
+        join_at_ring(state.system, hanging[0].rope, hanging[1].rope, ring, over, ctx.plan.shed.rings, found, book, at)
 
 
 def _pull(drop: Drop, state: State, hanging: list[Strand], by_bound: dict[str, Lines] | None, found: Findings,
@@ -338,6 +340,7 @@ def _terrains(ctx: Context, drop: Drop) -> dict[str, Terrain]:
     return ctx.kept[key][1]
 
 
+@figured
 def path_lengths(ctx: Context, drop: Drop, which: int = 0) -> dict[str, Bounded]:
     """Lengths of both lines of one drop as it is rigged.
 
@@ -345,9 +348,8 @@ def path_lengths(ctx: Context, drop: Drop, which: int = 0) -> dict[str, Bounded]
     returns: as for ``paths``, empty where they are not known [m]
     Source: as for ``paths``.
     """
-    with own_figures(figures_of(ctx.plan)):
-        by_bound = _lines(_terrains(ctx, drop), drop.station.states[which], Findings(drop.id))
-        return paths(by_bound, drop.landing.aside_m, Book()) if by_bound is not None and drop.landing.aside_m.kind == "known" else {}
+    by_bound = _lines(_terrains(ctx, drop), drop.station.states[which], Findings(drop.id))
+    return paths(by_bound, drop.landing.aside_m, Book()) if by_bound is not None and drop.landing.aside_m.kind == "known" else {}
 
 
 def _lines(made: dict[str, Terrain], state: State, found: Findings) -> dict[str, Lines] | None:
@@ -390,15 +392,28 @@ def _level(rig: Rig) -> float:
     return rig.up_m.value - sum(link.reach_m.value for link in rig.links if link.reach_m.kind == "known")
 
 
-def _edge_findings(nominal: Terrain, by_bound: dict[str, Lines] | None, found: Findings) -> None:
+def _edge_findings(nominal: Terrain, by_bound: dict[str, Lines] | None, drop: Drop, state: State, found: Findings) -> None:
+    """How sharp the rock is where a loaded rope bears. Source: J, our judgement: a single strand that moves under load is cut soonest."""
     if by_bound is None:
         return
-    unknown = [c for c in by_bound["nominal"].taut.contacts if nominal.edges[c.index] == "unknown" and c.turn_rad > LEAST_TURN_RAD]
+    bent = [c for c in by_bound["nominal"].taut.contacts if c.turn_rad > LEAST_TURN_RAD]
+    sharp = [c for c in bent if nominal.edges[c.index] == "sharp" and not (nominal.pads and nominal.pads[c.index])]
+    padded = [c for c in bent if nominal.pads and nominal.pads[c.index]]
+    moves = state.system.kind in ("lowered", "releasable") or (drop.landing.aside_m.kind == "known" and drop.landing.aside_m.value > 0) or bool(drop.station.deviations)
+    single = state.system.kind not in ("doubled", "joined", "none")
+    if sharp and state.system.kind != "none":
+        worse = single and moves
+        found.add("edge.sharp", "Shortfall" if worse else "Caution", "edge", "The rope bears on {n} sharp edges" if len(sharp) > 1 else "The rope bears on a sharp edge",
+                  ("A single strand that is let out or swings over it under load may be cut through. " if worse else "Loaded, it may be cut. ") + "Pad it, move the ring past it, or hang the rope elsewhere.", numbers={"n": Number(len(sharp), "count")})
+    if padded and state.system.kind != "none":
+        found.add("edge.sharp", "Note", "edge", "A pad lies under the rope", "Tie it so that it stays there, and say who brings it down: it does not come with the rope.")
+    unknown = [c for c in bent if nominal.edges[c.index] == "unknown"]
     if unknown:
         found.add("edge.unknown", "Not checked", "edge", "How sharp the rock is where the rope bears is unknown",
                   "{n} of the contacts nobody has looked at.", numbers={"n": Number(len(unknown), "count")})
 
 
+@figured
 def pull_curve(ctx: Context, index: int, drop: Drop, which: int = 0) -> Curve:
     """The whole pull of one drop: force at the hand against rope pulled.
 
@@ -406,13 +421,13 @@ def pull_curve(ctx: Context, index: int, drop: Drop, which: int = 0) -> Curve:
     returns: points from the start to the end passing the ring, none if it is not known [N, m]
     Source: as for pull.curve.
     """
-    with own_figures(figures_of(ctx.plan)):
-        state, aside = drop.station.states[which], Findings(drop.id)
-        by_bound = _lines(_terrains(ctx, drop), state, aside)
-        hanging = strands(state.system, ctx, aside, Book(), ("drops", index))
-        return curve(drop, drop.station, state, hanging, by_bound["nominal"] if by_bound else None)
+    state, aside = drop.station.states[which], Findings(drop.id)
+    by_bound = _lines(_terrains(ctx, drop), state, aside)
+    hanging = strands(state.system, ctx, aside, Book(), ("drops", index))
+    return curve(drop, drop.station, state, hanging, by_bound["nominal"] if by_bound else None)
 
 
+@figured
 def compare_patterns(ctx: Context, drop: Drop, which: int = 0) -> tuple[PatternRow, ...]:
     """Every pattern for the post, webbing, ring and focal point of one drop's tie.
 
@@ -427,10 +442,10 @@ def compare_patterns(ctx: Context, drop: Drop, which: int = 0) -> tuple[PatternR
     post = next((f for f in drop.station.features if f.id == rig.post and f.kind == "post"), None)
     if post is None:
         return ()
-    with own_figures(figures_of(ctx.plan)):
-        return compare(rig, post, webbing, bar(rig, ctx), drop.station.wet, ctx.plan.policies.retention)
+    return compare(rig, post, webbing, bar(rig, ctx), drop.station.wet, ctx.plan.policies.retention)
 
 
+@figured
 def assess(plan: Plan) -> Assessment:
     """Everything there is to say about a plan.
 
@@ -444,14 +459,28 @@ def assess(plan: Plan) -> Assessment:
         done, book = assess_drop(ctx, i, drop)
         drops.append(done)
         workings[drop.id] = tuple(book.workings.values())
-    with own_figures(figures_of(plan)):
-        shed, findings, shed_book = _whole(ctx, {d.id: _cuts(d) for d in drops})
+    shed, findings, shed_book = _whole(ctx, drops, {d.id: _cuts(d) for d in drops})
     workings[""] = tuple(shed_book.workings.values())
     heights = [d.height.value for d in drops if d.height]
+    wide = said_once([f for d in drops for s in (d, d.last) if s for f in s.wide])
+    findings = Findings("", found=[*findings, *wide]).worst_first()
     all_findings = [f for d in drops for f in d.findings] + list(findings)
     return Assessment(tuple(drops), *shed, findings, tally(all_findings), Number(sum(heights), "length"),
                       len(drops) - len(heights),
                       VERDICT if drops and all(d.verdict for d in drops) else "", NOT_COVERED, workings)
+
+
+@figured
+def workings_of(ctx: Context, done: Assessment, index: int | None) -> tuple[Working, ...]:
+    """The workings behind one drop's numbers, or the shed's, made anew.
+
+    ctx: the plan's context; done: its assessment; index: the drop's place, from 0, None for the shed
+    returns: the workings
+    Source: as for ``assess``.
+    """
+    if index is not None:
+        return tuple(assess_drop(ctx, index, ctx.plan.drops[index])[1].workings.values())
+    return tuple(_whole(ctx, list(done.drops), {d.id: _cuts(d) for d in done.drops})[2].workings.values())
 
 
 def _cuts(d: DropAssessment) -> tuple[tuple[str, Number | None], ...]:
@@ -462,7 +491,33 @@ def _cuts(d: DropAssessment) -> tuple[tuple[str, Number | None], ...]:
     return d.cuts + tuple((w, c) for w, c in d.last.cuts if (w, c.value if c else None) not in seen)
 
 
-def _whole(ctx: Context, cuts: dict[str, tuple[tuple[str, Number | None], ...]]) -> tuple[tuple[tuple, ...], tuple[Finding, ...], Book]:
+def _bold_figures(ctx: Context, done: list[DropAssessment], found: Findings) -> None:
+    """Own figures against the tables': one caution for the plan where they raise what a part holds, or lower what is asked of it."""
+    plan = ctx.plan
+    if not (plan.own_figures or plan.shed.own_figures):
+        return
+    bare = context(plan.model_copy(update={"own_figures": (), "shed": plan.shed.model_copy(update={"own_figures": ()})}))
+    touched = []
+    for i, (drop, ours) in enumerate(zip(plan.drops, done, strict=True)):
+        theirs = assess_drop(bare, i, drop, fixes=False)[0]
+        if any(_milder(a, b) for a, b in zip((ours, ours.last), (theirs, theirs.last)) if a is not None and b is not None):
+            touched.append(drop)
+    if touched:
+        names = ", ".join(f"{n} {d.name}" for n, d in ((plan.drops.index(t) + 1, t) for t in touched[:6])) + (f" and {len(touched) - 6} more" if len(touched) > 6 else "")
+        found.add("figure.bold", "Caution", "figures", "Own figures raise what parts hold, or lower what is asked of them", "They do so at {drops}. Nobody but you stands for them.", words={"drops": names})
+
+
+def _milder(ours: DropAssessment, theirs: DropAssessment) -> bool:
+    """Whether own figures make anything of one drop look better than the tables do."""
+    def better(a: Number | None, b: Number | None, sign: float) -> bool:
+        return a is not None and b is not None and sign * (a.value - b.value) > 1e-9
+
+    was = {p.key: p for p in theirs.parts}
+    return any(better(p.low, was[p.key].low, 1) or better(p.required, was[p.key].required, -1) for p in ours.parts if p.key in was) \
+        or any(better(r.low, s.low, 1) or better(r.need, s.need, -1) for r, s in zip(ours.reach, theirs.reach)) or better(ours.pull.worst, theirs.pull.worst, -1)
+
+
+def _whole(ctx: Context, done: list[DropAssessment], cuts: dict[str, tuple[tuple[str, Number | None], ...]]) -> tuple[tuple[tuple, ...], tuple[Finding, ...], Book]:
     """What is to be said of the plan as a whole: its shed and its party. The shed's ropes, webbing, tethers and tests."""
     plan, book, found, ropes = ctx.plan, Book(), Findings(""), []
     if not plan.drops:
@@ -471,6 +526,13 @@ def _whole(ctx: Context, cuts: dict[str, tuple[tuple[str, Number | None], ...]])
         # The table's own row may be in another unit than a quantity shown: the words carry the plain figures.
         found.add("figure.own", "Note", "figures", "Own figure for {name}: {low} to {high}", "{reason}", words={
             "name": row(own.table, own.key).name, "low": f"{own.low:g}", "high": f"{own.high:g}", "reason": own.reason})
+    _bold_figures(ctx, done, found)
+    margin, least = plan.policies.margin, row("loads", "margin.peak")
+    if margin.kind == "own" and margin.times < least.high:
+        found.add("margin.low", "Caution" if margin.reason else "Shortfall", "plan", "The margin of this plan is {ours} instead of {least}",
+                  "{why}", numbers={"ours": Number(margin.times, "ratio", "down"), "least": Number(least.high, "ratio", "up")}, words={"why": margin.reason or "No reason is given for it: say why, or follow the table."})
+    if plan.on is None and any(i.on is not None for d in plan.drops for i in d.station.inspections):
+        found.add("inspection.old", "Not checked", "plan", "How old the records of what was found in place are is not checked", "The plan has no date.")
     for rope in plan.shed.ropes:
         length = real_length(rope, book)
         if isinstance(length, tuple):

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.model import Ring, Rope, System
 from reamer.core.say import Number, Sentence
+from reamer.core.systems import Strand
 from reamer.core.tables import row
 from reamer.core.working import Book, Term, from_row
 
@@ -68,7 +69,34 @@ def block_findings(system: System, rope: Rope, ring: Ring | None, found: Finding
                       fix=Fix(Sentence("Tie a stone hitch"), (Edit((*at, "block"), "stone hitch"),)))
     else:
         _knot_block(system, rope, ring, found, book, at)
+    if system.carabiner:
+        _carabiner(ring, found)
     _capacity(system, found, at)
+
+
+def _carabiner(ring: Ring, found: Findings) -> None:
+    """Whether the carabiner that stops a block passes what it is to be stopped by. Source: J, table of knots."""
+    wide = row("knots", "carabiner.wide")
+    if ring.opening_mm.kind == "unknown":
+        found.add("block.passes", "Not checked", "block", "Whether a carabiner passes {ring} is not known", "Not checked: its opening is unknown.", words={"ring": ring.name})
+    elif ring.opening_mm.value >= wide.low - 1e-9:
+        found.add("block.passes", "Shortfall", "block", "A carabiner passes {ring}", "Its opening is {open}; a carabiner on its narrow side passes {wide}. Nothing stops the block: hang a smaller ring.",
+                  numbers={"open": Number(ring.opening_mm.value, "diameter"), "wide": Number(wide.low, "diameter")}, words={"ring": ring.name})
+
+
+def through_ring(strands: list[Strand], ring: Ring | None, found: Findings) -> None:
+    """Whether each rope goes through the ring at all.
+
+    strands: what hangs at the station; ring: what the rope runs through; found: where findings go
+    returns: nothing
+    Source: none, comparison.
+    """
+    if ring is None or ring.opening_mm.kind == "unknown":
+        return
+    for rope in {s.rope.id: s.rope for s in strands if s.role != "reserve"}.values():
+        if rope.diameter_mm.kind == "known" and rope.diameter_mm.value >= ring.opening_mm.value - 1e-9:
+            found.add("ring.small", "Shortfall", "ring", "{rope} does not go through {ring}", "It is {d} thick; the opening is {open}.", words={"rope": rope.name, "ring": ring.name},
+                      numbers={"d": Number(rope.diameter_mm.value, "diameter"), "open": Number(ring.opening_mm.value, "diameter")})
 
 
 def _knot_block(system: System, rope: Rope, ring: Ring, found: Findings, book: Book, at: tuple[str | int, ...]) -> None:
@@ -96,16 +124,41 @@ def _capacity(system: System, found: Findings, at: tuple[str | int, ...]) -> Non
                   "In the field a block sees up to {seen}; each needs its own tested capacity. Enter yours when you have pulled it.", numbers={"seen": Number(seen.high, "force", "up")})
 
 
-def join_at_ring(rope: Rope, ring: Ring | None, found: Findings, book: Book) -> None:
-    """Whether a flat overhand joining two ropes is stopped by the ring on the side that is not pulled.
+def join_at_ring(system: System, through: Rope, other: Rope, ring: Ring | None, over: str, rings: tuple[Ring, ...], found: Findings, book: Book, at: tuple[str | int, ...]) -> None:
+    """Whether the ring stops the join of two ridden ropes, of which the thicker creeps and draws the join toward it from the pulled side.
 
-    rope: the thinner of the two; ring: what the rope runs through; found, book: where findings and workings go
+    system: joined; through, other: its ropes; ring: what the rope runs through, None where that is no ring; over: its name
+    rings: of the shed, for a smaller one; found, book: where findings and workings go; at: path of the state, for fixes
     returns: nothing
     Source: J, table of knots: the thinner strand decides whether it is stopped.
     """
-    if ring is None:
+    a, b = through.diameter_mm, other.diameter_mm
+    if a.kind == "unknown" or b.kind == "unknown":
+        return  # which is the thicker is unknown, and that is said
+    by = abs(a.value - b.value)
+    unequal, unlike = row("knots", "fit.unequal").low, row("knots", "fit.unlike").low
+    if by <= 1e-9:
         return
-    made = fit("flat overhand", rope, ring, "join.fit", book)
-    if made.ratio is not None and made.verdict != "stopped":
-        found.add("join.passes", "Note", "join", "The join is {ratio} the opening of {ring}", "It must lie on the side that is pulled: on the other it may be drawn into the ring.",
-                  numbers={"ratio": made.ratio}, words={"ring": ring.name}, working=made.ratio.working)
+    thin, thick = (through, other) if a.value < b.value else (other, through)
+    knot = {"opposed overhand": "flat overhand", "flat overhand, second behind": "flat overhand"}.get(system.knot, system.knot)
+    made = None if ring is None else fit(knot, thin, ring, "join.fit", book)
+    words = {"ring": over, "thick": thick.name, "thin": thin.name}
+    if made is not None and made.ratio is None:
+        if by >= unlike - 1e-9:
+            found.add("join.passes", "Not checked", "join", "Whether {ring} stops the join is not known", "Not checked: {why}. {thick} grips more in the device and creeps, and draws the join toward the ring.",
+                      words={**words, "why": made.why})
+        return
+    if made is not None and made.verdict == "stopped":
+        return
+    smaller = next((r for r in sorted((r for r in rings if r.opening_mm.kind == "known" and r.rating_kn.kind == "range"), key=lambda r: -r.opening_mm.value)
+                    if r.opening_mm.value > thick.diameter_mm.value and fit(knot, thin, r, "join.try", Book()).verdict == "stopped"), None)
+    fix = None if smaller is None or ring is None else Fix(Sentence("Hang {ring}", {}, {"ring": smaller.name}), (Edit((*at, "rig", "ring"), smaller.id), Edit((*at, "rig", "ring_loaded"), "long axis" if smaller.kind == "ring" else "unknown")))
+    passes = made is None or made.verdict == "passes"
+    numbers = {"by": Number(by, "diameter"), **({"ratio": made.ratio} if made else {})}
+    how = "does not stop" if passes else "may not stop"
+    reason = ("The ropes differ by {by}" + ("; the join is {ratio} the opening. " if made else ". ") + "{thick} grips more in the device, creeps down as people ride, and draws the join up the pulled side into {ring}. "
+              "A smaller ring, a block, or another way.")
+    if by >= unequal - 1e-9:
+        found.add("join.passes", "Shortfall" if passes else "Caution", "join", "{ring} " + how + " the join", reason, numbers=numbers, words=words, working=made.ratio.working if made else "", fix=fix)
+    else:
+        found.add("join.passes", "Caution" if by >= unlike - 1e-9 else "Note", "join", "The ring does not stop the join of unlike ropes", reason, numbers=numbers, words=words, fix=fix, once=True)

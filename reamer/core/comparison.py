@@ -7,15 +7,19 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from pydantic import ValidationError
+
 from reamer.core.assess import DropAssessment, assess_drop, path_lengths
-from reamer.core.context import Context
-from reamer.core.findings import Edit
+from reamer.core.context import Context, figured
+from reamer.core.findings import Edit, Finding, Fix
 from reamer.core.loads import runs_by_itself, static_kn
-from reamer.core.model import Direct, Drop, Feature, Known, Rig, Rope, State, System, read_system
+from reamer.core.model import Direct, Drop, Feature, Known, Rig, Rope, State, System, Unknown, read_system
 from reamer.core.reach import last_system, ride_wanted_m
+from reamer.core.rope import real_length
 from reamer.core.say import Number, Sentence
 from reamer.core.systems import CONVERTED, SYSTEM_NAMES, ropes_of
 from reamer.core.tables import row
+from reamer.core.working import Book
 
 # Whether it lowers a stuck person, what makes or breaks it, and what the last person is exposed to.
 TEXTS = {
@@ -39,6 +43,7 @@ class Way:
     single: single points nobody has accepted, counted; last: what the last person is exposed to; minutes: to rig, low and high
     lowers: whether it can lower a stuck person; needs: what makes or breaks it; preferred: by the guide's choice of strands
     shortfalls, not_checked: counted over the station; ruled_out: the first shortfall that this way itself has, None if none
+    fix: the one act that settles its only fault and that it stands with here
     """
 
     key: str
@@ -63,6 +68,7 @@ class Way:
     ruled_out: Sentence | None
     open: Sentence | None
     edits: tuple[Edit, ...]
+    fix: Sentence | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,10 +91,8 @@ def _end(rope: str, end: str) -> dict[str, str]:
     return {"rope": rope, "end": end}
 
 
-def _candidates(ctx: Context, old: System, water: bool) -> Iterator[dict[str, Any]]:
+def _candidates(ctx: Context, old: System, water: bool, path_m: float, ropes: list[Rope], cords: list[Rope]) -> Iterator[dict[str, Any]]:
     """Every system the kit allows; what the guide has decided in the one in use is kept."""
-    ropes = [r for r in ctx.plan.shed.ropes if r.kind != "pull cord"]
-    cords = [r for r in ctx.plan.shed.ropes if r.kind == "pull cord"]
     tails = old.tails_m.model_dump(mode="json") if hasattr(old, "tails_m") else {
         "kind": "known", "value": row("knots", "tail.join").high, "method": "given"}
     join = {"tails_m": tails, "knot": getattr(old, "knot", ctx.plan.policies.join)}
@@ -103,24 +107,56 @@ def _candidates(ctx: Context, old: System, water: bool) -> Iterator[dict[str, An
     for r in ropes:
         by = old.middle_by if old.kind == "doubled" and old.rope == r.id else "mark" if r.middle_mark and r.middle_off_m.kind == "known" else "ends run together"
         yield {"kind": "doubled", "rope": r.id, "middle_by": by, "pulled_end": getattr(old, "pulled_end", "b"), "stoppers": stopped(_end(r.id, "a"), _end(r.id, "b"))}
+    bights = {"bights": {"kind": "known", "value": (row("knots", "bights.least").low + row("knots", "bights.most").high) // 2, "method": "given"},
+              "last_m": {"kind": "known", "value": row("knots", "bights.last").high, "method": "given"}}
     for i, a in enumerate(ropes):
         for b in ropes[:i]:
             # The thicker rope goes through the ring; of unknown ones the first in the shed.
             through, other = (a, b) if _thick(a) > _thick(b) else (b, a)
             yield {"kind": "joined", "through": through.id, "through_end": "b", "other": other.id, "other_end": "b", **join,
                    "stoppers": stopped(_end(through.id, "b"), _end(other.id, "b"))}
+            yield {"kind": "alternating bights", "rope": through.id, "ridden_end": "b", "other": other.id, "other_end": "b", **bights, "stoppers": stopped(_end(through.id, "b"))}
     for r in ropes:
         one = {"rope": r.id, "ridden_end": "b", "stoppers": stopped(_end(r.id, "b"))}
         yield {"kind": "blocked, same rope", **one, "ride_m": open_figure, **block}
-        for c in cords:
+        for c in (*cords, *(c for c in ropes if c is not r)):
+            # A second full rope is the usual pull line of a long drop.
             yield {"kind": "blocked, pull cord", **one, "cord": c.id, "cord_end": "b", **join, **block}
         yield {"kind": "releasable", **one, "ride_m": open_figure, "tie_off": "munter-mule-overhand"}
-        yield {"kind": "lowered", "rope": r.id, "end": "b", "far_end_closed": True}
-        yield {"kind": "alternating bights", **one, "bights": {"kind": "known", "value": (row("knots", "bights.least").low + row("knots", "bights.most").high) // 2, "method": "given"},
-               "last_m": {"kind": "known", "value": row("knots", "bights.last").high, "method": "given"}}
+        for more in ropes:
+            if more is not r and _low(ctx, more) + _low(ctx, r) > 2 * path_m > _low(ctx, r) > path_m:
+                yield {"kind": "releasable", **one, "ride_m": open_figure, "tie_off": "munter-mule-overhand", "reserve_rope": more.id}
+        for where in ("above", "below"):
+            yield {"kind": "lowered", "rope": r.id, "end": "b", "belayer": where, "far_end_closed": True}
+        by = "mark" if r.middle_mark and r.middle_off_m.kind == "known" else "ends run together"
+        yield {"kind": "alternating bights", **one, "middle_by": by, **bights}
         for d in ctx.plan.shed.devices:
             if d.use == "elastic release":
                 yield {"kind": "elastic-release device", **one, "device": d.id}
+
+
+# Of a kit with more ropes only those are compared that may reach, the shortest first.
+MANY = 6
+
+
+def _low(ctx: Context, rope: Rope) -> float:
+    """The least length a rope has, 0 where it is not known [m]."""
+    length = ctx.once(("length", rope.id), (rope,), Book(), lambda own: real_length(rope, own))
+    return 0.0 if isinstance(length, Unknown) else length[0].value
+
+
+def _in_view(ctx: Context, old: System, path_m: float) -> tuple[list[Rope], list[Rope], int]:
+    """The ropes and the cords to compare, and how many of the kit are left out."""
+    every, named = ctx.plan.shed.ropes, ropes_of(old)
+    made: list[list[Rope]] = []
+    for some in ([r for r in every if r.kind != "pull cord"], [r for r in every if r.kind == "pull cord"]):
+        if len(some) > MANY:
+            long = sorted((r for r in some if _low(ctx, r) >= path_m / 2), key=lambda r: _low(ctx, r))
+            enough = [r for r in long if _low(ctx, r) >= path_m]
+            kept = {r.id for r in (*[r for r in long if r not in enough][-2:], *enough[:MANY - 2], *enough[-1:])} | set(named)
+            some = [r for r in some if r.id in kept]
+        made.append(some)
+    return made[0], made[1], len(every) - len(made[0]) - len(made[1])
 
 
 def _thick(rope: Rope) -> float:
@@ -131,46 +167,70 @@ def _with(drop: Drop, states: tuple[State, ...]) -> Drop:
     return drop.model_copy(update={"station": drop.station.model_copy(update={"states": states})})
 
 
+@figured
 def compare_systems(ctx: Context, index: int, drop: Drop, which: int = 0) -> Comparison:
     """Every system for one station that the kit of the plan allows, the best first.
 
     ctx: the plan's context; index: the drop's place in the plan, from 0; drop: the drop; which: of its station's states, from 0
-    returns: the ways, fewest shortfalls first, then fewest unchecked, then the guide's choice of strands, then the easiest pull; and
-        what is never offered
+    returns: the ways: first whether it reaches and comes down again, then what holds, then what remains unchecked, then the guide's own
+        order, then the effort; and what is never offered
     Source: P, common practice, no source; see the functions it calls.
     """
     old = drop.station.states[which].system
-    made: list[Way] = []
+    made: list[tuple[tuple, Way]] = []
     seen_in_use = False
-    for data in _candidates(ctx, old, drop.landing.kind == "moving water"):
+    lengths = path_lengths(ctx, drop, which)
+    path_m = max((b.high.value for b in lengths.values()), default=0.0)
+    ropes, cords, left_out = _in_view(ctx, old, path_m)
+    refused: list[Excluded] = []
+
+    def put(*args: object) -> None:
+        way = _way(ctx, index, drop, which, *args)
+        if way is not None:
+            made.append(way)
+
+    for data in _candidates(ctx, old, drop.landing.kind == "moving water", path_m, ropes, cords):
         system = read_system(data)
         in_use = _same(system, old)
         if in_use:
             system, seen_in_use = old, True
         elif hasattr(system, "ride_m"):
             system = _long_enough(ctx, drop, which, system)
-        way = _way(ctx, index, drop, which, system, in_use)
-        if way is not None:
-            made.append(way)
+            if system is None:
+                refused.append(Excluded(f"{SYSTEM_NAMES[data['kind']]}, {ctx.ropes[data['rope']].name}", Sentence("Its ride strand would be longer than any rope that can be entered.")))
+                continue
+        put(system, in_use)
         if system.kind == "doubled":
-            made += [_way(ctx, index, drop, which, system, False, rig) for rig in _round_a_tree(drop, which)]
+            for rig in _round_a_tree(drop, which):
+                put(system, False, rig)
     if not seen_in_use and old.kind != "none":
-        made.append(_way(ctx, index, drop, which, old, True))
-    ways = sorted((w for w in made if w), key=lambda w: (w.shortfalls, w.not_checked, not w.preferred, w.pull.value if w.pull else math.inf))
-    return Comparison(tuple(ways), _excluded(ctx) if made else ())
+        put(old, True)
+    ways = tuple(w for _, w in sorted(made, key=lambda m: m[0]))
+    if left_out:
+        refused.append(Excluded(f"{left_out} ropes and cords more of the kit", Sentence("Too short for this drop, or longer than the shortest that reach; rig one by hand to see it.")))
+    return Comparison(ways, (*_excluded(ctx), *refused) if made else ())
 
 
 def _same(a: System, b: System) -> bool:
     """Whether two systems are the same way with the same ropes, whatever their details."""
     if a.kind == b.kind == "releasable":
-        return a.rope == b.rope
+        return (a.rope, a.reserve_rope) == (b.rope, b.reserve_rope)
+    if a.kind == b.kind == "lowered" and a.belayer != b.belayer:
+        return False
+    if a.kind == b.kind == "blocked, pull cord":
+        return (a.rope, a.cord) == (b.rope, b.cord)
     return a.kind == b.kind and set(ropes_of(a)) == set(ropes_of(b))
 
 
-def _long_enough(ctx: Context, drop: Drop, which: int, system: System) -> System:
-    """A parted rope whose ride strand gets just what it needs."""
+def _long_enough(ctx: Context, drop: Drop, which: int, system: System) -> System | None:
+    """A parted rope whose ride strand gets just what it needs; None where no plan can hold such a length."""
     need = ride_wanted_m(ctx, _with(drop, (drop.station.states[which].model_copy(update={"system": system, "serves": "all"}),)), path_lengths(ctx, drop, which))
-    return system if need is None else system.model_copy(update={"ride_m": Known(kind="known", value=need, method="tape")})
+    if need is None:
+        return system
+    try:
+        return read_system({**system.model_dump(mode="json"), "ride_m": {"kind": "known", "value": need, "method": "tape"}})
+    except ValidationError:
+        return None
 
 
 def _states(ctx: Context, index: int, drop: Drop, which: int, system: System, in_use: bool) -> tuple[State, ...] | None:
@@ -198,7 +258,55 @@ def _round_a_tree(drop: Drop, which: int) -> list[Direct]:
     return [] if tree is None else [Direct(kind="direct", anchor=tree.id, ring=None, gain_m=Known(kind="known", value=row("ropes", "round.reach").high, method="given"))]
 
 
-def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_use: bool, rig: Direct | None = None) -> Way | None:
+# Findings about whether a way reaches, and whether it comes down again.
+REACHES = ("reach", "system", "end", "device")
+REACH_CODES = ("rope.too-short", "rope.outside", "rope.length", "release.reserve", "ring.small")
+COMES_DOWN = ("pull", "deviation")
+DOWN_CODES = ("release.convert", "rope.passed", "block.side", "join.pull")
+
+
+def _rank(own: list[Finding], way: Way, ctx: Context) -> tuple:
+    """How good a way is: it reaches and comes down again; strength; what remains unchecked; the guide's own order; effort."""
+    def at(code: str) -> bool:
+        return code.split(".")[0] in (*REACHES, *COMES_DOWN) or code in (*REACH_CODES, *DOWN_CODES)
+
+    def grade(some: list[Finding]) -> int:
+        short = sum(1 for f in some if f.severity == "Shortfall")
+        return 2 * short if short else 1 if any(f.severity == "Not checked" for f in some) else 0
+
+    doubled = way.kind.startswith(("doubled", "two ropes"))
+    wanted = ctx.plan.policies.releasable == "always" or (ctx.plan.policies.releasable == "for novices" and any(p.role == "novice" for p in ctx.plan.party))
+    let_out = way.kind.startswith("releasable")
+    against = (wanted and not let_out) + ((ctx.plan.policies.strands == "doubled") != doubled and not (wanted and let_out))
+    short = way.spare is not None and way.spare.value < 0
+    return (short, grade([f for f in own if at(f.code)]), grade([f for f in own if not at(f.code)]), sum(1 for f in own if f.severity == "Not checked"), against,
+            way.minutes[1].value, way.pull.value if way.pull else math.inf)
+
+
+def _mended(ctx: Context, index: int, drop: Drop, states: tuple[State, ...], own: list[Finding]) -> tuple[Fix, tuple[State, ...]] | None:
+    """The one act that settles a way's only fault, and the states after it."""
+    short = [f for f in own if f.severity == "Shortfall"]
+    if len(short) != 1 or short[0].fix is None or any(e.path[:4] != ("drops", index, "station", "states") for e in short[0].fix.edits):
+        return None
+    data = [s.model_dump(mode="json") for s in states]
+    for edit in short[0].fix.edits:
+        here: Any = data
+        for key in edit.path[4:-1]:
+            here = here[key]
+        if len(edit.path) == 4:
+            data = edit.value
+        else:
+            here[edit.path[-1]] = edit.value
+    return short[0].fix, tuple(State.model_validate(s) for s in data)
+
+
+def _own(whole: DropAssessment, serves: str, system: System) -> list[Finding]:
+    """Findings of a way itself, not of what it is tied to. What is converted for the last person is not better than what they then have."""
+    serving = {"", serves} | ({"last"} if system.kind in CONVERTED else set())
+    return [f for f in whole.findings if f.subject.state in serving and f.subject.part.split(".")[0] not in ("anchor", "webbing", "point", "leg", "link", "loop", "section", "edge")]
+
+
+def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_use: bool, rig: Direct | None = None) -> tuple[tuple, Way] | None:
     states = _states(ctx, index, drop, which, system, in_use)
     if states is None:
         return None
@@ -206,31 +314,41 @@ def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_us
         states = tuple(s.model_copy(update={"rig": rig}) if i == which else s for i, s in enumerate(states))
     round_tree = next((f.name for f in drop.station.features if rig is not None and f.id == rig.anchor), "")
     whole: DropAssessment = assess_drop(ctx, index, _with(drop, states), fixes=False)[0]
+    own, fix = _own(whole, states[which].serves, system), None
+    better = _mended(ctx, index, drop, states, own)
+    if better is not None:
+        # It stands with the act that settles its only fault.
+        fix, states = better[0].label, better[1]
+        whole = assess_drop(ctx, index, _with(drop, states), fixes=False)[0]
+        own = _own(whole, states[which].serves, system)
     a = whole.last if which == 1 and whole.last else whole
     hung = [r for r in a.reach if r.role != "reserve"]
     spares = [r.spare for r in hung]
     reserve = next((r.low for r in a.reach if r.role == "reserve"), None)
-    # What is converted for the last person is not better than what the last person then has.
-    serving = {"", states[which].serves} | ({"last"} if system.kind in CONVERTED else set())
-    own = [f for f in whole.findings if f.subject.state in serving and f.subject.part.split(".")[0] not in ("anchor", "webbing", "point", "leg", "link", "loop", "section", "edge")]
     weakest = next((p for p in a.parts if p.weakest), None)
     ropes = tuple(ctx.ropes[i].name for i in ropes_of(system) if i in ctx.ropes)
     lowers, needs, last = TEXTS[system.kind]
     times = [row("times", f"rig.{system.kind}")] + ([row("times", "convert")] if system.kind in CONVERTED else [])
     at = ("drops", index, "station", "states")
     edits: tuple[Edit, ...] = ()
-    if not in_use:
-        edits = (Edit((*at, which, "system"), system.model_dump(mode="json")), *([Edit((*at, which, "rig"), rig.model_dump(mode="json"))] if rig else [])) if len(states) == len(drop.station.states) else (Edit(at, [s.model_dump(mode="json") for s in states]),)
+    if not in_use or fix is not None:
+        edits = (Edit(at, [s.model_dump(mode="json") for s in states]),) if fix is not None or len(states) != len(drop.station.states) else (
+            Edit((*at, which, "system"), system.model_dump(mode="json")), *([Edit((*at, which, "rig"), rig.model_dump(mode="json"))] if rig else []))
     pull = whole.last.pull if system.kind in CONVERTED and whole.last else a.pull
     name = f"{SYSTEM_NAMES[system.kind]} straight round {round_tree}" if round_tree else SYSTEM_NAMES[system.kind]
+    if system.kind == "lowered" and system.belayer == "below":
+        name += ", from below"
+    if getattr(system, "reserve_rope", None) is not None:
+        name += ", a second joined on"
     if round_tree:
         needs = "It rubs far more than a ring, and the bark suffers"
-    return Way("|".join((name, *ropes)), name, ropes, in_use, None if None in spares or not spares else min(spares, key=lambda n: n.value),
+    way = Way("|".join((name, *ropes)), name, ropes, in_use, None if None in spares or not spares else min(spares, key=lambda n: n.value),
                reserve, pull.worst, pull.band, weakest.name if weakest else "", weakest.times if weakest else None, _left(ctx, drop.station.features, states[which].rig),
                sum(1 for p in a.parts if p.single and not p.accepted), last,
                (Number(sum(t.low for t in times), "minutes", "down"), Number(sum(t.high for t in times), "minutes", "up")), lowers, needs,
                (system.kind in ("doubled", "joined")) == (ctx.plan.policies.strands == "doubled"), whole.tally["Shortfall"], whole.tally["Not checked"],
-               next((f.title for f in own if f.severity == "Shortfall"), None), next((f.title for f in own if f.severity == "Not checked"), None), edits)
+               next((f.title for f in own if f.severity == "Shortfall"), None), next((f.title for f in own if f.severity == "Not checked"), None), edits, fix)
+    return _rank(own, way, ctx), way
 
 
 def _left(ctx: Context, features: tuple[Feature, ...], rig: Rig) -> str:

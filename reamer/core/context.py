@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import wraps
 from typing import TypeVar
 
 from reamer.core.model import Person, Plan, Ring, Rope, Sling, Webbing
+from reamer.core.tables import own_figures
 from reamer.core.working import Book
 
 T = TypeVar("T")
@@ -53,6 +55,23 @@ def figures_of(plan: Plan) -> list[tuple[str, str, float, float, str]]:
     Source: the guide.
     """
     return [(f.table, f.key, f.low, f.high, f.reason) for f in (*plan.shed.own_figures, *plan.own_figures)]
+
+
+def figured(front: Callable[..., T]) -> Callable[..., T]:
+    """Make a front function of the core run under the own figures of the plan it is asked about. Whatever the web or the command line
+    calls with a plan or its context goes through this; a test holds that.
+
+    front: takes a plan or its context first
+    returns: the same, under those figures
+    Source: the guide.
+    """
+    @wraps(front)
+    def run(first: Context | Plan, *args: object, **named: object) -> T:
+        with own_figures(figures_of(first.plan if isinstance(first, Context) else first)):
+            return front(first, *args, **named)
+
+    run.figured = True
+    return run
 
 
 def context(plan: Plan) -> Context:

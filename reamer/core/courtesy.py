@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from reamer.core.context import Context
+from reamer.core.context import Context, figured
 from reamer.core.findings import Edit
 from reamer.core.model import Drop, Wrap
 from reamer.core.section import Terrain, lines, terrain
@@ -44,6 +44,7 @@ def edge_of(made: Terrain) -> tuple[float, str] | None:
     return None
 
 
+@figured
 def courtesy_ways(ctx: Context, index: int, drop: Drop) -> tuple[CourtesyWay, ...]:
     """The ways to give one drop's station two states, and the way back to one.
 

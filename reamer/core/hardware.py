@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from reamer.core.anchor import wet_share
 from reamer.core.findings import Findings
 from reamer.core.loads import Asked
-from reamer.core.model import Figure, Ring, Sling, SlingLink, Webbing
+from reamer.core.model import Ring, Sling, SlingLink, Webbing
 from reamer.core.part import Part, given, part
 from reamer.core.patterns import retention, retention_graded
 from reamer.core.say import Number
@@ -19,6 +20,28 @@ RIGGED = {"straight": "straight", "overhand": "knotted with an overhand", "baske
           "basket double": "in a double basket", "shortened": "wrapped to shorten it", "girth": "girth-hitched"}
 
 
+def slips(name: str) -> str:
+    """Why a knot that closes a loop of HMPE counts for nothing.
+
+    name: of what it is tied in
+    returns: the reason in words
+    Source: P, table of pull tests.
+    """
+    return f"an overhand that closes a loop of {name} slips: HMPE is too slippery for it"
+
+
+def slip_finding(name: str, knot: str, key: str, found: Findings) -> None:
+    """Say that a knot which closes a loop of HMPE slips, and at what.
+
+    name: of what it is tied in; knot: as the tables name it; key: the part's; found: where the finding goes
+    returns: nothing
+    Source: P, table of pull tests.
+    """
+    seen = row("pull_tests", {"ring bend": "HMPE ring bend", "double fisherman's": "HMPE single fisherman"}.get(knot, "HMPE overhand"))
+    found.add("webbing.knot", "Shortfall", key, "A {knot} does not hold in {webbing}", "HMPE is too slippery for it: a loop so closed slips at {low} to {high}. Use nylon, or a sewn sling.",
+              numbers={"low": Number(seen.low, "force", "down"), "high": Number(seen.high, "force", "up")}, words={"webbing": name, "knot": knot})
+
+
 def connector_part(key: str, ring: Ring, loaded: str, want: Asked, found: Findings, book: Book) -> Part:
     """A connector by the way it is loaded; where nobody said, by the least of its ratings.
 
@@ -27,7 +50,7 @@ def connector_part(key: str, ring: Ring, loaded: str, want: Asked, found: Findin
     returns: the part [kN]
     Source: whoever rates it; EN 12275 for what the ratings mean, from memory.
     """
-    if ring.kind == "ring":
+    if ring.kind in ("ring", "plate"):
         loaded = "long axis"
     name = ring.name + LOADED[loaded]
     ways = {"long axis": ring.rating_kn, "cross": ring.cross_kn, "gate open": ring.open_kn}
@@ -101,6 +124,8 @@ def webbing_part(key: str, webbing: Webbing, wet: str, school: str, want: Asked,
     if webbing.strength_kn.kind == "unknown" or webbing.fibre == "unknown":
         what = f"strength of {webbing.name}" if webbing.strength_kn.kind == "unknown" else f"fibre of {webbing.name}"
         return part(key, name, want, None, None, f"the {what} is unknown", book, textile=True)
+    if webbing.fibre == "HMPE":
+        return replace(part(key, name, want, None, None, slips(webbing.name), book, textile=True), said=True)
     knot = retention("overhand", webbing.fibre, school)
     wet_row, kept = row("materials", f"wet.{webbing.fibre}"), wet_share(webbing.fibre, wet)
     ends = []
@@ -113,19 +138,3 @@ def webbing_part(key: str, webbing: Webbing, wet: str, school: str, want: Asked,
             Term("w", f"{wet_row.name}; gets wet: {wet}", kept[i], "share", wet_row.cited), from_row("rho", knot, rho, "share")],
             n * strand * kept[i] * rho, "force", "down" if end == "low" else "up"))
     return part(key, name, want, ends[0], ends[1], "", book, textile=True)
-
-
-def thin_bar(ring: Ring, over: str, thickness: Figure, found: Findings) -> None:
-    """Say that a bar is thinner than what bends over it.
-
-    ring: the connector; over: what bends over it; thickness: that one's [mm]; found: where the finding goes
-    returns: nothing
-    Source: J, table of materials.
-    """
-    if ring.thickness_mm.kind == "unknown" or thickness.kind == "unknown" or ring.thickness_mm.value >= thickness.value:
-        return
-    kept = row("materials", "bend.thin")
-    found.add("ring.thin", "Caution", "ring", "{ring} is thinner than {over}",
-              "A bar of {bar} under {thick}: the bending rule does not reach there; {low} to {high} of its strength is counted.",
-              numbers={"low": Number(kept.low, "share", "down"), "high": Number(kept.high, "share", "up"), "bar": Number(ring.thickness_mm.value, "diameter"), "thick": Number(thickness.value, "diameter")},
-              words={"ring": ring.name, "over": over})

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import datetime as dt
+
 from reamer.core.findings import Findings
 from reamer.core.model import Feature, Inspection, Rated, Station
 from reamer.core.say import Number
-from reamer.core.tables import questions
+from reamer.core.tables import questions, row
 
 
 def newest(inspections: tuple[Inspection, ...]) -> dict[str, Inspection]:
@@ -21,26 +23,41 @@ def newest(inspections: tuple[Inspection, ...]) -> dict[str, Inspection]:
     return made
 
 
-def inspect(station: Station, found: Findings) -> None:
+def inspect(station: Station, on: dt.date | None, found: Findings) -> None:
     """Findings about what hangs on things found in place.
 
-    station: its features, its rig and its records; found: where findings go
+    station: its features, its rig and its records; on: the day of the plan, None if it has none; found: where findings go
     returns: nothing
-    Source: P, common practice, no source: count only what somebody has looked at.
+    Source: P, common practice, no source: count only what somebody has looked at; months J, table of materials.
     """
     records = newest(station.inspections)
+    in_use = used(station)
+    known = {f.name.casefold() for f in station.features}
+    named = {f.name.casefold(): f for f in in_use}
+    months = row("materials", "inspection.old").low
     for record in records.values():
+        # A record of something that is there and that this rig does not use is kept, and not held against it.
+        if record.item.casefold() in known and record.item.casefold() not in named:
+            continue
         words = {"item": record.item, "found": f" {record.found.strip()}" if record.found.strip() else ""}
         if record.condition == "bad" or record.decision == "replace":
             found.add("inspection.bad", "Shortfall", "anchor", "{item} was found bad or is to be replaced",
                       "Record the replacement, or rig without it.{found}", words=words)
-        elif record.condition == "unknown" or record.decision == "undecided":
+            continue
+        if record.condition == "unknown" or record.decision == "undecided":
             found.add("inspection.open", "Not checked", "anchor", "What to do about {item} is open",
                       "Its state or the decision is not recorded.{found}", words=words)
         elif record.decision == "back up":
             found.add("inspection.backup", "Caution", "anchor", "{item} is to be backed up",
                       "The backup is not part of what was checked.{found}", words=words)
-    for anchor in used(station):
+        elif record.condition == "worn":
+            found.add("inspection.worn", "Caution", "anchor", "{item} was found worn and is to be used", "Back it up or replace it, or say why it is good enough.{found}", words=words)
+        if record.on is None:
+            found.add("inspection.old", "Caution", "anchor", "The record of {item} has no date", "Nobody can tell how old it is.", words=words)
+        elif on is not None and (on - record.on).days > months * 365.25 / 12:
+            found.add("inspection.old", "Caution", "anchor", "The record of {item} is {months} months old at the plan's date", "More than {most}: look again.",
+                      words=words, numbers={"months": Number(int((on - record.on).days / 30.44), "count"), "most": Number(months, "count")})
+    for anchor in in_use:
         if anchor.kind not in ("rated", "ice thread") or anchor.in_place == "no":
             continue
         record = records.get(anchor.name.casefold())

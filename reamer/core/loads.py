@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from reamer.core.context import Context
 from reamer.core.findings import Findings
-from reamer.core.model import Margin, Person
+from reamer.core.model import Margin, Person, Station
 from reamer.core.say import Number
 from reamer.core.tables import row
 from reamer.core.working import Book, Term, computed, from_row
@@ -153,6 +153,36 @@ def rider_load(ctx: Context, found: Findings, book: Book) -> Load:
                   "Strength is not checked: {why}.", words={"why": ctx.weight_unknown})
         return Load(None, None, ctx.weight_unknown)
     return load_of(ctx.heaviest, "load", book)
+
+
+def two_riders(ctx: Context, station: Station, load: Load, found: Findings, book: Book) -> Load:
+    """The load of two who ride at once, the heaviest of the party.
+
+    ctx: the plan's context; station: whether they ride on a strand each or both on one; load: the heaviest rider's
+    found, book: where findings and workings go
+    returns: the load on the station [kN]
+    Source: P and J, table of loads: on strands of their own the peak of the heavier and the weight of the lighter; on one, both as one.
+    """
+    if station.together == "no" or load.static is None or ctx.heaviest is None:
+        return load
+    others = [p for p in ctx.plan.party if p.id != ctx.heaviest.id]
+    if not others:
+        found.add("load.hanging", "Not checked", "load", "Two are to ride at once, and the party is one", "Their weight is not counted.")
+        return load
+    second = max(others, key=lambda p: p.mass_kg.value)
+    own = load_of(second, "load.second", book)
+    both = [computed("W1", f"weight of {ctx.heaviest.name}", load.static), computed("W2", f"weight of {second.name}", own.static)]
+    static = book.number("load.two.static", "weight of two riders", "W1 + W2", both, load.static.value + own.static.value, "force", "up")
+    if station.together == "own strands":
+        limit, ours = math.exp(row("friction", "ring").low * math.pi), load.static.value / own.static.value
+        found.add("system.together", "Shortfall" if ours > limit else "Caution", "system", "Two ride at once on strands that nothing blocks",
+                  "The rope runs as soon as one side carries {limit} the other's weight, and at once when one unclips; here it is {ours}. Block it, or both stay clipped to something else.",
+                  numbers={"limit": Number(limit, "ratio", "down"), "ours": Number(ours, "ratio", "up")})
+        return Load(static, book.number("load.two.peak", "peak of the heavier rider and weight of the lighter", "P + W2", [computed("P", "peak of the heavier", load.peak), both[1]],
+                                        load.peak.value + own.static.value, "force", "up"), "")
+    share, least = row("loads", "peak.share"), row("loads", "peak.least")
+    return Load(static, book.number("load.two.peak", "peak of two riders on one strand", "max(p*W, P0)", [
+        from_row("p", share, share.high, "ratio"), computed("W", "weight of two riders", static), from_row("P0", least, least.high, "force")], peak_kn(static.value), "force", "up"), "")
 
 
 def hanging(load: Load, people: list[Person], book: Book) -> Load:

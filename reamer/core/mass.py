@@ -15,13 +15,15 @@ from reamer.core.working import Book, Term, computed, from_row
 
 @dataclass(frozen=True, slots=True)
 class Ice:
-    """An ice thread's geometry: how long each hole is and how deep they meet. ``meets`` is false where they do not."""
+    """An ice thread's geometry: how long each hole is and how deep they meet. ``meets`` is false where they do not; ``just``: only
+    if the spacing is no wider than it should be."""
 
     first: Number | None
     second: Number | None
     depth: Number | None
     meets: bool
     why: str
+    just: bool = False
 
 
 def slide_kn(mass_kg: float, friction: float, slope_rad: float) -> float:
@@ -39,20 +41,22 @@ def slide_kn(mass_kg: float, friction: float, slope_rad: float) -> float:
     return max(0.0, (friction * math.cos(slope_rad) - math.sin(slope_rad)) * mass_kg * row("loads", "g").low / 1000)
 
 
-def topple_kn(mass_kg: float, depth_m: float, height_m: float) -> float:
+def topple_kn(mass_kg: float, depth_m: float, height_m: float, centre_m: float = 0.0, slope_rad: float = 0.0) -> float:
     """The pull at which a block begins to topple.
 
-    F = m·g·b/(2·z)/1000
+    F = m·g·((b/2)·cos β − h·sin β)/z/1000, not less than 0
 
     mass_kg: m, less the water's if it lies in it [kg]; depth_m: b of its base along the pull [m]
-    height_m: z of the webbing above the base; on the ground it never topples [m]
+    height_m: z of the webbing above the base; on the ground it never topples by the pull [m]
+    centre_m: h, height of its centre of mass [m]; slope_rad: β down toward the pull [rad]
     returns: F [kN]
     Source: HB, moments about the front edge.
 
-    >>> round(topple_kn(2000, 1.0, 0.5), 1)
-    19.6
+    >>> round(topple_kn(2000, 1.0, 0.5), 1), round(topple_kn(2000, 1.0, 0.5, 0.4, math.radians(10)), 1)
+    (19.6, 16.6)
     """
-    return math.inf if height_m <= 0 else mass_kg * row("loads", "g").low * depth_m / (2 * height_m) / 1000
+    held = max(0.0, depth_m / 2 * math.cos(slope_rad) - centre_m * math.sin(slope_rad))
+    return (math.inf if held > 0 else 0.0) if height_m <= 0 else mass_kg * row("loads", "g").low * held / height_m / 1000
 
 
 def holes_m(spacing_m: float, first_rad: float, second_rad: float) -> tuple[float, float, float]:
@@ -73,25 +77,24 @@ def holes_m(spacing_m: float, first_rad: float, second_rad: float) -> tuple[floa
 
 
 def mass_holds(mass: Mass, name: str, key: str, book: Book) -> tuple[Number | None, Number | None, str]:
-    """What a block holds by its weight: the lesser of sliding and toppling.
+    """What a block holds by its weight: the lesser of sliding and toppling; sliding alone where it is not known whether it topples.
 
     mass: its box, bed and pull; name, key: of the part; book: where workings go
     returns: low, high [kN] and, where unknown, why
     Source: HB, statics; HB and J, table of materials.
     """
-    figures = {"its box": (mass.long_m, mass.wide_m, mass.high_m), "the slope of its bed": (mass.slope_deg,),
-               "whether it topples (height of the webbing, depth of the base)": (mass.height_m, mass.depth_m)}
+    figures = {"its box": (mass.long_m, mass.wide_m, mass.high_m), "the slope of its bed": (mass.slope_deg,)}
     blank = [what for what, each in figures.items() if any(f.kind == "unknown" for f in each)]
     if mass.bed == "unknown":
         blank.append("what it lies on")
     if blank:
         return None, None, f"unknown: {' and '.join(blank)}"
     rock, water, box, g = (row("materials", "mass.rock"), row("materials", "mass.water"), row("materials", "mass.box"), row("loads", "g"))
-    bed = row("materials", f"mass.bed.{mass.bed}")
     made = []
     for i, end in enumerate(("low", "high")):
         sides = [limits_m(f)[i] for f in (mass.long_m, mass.wide_m, mass.high_m)]
         wet = mass.under_water == "yes" or (mass.under_water == "unknown" and end == "low")
+        bed = row("materials", f"mass.bed.{'wet or loose' if wet and mass.bed == 'dry rock' else mass.bed}")
         density = rock.low - (water.high if wet else 0.0)
         kilos = sides[0] * sides[1] * sides[2] * box.low * density
         terms = [Term(s, f"{n} of its box, {end} end", v, "fine length", "entered") for s, n, v in zip("abc", ("length", "width", "height"), sides, strict=True)]
@@ -105,15 +108,30 @@ def mass_holds(mass: Mass, name: str, key: str, book: Book) -> tuple[Number | No
             from_row("mu", bed, mu, "share"), Term("beta", "slope of its bed toward the pull", slope, "angle", "entered"),
             computed("m", "its mass", m), from_row("g", g, g.low, "share")], slide_kn(kilos, mu, slope), "force", "down" if end == "low" else "up")
         ends = [slides]
-        z, b = limits_m(mass.height_m)[1 - i], limits_m(mass.depth_m)[i]
-        if z > 0:
-            ends.append(book.number(f"{key}.topples.{end}", f"pull at which {name} topples, {end} end", "m*g*d/(2*z)/1000", [
-                computed("m", "its mass", m), from_row("g", g, g.low, "share"), Term("d", "depth of its base along the pull", b, "fine length", "entered"),
-                Term("z", "height of the webbing above its base", z, "fine length", "entered")], topple_kn(kilos, b, z), "force", "down" if end == "low" else "up"))
+        if not topples_unknown(mass):
+            z, b = limits_m(mass.height_m)[1 - i], limits_m(mass.depth_m)[i]
+            centre = limits_m(mass.high_m)[1 - i if slope > 0 else i] / 2
+            held = max(0.0, b / 2 * math.cos(slope) - centre * math.sin(slope))
+            if z > 0 or held <= 0:
+                z = max(z, 0.01)
+                ends.append(book.number(f"{key}.topples.{end}", f"pull at which {name} topples, {end} end", "max(0, m*g*(d/2*cos(beta) - h*sin(beta))/z/1000)", [
+                    computed("m", "its mass", m), from_row("g", g, g.low, "share"), Term("d", "depth of its base along the pull", b, "fine length", "entered"),
+                    Term("h", "height of its centre", centre, "fine length", "entered"), Term("beta", "slope of its bed toward the pull", slope, "angle", "entered"),
+                    Term("z", "height of the webbing above its base", z, "fine length", "entered")], topple_kn(kilos, b, z, centre, slope), "force", "down" if end == "low" else "up"))
         made.append(book.number(f"{key}.{end}", f"{name} by its weight, {end} end", "min(F, T)" if len(ends) > 1 else "F",
                                 [computed(s, n, x) for s, n, x in zip("FT", ("sliding", "toppling"), ends)],
                                 min(x.value for x in ends), "force", "down" if end == "low" else "up"))
     return made[0], made[1], ""
+
+
+def topples_unknown(mass: Mass) -> bool:
+    """Whether it is not known when a block topples.
+
+    mass: its box, bed and pull
+    returns: true while the height of the webbing or the depth of the base is unknown
+    Source: none, a look-up.
+    """
+    return mass.height_m.kind == "unknown" or mass.depth_m.kind == "unknown"
 
 
 def ice_geometry(thread: IceThread, book: Book) -> Ice:
@@ -140,7 +158,10 @@ def ice_geometry(thread: IceThread, book: Book) -> Ice:
     at = book.number("ice.depth", "depth at which they meet", "a*sin(alpha)", [computed("a", "length of the first hole", first), terms[1]],
                      depth, "fine length", "down")
     meets = max(a, c) <= screw + 1e-9
-    return Ice(first, second, at, meets, "" if meets else "the screw is too short for them to meet")
+    exact = holes_m(thread.spacing_m.value, alpha, beta)
+    # Holes that meet when the spacing is exact meet: its error is no more than a reason to drill a little closer.
+    just = not meets and max(exact[:2]) <= screw + 1e-9
+    return Ice(first, second, at, meets or just, "" if meets or just else "the screw is too short for them to meet", just)
 
 
 def post_findings(post: Post, margin: float | None, found: Findings) -> None:
@@ -181,18 +202,19 @@ def ice_findings(thread: IceThread, ice: Ice, found: Findings) -> None:
     if not ice.meets:
         found.add("ice.meets", "Not checked" if ice.first is None and "never" not in ice.why else "Shortfall", "anchor", "The two holes do not meet" if "unknown" not in ice.why
                   else "Whether the two holes meet is not known", "So drilled, {why}.", words={"why": ice.why})
+    if ice.just:
+        found.add("ice.meets", "Caution", "anchor", "The two holes only just meet", "A little wider apart, and the screw is too short. Drill them a little closer.")
     if thread.ice != "solid":
         found.add("ice.kind", "Shortfall" if thread.ice == "white, aerated" else "Not checked", "anchor",
                   "White, aerated ice is not used" if thread.ice == "white, aerated" else "What the ice is like is unknown",
                   "Solid ice of one colour, a slight bulge; clear away what is loose.")
     if thread.cord is None and thread.wet_cold != "no":
-        found.add("ice.freezes", "Caution" if thread.wet_cold == "yes" else "Not checked", "anchor", "A rope straight through ice freezes in when it is wet and cold",
+        found.add("ice.freezes", "Shortfall" if thread.wet_cold == "yes" else "Not checked", "anchor", "A rope straight through ice freezes in when it is wet and cold",
                   "Leave a cord, or be sure that the ice is dry or the cold slight.")
     if thread.in_place != "no" and thread.seen_whole != "yes":
         found.add("ice.found", "Shortfall" if thread.seen_whole == "no" else "Not checked", "anchor", "A thread found in place is used only when all of it can be seen",
                   "Without wear or burn marks along its whole length; otherwise drill another.")
-    if thread.backed_up == "to the cord":
-        found.add("ice.backup", "Caution", "anchor", "The backup is clipped to the cord", "Clip it to the rope, without slack and without load, so that everyone but the last tests the thread.")
-    elif thread.backed_up in ("no", "unknown"):
-        found.add("ice.backup", "Caution" if thread.backed_up == "no" else "Not checked", "anchor", "The thread has no backup" if thread.backed_up == "no" else "Whether the thread is backed up is unknown",
-                  "A screw on the rope, without slack and without load; the last person takes it out.")
+    if thread.backed_up != "to the rope":
+        title = {"to the cord": "The backup is clipped to the cord", "to the rope, slack": "The backup is slack", "no": "The thread has no backup", "unknown": "Whether the thread is backed up is unknown"}[thread.backed_up]
+        found.add("ice.backup", "Not checked" if thread.backed_up == "unknown" else "Shortfall", "anchor", title,
+                  "A screw clipped to the rope, without slack and without load, so that everyone but the last tests the thread; the last person takes it out.")

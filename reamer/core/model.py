@@ -8,10 +8,11 @@ permanent end. Trees, blocks and bolts belong to the station; the tying belongs 
 from __future__ import annotations
 
 import datetime as dt
+import unicodedata
 from collections.abc import Iterable
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints, TypeAdapter, model_validator
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, TypeAdapter, model_validator
 from pydantic_core import PydanticCustomError
 
 from reamer.core import section as _section
@@ -28,9 +29,33 @@ class M(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
 
+def _readable(allowed: str):
+    """A validator that holds text to characters that can be shown: no control characters, and none that turn the direction of writing."""
+
+    def check(text: str) -> str:
+        bad = next((c for c in text if c not in allowed and (unicodedata.category(c) in ("Cc", "Cs") or c in TURNS)), None)
+        if bad is not None:
+            raise PydanticCustomError("text", "it holds the character U+{code}, which cannot be shown", {"code": f"{ord(bad):04X}"})
+        return text
+
+    return AfterValidator(check)
+
+
+def _written(value: object) -> object:
+    if not isinstance(value, (str, dt.date)):
+        raise PydanticCustomError("date", "a date is written as 2027-06-12")
+    return value
+
+
+TURNS = "\u200e\u200f\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
+# A number is a number and a yes is a yes: nothing is guessed from text, and 0 is no date.
+Num = Annotated[float, Field(strict=True)]
+Flag = Annotated[bool, Field(strict=True)]
+Date = Annotated[dt.date, BeforeValidator(_written)]
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
-Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
-Text = Annotated[str, StringConstraints(max_length=4000)]
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80), _readable("")]
+Text = Annotated[str, StringConstraints(max_length=4000), _readable("\n\r\t")]
+Line = Annotated[str, StringConstraints(strip_whitespace=True, max_length=300), _readable("")]
 Tri = Literal["yes", "no", "unknown"]
 Method = Literal["tape", "rangefinder", "known rope", "guidebook", "eye", "given"]
 Sharpness = Literal["rounded", "coarse", "sharp", "unknown"]
@@ -40,27 +65,40 @@ class Error(M):
     """A figure's own limit of error, instead of its method's: a share of the value, or a length in metres."""
 
     kind: Literal["share", "length"]
-    value: Annotated[float, Field(ge=0, le=100)]
+    value: Annotated[Num, Field(ge=0, le=100)]
+
+    @model_validator(mode="after")
+    def _at_most_all(self) -> Error:
+        if self.kind == "share" and self.value > 1:
+            raise PydanticCustomError("out_of_range", "a figure's error is at most 100 % of it, not {value} %", {"where": "value", "value": f"{self.value * 100:g}"})
+        return self
 
 
 class Known(M):
     """A number somebody measured, was given or decided."""
 
     kind: Literal["known"]
-    value: float
+    value: Num
     method: Method
     error: Error | None = None
-    on: dt.date | None = None
+    on: Date | None = None
 
 
 class Unknown(M):
     """A number nobody knows yet, and why."""
 
     kind: Literal["unknown"]
-    why: Annotated[str, StringConstraints(max_length=200)] = ""
+    why: Annotated[Line, StringConstraints(max_length=200)] = ""
 
 
 Figure = Annotated[Known | Unknown, Field(discriminator="kind")]
+
+
+def _whole(figure: Known | Unknown) -> Known | Unknown:
+    """Refuse a count that is no whole number."""
+    if figure.kind == "known" and figure.value != int(figure.value):
+        raise PydanticCustomError("whole", "a count is a whole number, not {value}", {"value": f"{figure.value:g}"})
+    return figure
 
 
 def _within(low: float, high: float, unit: str, what: str, surveyed: bool = False):
@@ -85,6 +123,7 @@ Height = Annotated[Figure, _within(0.5, 600, "m", "a drop's height", True)]
 Recess = Annotated[Figure, _within(0, 100, "m", "a recess", True)]
 Slope = Annotated[Figure, _within(0.05, 600, "m", "a slope distance", True)]
 Girth = Annotated[Figure, _within(0.05, 40, "m", "a girth", True)]
+Fibre = Literal["nylon", "polyester", "HMPE", "aramid", "polypropylene", "unknown"]
 FaceAngle = Annotated[Figure, _within(15, 90, "°", "a face angle")]
 Inclination = Annotated[Figure, _within(-170, 90, "°", "an inclination")]
 Gain = Annotated[Figure, _within(0.01, 60, "m", "the reach of the tie")]
@@ -113,9 +152,9 @@ class Range(M):
     """What something holds, low to high, and who says so or why."""
 
     kind: Literal["range"]
-    low_kn: Annotated[float, Field(gt=0, le=1000)]
-    high_kn: Annotated[float, Field(gt=0, le=1000)]
-    source: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=300)]
+    low_kn: Annotated[Num, Field(gt=0, le=1000)]
+    high_kn: Annotated[Num, Field(gt=0, le=1000)]
+    source: Annotated[Line, StringConstraints(min_length=1)]
 
     @model_validator(mode="after")
     def _ordered(self) -> Range:
@@ -130,8 +169,13 @@ Capacity = Annotated[Range | Unknown, Field(discriminator="kind")]
 
 # The section of a drop
 
+# The rock of one face, where it is another than the drop's.
+Face = Literal["as the drop", "smooth", "coarse"]
+
+
 class Quick(M):
-    """A drop in five figures: set-back, fall to the edge, height, face angle (90° plumb) and recess."""
+    """A drop in five figures: set-back, fall to the edge, height, face angle (90° plumb) and recess. ``padded``: textile lies on its
+    edge under the rope, to be had back; ``face``: of the wall."""
 
     kind: Literal["quick"]
     setback_m: Setback
@@ -140,16 +184,20 @@ class Quick(M):
     face_deg: FaceAngle
     recess_m: Recess
     edge: Sharpness = "unknown"
+    padded: Flag = False
+    face: Face = "as the drop"
 
 
 class Shot(M):
     """One leg of a survey: slope distance and inclination to the next point; −90° is plumb down, past it the rock
-    leans back under (an overhang)."""
+    leans back under (an overhang). ``padded``: textile lies on the edge at its end; ``face``: the rock it runs over."""
 
     id: Id
     slope_m: Slope
     incl_deg: Inclination
     edge: Sharpness = "unknown"
+    padded: Flag = False
+    face: Face = "as the drop"
 
 
 class Shots(M):
@@ -190,7 +238,8 @@ class Damage(M):
 
 
 class Rope(M):
-    """A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never."""
+    """A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never. ``middle_nearer``: to which
+    end the mark lies nearer, where it is off. A damaged place lies in the rope as it was when its length was taken."""
 
     id: Id
     name: Name
@@ -199,15 +248,25 @@ class Rope(M):
     measured_m: RopeLength
     wet_since_measured: Tri = "unknown"
     diameter_mm: Diameter
-    fibre: Literal["nylon", "polyester", "HMPE", "aramid", "unknown"] = "unknown"
+    fibre: Fibre = "unknown"
     strength_kn: Capacity
     elongation_pct: Elongation
     mass_kg_m: RopeMass = Unknown(kind="unknown", why="no label figure")
-    middle_mark: bool = False
+    middle_mark: Flag = False
     middle_off_m: MiddleOff
+    middle_nearer: Literal["a", "b", "unknown"] = "unknown"
     damage: Annotated[tuple[Damage, ...], Field(max_length=20)] = ()
     colour: Colour = "#3c6e8f"
     stripe: Stripe = "plain"
+
+    @model_validator(mode="after")
+    def _damage_in_it(self) -> Rope:
+        length = self.measured_m if self.measured_m.kind == "known" else self.nominal_m
+        for i, d in enumerate(self.damage):
+            if length.kind == d.at_m.kind == "known" and d.at_m.value > length.value:
+                raise PydanticCustomError("damage", "the damage at {at} m lies past the rope's {length} m", {
+                    "where": f"damage/{i}/at_m", "at": f"{d.at_m.value:g}", "length": f"{length.value:g}"})
+        return self
 
 
 class Piece(M):
@@ -250,12 +309,12 @@ class Sling(M):
 
 
 class Ring(M):
-    """A connector: a closed ring, a link that screws shut, or a carabiner. The first rating is along its long axis;
+    """A connector: a closed ring, a link that screws shut, a carabiner, or a thin plate with a hole. The first rating is along its long axis;
     the others are for what can be loaded otherwise."""
 
     id: Id
     name: Name
-    kind: Literal["ring", "link", "carabiner"] = "ring"
+    kind: Literal["ring", "link", "carabiner", "plate"] = "ring"
     thickness_mm: Thickness
     opening_mm: Opening
     rating_kn: Capacity
@@ -283,7 +342,8 @@ class Device(M):
 
 
 class Tether(M):
-    """What joins a person to a master point: a sewn sling, or a length of dynamic rope by its rated impact force."""
+    """What joins a person to a master point: a sewn sling, or a length of dynamic rope by its rated impact force. ``kept``: how its
+    users stand on it; with slack a fall onto it is to be reckoned with."""
 
     id: Id
     name: Name
@@ -294,6 +354,7 @@ class Tether(M):
     impact_kn: Impact = Unknown(kind="unknown", why="no label figure")
     rated: Literal["single", "half", "twin"] = "single"
     length_m: TetherLength = Unknown(kind="unknown", why="not measured")
+    kept: Literal["tight, below the point", "with slack", "unknown"] = "unknown"
 
 
 def _unique(values: Iterable[str], where: str, what: str) -> None:
@@ -311,9 +372,9 @@ class OwnFigure(M):
     id: Id
     table: Annotated[str, StringConstraints(max_length=40)]
     key: Annotated[str, StringConstraints(max_length=80)]
-    low: Annotated[float, Field(ge=-10, le=1000)]
-    high: Annotated[float, Field(ge=-10, le=1000)]
-    reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=300)]
+    low: Annotated[Num, Field(ge=-10, le=1000)]
+    high: Annotated[Num, Field(ge=-10, le=1000)]
+    reason: Annotated[Line, StringConstraints(min_length=1)]
 
     @model_validator(mode="after")
     def _there(self) -> OwnFigure:
@@ -327,6 +388,8 @@ class OwnFigure(M):
         if self.low > self.high:
             raise PydanticCustomError("figure", "the low end {low} lies above the high end {high}",
                                       {"where": "low", "low": f"{self.low:g}", "high": f"{self.high:g}"})
+        if (self.table, self.key) == ("loads", "tests.enough") and self.low < 3:
+            raise PydanticCustomError("figure", "fewer than 3 pull tests are never enough for a spread", {"where": "low"})
         if self.low <= 0 < was.low or (was.unit == "share" and was.high <= 1 < self.high):
             raise PydanticCustomError("figure", "{low} to {high} is no figure for {name}: it must be above 0{most}",
                                       {"where": "low", "low": f"{self.low:g}", "high": f"{self.high:g}", "name": was.name,
@@ -339,8 +402,8 @@ class PullTest(M):
 
     id: Id
     name: Name
-    samples_kn: Annotated[tuple[Annotated[float, Field(gt=0, le=1000)], ...], Field(max_length=100)] = ()
-    on: dt.date | None = None
+    samples_kn: Annotated[tuple[Annotated[Num, Field(gt=0, le=1000)], ...], Field(max_length=100)] = ()
+    on: Date | None = None
     note: Text = ""
 
 
@@ -397,11 +460,19 @@ class Mass(M):
     long_m: BoxSide
     wide_m: BoxSide
     high_m: BoxSide
-    bed: Literal["dry rock", "wet or loose", "unknown"] = "unknown"
+    bed: Literal["dry rock", "wet or loose", "ice or snow", "unknown"] = "unknown"
     slope_deg: Annotated[Figure, _within(-30, 60, "°", "the slope of the bed")]
     under_water: Tri = "unknown"
     height_m: BoxSide
     depth_m: BoxSide
+
+    @model_validator(mode="after")
+    def _base_in_box(self) -> Mass:
+        sides = (self.long_m, self.wide_m, self.high_m)
+        if self.depth_m.kind == "known" and all(f.kind == "known" for f in sides) and self.depth_m.value > max(self.long_m.value, self.wide_m.value) + 1e-9:
+            raise PydanticCustomError("out_of_range", "its base cannot be {depth} m deep: its box is {long} by {wide} m", {
+                "where": "depth_m", "depth": f"{self.depth_m.value:g}", "long": f"{self.long_m.value:g}", "wide": f"{self.wide_m.value:g}"})
+        return self
 
 
 Holds = Annotated[Range | Unknown | Mass, Field(discriminator="kind")]
@@ -427,7 +498,8 @@ class Post(M):
 class Rated(M):
     """An anchor whose strength is given, in kN, by somebody. ``in_place``: found there, not placed by this party.
     ``good_strands``: of textile found in place, how many strands were looked at all round and found good; then
-    ``holds`` is one strand's."""
+    ``holds`` is one strand's, unknotted and dry, of ``fibre`` and closed by ``knot``. ``pieces``: side by side, joined so that
+    ``holds`` is what is left with any one of them gone."""
 
     kind: Literal["rated"]
     id: Id
@@ -435,7 +507,14 @@ class Rated(M):
     what: Literal["bolt", "piton", "placed piece", "chain", "textile", "thread", "other"] = "other"
     holds: Capacity
     in_place: Tri = "unknown"
-    good_strands: Annotated[Figure, _within(0, 20, "", "a count of strands")] = Unknown(kind="unknown", why="nobody has counted")
+    good_strands: Annotated[Figure, _within(0, 20, "", "a count of strands"), AfterValidator(_whole)] = Unknown(kind="unknown", why="nobody has counted")
+    pieces: Annotated[int, Field(strict=True, ge=1, le=6)] = 1
+    fibre: Fibre = "unknown"
+    knot: Literal["sewn", "ring bend", "double fisherman's", "triple fisherman's", "overhand", "unknown"] = "unknown"
+
+
+# The usual one is a ring bend in webbing and a double fisherman's in cord; in HMPE and aramid there is none that goes without saying.
+ClosedBy = Literal["usual", "ring bend", "double fisherman's", "triple fisherman's", "overhand"]
 
 
 class IceThread(M):
@@ -452,9 +531,10 @@ class IceThread(M):
     ice: Literal["solid", "white, aerated", "unknown"] = "unknown"
     wet_cold: Tri = "unknown"
     cord: Id | None = None
+    closed_by: ClosedBy = "usual"
     in_place: Tri = "no"
     seen_whole: Tri = "unknown"
-    backed_up: Literal["to the rope", "to the cord", "no", "unknown"] = "unknown"
+    backed_up: Literal["to the rope", "to the rope, slack", "to the cord", "no", "unknown"] = "unknown"
 
 
 Feature = Annotated[Post | Rated | IceThread, Field(discriminator="kind")]
@@ -482,12 +562,14 @@ class SlingLink(M):
 
 
 class RingLink(M):
-    """A connector between the anchor and the ring, and how it is loaded."""
+    """A connector between the anchor and the ring, and how it is loaded. ``stacked``: it hangs beside the ring and the rope runs
+    through both, so that either alone holds."""
 
     kind: Literal["connector"]
     id: Id
     ring: Id
     loaded: Loaded = "unknown"
+    stacked: Flag = False
     reach_m: LinkReach
 
 
@@ -498,7 +580,7 @@ class WebbingLink(M):
     kind: Literal["webbing"]
     id: Id
     webbing: Id
-    same: bool = False
+    same: Flag = False
     reach_m: LinkReach
 
 
@@ -536,24 +618,27 @@ class Direct(M):
 
 class Leg(M):
     """One point of an anchor of several and what joins it to the focal point: two strands of webbing, a sewn sling or
-    cord, or a chain. Its place: out toward the edge, aside to the left as one looks out, up."""
+    cord, or a chain. Its place: out toward the edge, aside to the left as one looks out, up. ``closed_by``: the knot that
+    closes its loop; ``lies``: how a carabiner or link in it is loaded."""
 
     id: Id
     anchor: Id
     of: Id
+    closed_by: ClosedBy = "usual"
+    lies: Loaded = "unknown"
     out_m: Offset
     aside_m: Offset
     up_m: Offset
 
 
 class Several(M):
-    """Several points drawn together to one focal point, tied there (knotted), sliding, or sliding between limiting knots
-    that let it go ``slack_m`` further. The pull: ``down_deg`` below level and ``aside_deg`` to the left; unknown means as
+    """Several points drawn together to one focal point: tied there (knotted), each with a loop of its own, unknotted, clipped to
+    the ring (clipped), sliding, or sliding between limiting knots that let it go ``slack_m`` further. The pull: ``down_deg`` below level and ``aside_deg`` to the left; unknown means as
     the rope runs."""
 
     kind: Literal["several"]
     legs: Annotated[tuple[Leg, ...], Field(min_length=2, max_length=8)]
-    focal: Literal["knotted", "sliding", "limited"] = "knotted"
+    focal: Literal["knotted", "sliding", "limited", "clipped"] = "knotted"
     knot: Literal["overhand", "figure eight", "bowline on a bight"] = "overhand"
     slack_m: Annotated[Figure, _within(0, 2, "m", "the limiting knots' slack")] = Unknown(kind="unknown", why="no limiting knots")
     out_m: Annotated[Figure, _within(0.02, 30, "m", "the focal point's place")]
@@ -586,6 +671,7 @@ class TwoPosts(M):
     first_gain_m: Gain
     second_gain_m: Gain
     angle_deg: LegAngle
+    swing_deg: Annotated[Figure, _within(0, 60, "°", "the swing")] = Known(kind="known", value=15, method="given")
     links: Links = ()
     ring_loaded: Loaded = "unknown"
 
@@ -610,7 +696,7 @@ BlockKind = Literal["figure eight", "overhand", "butterfly", "clove hitch", "sto
 
 
 Stoppers = Annotated[tuple[EndRef, ...], Field(max_length=4)]
-JoinKnot = Literal["flat overhand", "flat overhand, second behind", "opposed overhand"]
+JoinKnot = Literal["flat overhand", "flat overhand, second behind", "flat figure eight", "opposed overhand"]
 Tails = Annotated[Figure, _within(0.02, 5, "m", "the join's tails")]
 
 
@@ -651,7 +737,7 @@ class BlockedSame(M):
     ride_m: RideLength
     block: BlockKind
     block_on: Literal["pull", "ride"] = "pull"
-    carabiner: bool
+    carabiner: Flag
     block_holds: Capacity = Unknown(kind="unknown", why="not tested")
     stoppers: Stoppers = ()
 
@@ -669,7 +755,7 @@ class BlockedCord(M):
     slips_kn: Capacity = Unknown(kind="unknown", why="no pull test of the party's own")
     block: BlockKind
     block_on: Literal["pull", "ride"] = "pull"
-    carabiner: bool
+    carabiner: Flag
     block_holds: Capacity = Unknown(kind="unknown", why="not tested")
     stoppers: Stoppers = ()
 
@@ -679,7 +765,7 @@ TieOff = Literal["munter-mule-overhand", "figure-eight device mule"]
 
 class Releasable(M):
     """A rope tied off so that it can be let out under load, one strand ridden, the rest in reserve at the top; it serves the
-    party and is converted for the last person. ``reserve_rope``: a second rope joined on behind the reserve."""
+    party and is converted for the last person. ``reserve_rope``: a second rope joined on behind the reserve, by which end and knot."""
 
     kind: Literal["releasable"]
     rope: Id
@@ -687,6 +773,8 @@ class Releasable(M):
     ride_m: RideLength
     tie_off: TieOff
     reserve_rope: Id | None = None
+    reserve_end: Literal["a", "b"] = "a"
+    reserve_knot: JoinKnot = "opposed overhand"
     stoppers: Stoppers = ()
 
 
@@ -702,17 +790,18 @@ class ElasticRelease(M):
 
 class Bights(M):
     """A chain of alternating bights at the anchor, of one rope's two strands or of two ropes: one strand is ridden, the other
-    undoes the bights in turn. ``clipped``: a carabiner holds the last bight to the ride strand for all but the last."""
+    undoes the bights in turn. ``middle_by``: how the middle of one rope is found. ``clipped``: a carabiner holds the last bight to the ride strand for all but the last."""
 
     kind: Literal["alternating bights"]
     rope: Id
     ridden_end: Literal["a", "b"]
     other: Id | None = None
     other_end: Literal["a", "b"] = "b"
-    bights: Annotated[Figure, _within(1, 20, "", "a count of bights")]
+    middle_by: Literal["mark", "ends run together"] = "mark"
+    bights: Annotated[Figure, _within(1, 20, "", "a count of bights"), AfterValidator(_whole)]
     last_on: Literal["pull", "ride"] = "pull"
     last_m: Annotated[Figure, _within(0.02, 3, "m", "the last bight")]
-    clipped: bool = True
+    clipped: Flag = True
     block_holds: Capacity = Unknown(kind="unknown", why="not tested")
     stoppers: Stoppers = ()
 
@@ -725,7 +814,7 @@ class Lowered(M):
     rope: Id
     end: Literal["a", "b"]
     belayer: Literal["above", "below"] = "above"
-    far_end_closed: bool = False
+    far_end_closed: Flag = False
     stoppers: Stoppers = ()
 
 
@@ -758,7 +847,7 @@ class Inspection(M):
     ``answers``: to the questions of its kind, by their key."""
 
     id: Id
-    on: dt.date | None = None
+    on: Date | None = None
     item: Name
     found: Text = ""
     condition: Literal["good", "worn", "bad", "unknown"] = "unknown"
@@ -767,10 +856,12 @@ class Inspection(M):
 
 
 class Accepted(M):
-    """A single point that the guide accepts, and why. ``part``: its key in the load path."""
+    """A single point that the guide accepts, and why. ``part``: its key in the load path. ``of``: what it was when it was accepted;
+    entered by the program, and no longer accepted once the part is another thing."""
 
-    part: Annotated[str, StringConstraints(min_length=1, max_length=60)]
-    reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+    part: Annotated[Line, StringConstraints(min_length=1, max_length=60)]
+    reason: Annotated[Line, StringConstraints(min_length=1, max_length=200)]
+    of: Annotated[Line, StringConstraints(max_length=300)] = ""
 
 
 class State(M):
@@ -794,7 +885,7 @@ class Deviation(M):
     below_m: Annotated[Figure, _within(0, 600, "m", "how far down the deviation is")]
     turn_deg: Annotated[Figure, _within(0, 170, "°", "a deviation's turn")]
     holds: Capacity
-    left_in: bool = False
+    left_in: Flag = False
 
 
 class Traverse(M):
@@ -810,18 +901,52 @@ class Traverse(M):
 
 class Station(M):
     """What is there to tie to, how it is rigged, and whether what is tied gets wet. One state serves all; or one serves the
-    party and another the last person. ``hanging``: who hangs from the anchor besides the rider. ``strands_hang``: as surveyed
+    party and another the last person. ``hanging``: who hangs from the anchor besides the rider. ``together``: two people ride at once, each on a strand of their own or both on one. ``strands_hang``: as surveyed
     below the ring, beside each other or one between the other and the rock."""
 
     features: Annotated[tuple[Feature, ...], Field(max_length=20)] = ()
     states: Annotated[tuple[State, ...], Field(min_length=1, max_length=2)]
     wet: Tri = "unknown"
     hanging: Annotated[tuple[Id, ...], Field(max_length=10)] = ()
+    together: Literal["no", "own strands", "one strand"] = "no"
     strands_hang: Literal["side by side", "one behind", "unknown"] = "unknown"
     deviations: Annotated[tuple[Deviation, ...], Field(max_length=5)] = ()
     traverse: Traverse | None = None
     inspections: Annotated[tuple[Inspection, ...], Field(max_length=100)] = ()
     notes: Text = ""
+
+
+def thing_of(part: str, state: State, features: tuple[Feature, ...]) -> str:
+    """What a part of a station is, as far as accepting it as a single point goes: another thing, material or pattern gives another text.
+
+    part: its key in the load path; state: how the station is rigged; features: of the station
+    returns: what it is; "" where there is nothing to tell it by
+    Source: none, text only.
+    """
+    rig, names = state.rig, {f.id: f for f in features}
+    if rig.kind == "none":
+        return ""
+    family, _, name = part.partition(".")
+
+    def feature(feature_id: str) -> str:
+        f = names.get(feature_id)
+        told = (f.kind, f.id, getattr(f, "what", ""), getattr(f, "surface", ""), getattr(f, "in_place", ""), getattr(f, "cord", "") or "") if f else ("gone",)
+        return " ".join(filter(None, told))
+
+    if family == "anchor":
+        return feature(getattr(rig, "post", "") or getattr(rig, "anchor", ""))
+    if family == "webbing":
+        at = (rig.first, rig.second) if rig.kind == "two posts" else (getattr(rig, "post", "") or getattr(rig, "anchor", ""),)
+        return " ".join((*map(feature, at), getattr(rig, "webbing", ""), getattr(rig, "pattern", rig.kind)))
+    if family == "ring":
+        return rig.ring or ""
+    if family == "link":
+        link = next((x for x in rig.links if x.id == name), None)
+        return "" if link is None else " ".join(filter(None, (link.kind, *(getattr(link, k, "") for k in ("sling", "ring", "webbing", "use")))))
+    if rig.kind == "two posts" and family == "point":
+        return feature(rig.first if name == "first" else rig.second)
+    legs = [leg for leg in getattr(rig, "legs", ()) if family == "loop" or leg.id == name]
+    return " ".join((*(f"{feature(leg.anchor)} {leg.of} {leg.closed_by}" for leg in legs), getattr(rig, "focal", "")))[:300] if legs else part
 
 
 class Drop(M):
@@ -853,7 +978,15 @@ class Drop(M):
         for n, state in enumerate(self.station.states):
             if state.rig.kind != "none":
                 _unique((link.id for link in state.rig.links), f"station/states/{n}/rig/links", "id")
-        return self
+        return self._bound()
+
+    def _bound(self) -> Drop:
+        """The drop with every acceptance bound to what its part is now, unless it is bound already."""
+        if all(a.of for s in self.station.states for a in s.accepted):
+            return self
+        states = tuple(s.model_copy(update={"accepted": tuple(a if a.of else a.model_copy(update={"of": thing_of(a.part, s, self.station.features)}) for a in s.accepted)})
+                       for s in self.station.states)
+        return self.model_copy(update={"station": self.station.model_copy(update={"states": states})})
 
 
 # Policies and the whole
@@ -871,10 +1004,11 @@ class StaticRatio(M):
 
 
 class OwnMargin(M):
-    """Low-end capacity at least ``times`` the peak load."""
+    """Low-end capacity at least ``times`` the peak load; one below the table's own needs a reason."""
 
     kind: Literal["own"]
-    times: Annotated[float, Field(ge=1, le=20)]
+    times: Annotated[Num, Field(ge=1, le=20)]
+    reason: Line = ""
 
 
 Margin = Annotated[PeakMargin | StaticRatio | OwnMargin, Field(discriminator="kind")]
@@ -884,7 +1018,7 @@ class Policies(M):
     """The guide's choices where practitioners disagree. ``retention``: graded by knot, or any knot halves it;
     ``bend``: of a wrap at the back, where it keeps more, or in view, where it can be looked at; ``focal``: the ring
     free to slide at the focal point, or held there by a knot; ``join``: of two ropes; ``ends``: knotted always, or not where
-    they are seen down; ``strands``: doubled or single where both would do; ``releasable``: for everyone, or for novices."""
+    they are seen down; ``strands``: doubled or single where both would do; ``releasable``: for everyone, for novices, or not asked for."""
 
     margin: Margin = PeakMargin(kind="peak")
     retention: Literal["graded", "flat half"] = "graded"
@@ -893,7 +1027,14 @@ class Policies(M):
     join: JoinKnot = "flat overhand, second behind"
     ends: Literal["always", "unless seen down"] = "always"
     strands: Literal["doubled", "single"] = "doubled"
-    releasable: Literal["always", "for novices"] = "always"
+    releasable: Literal["always", "for novices", "not wanted"] = "always"
+
+
+# Two sets of choices to start a plan with, each free of contradiction.
+POLICY_SETS: dict[str, Policies] = {
+    "canyon": Policies(strands="single", releasable="for novices"),
+    "multi-pitch": Policies(strands="doubled", releasable="not wanted"),
+}
 
 
 class Plan(M):
@@ -901,8 +1042,8 @@ class Plan(M):
 
     format: Literal[1]
     title: Name
-    place: Annotated[str, StringConstraints(max_length=120)] = ""
-    on: dt.date | None = None
+    place: Annotated[Line, StringConstraints(max_length=120)] = ""
+    on: Date | None = None
     notes: Text = ""
     drops: Annotated[tuple[Drop, ...], Field(max_length=MOST_DROPS)] = ()
     shed: Shed = Shed()

@@ -27,7 +27,8 @@ class Part:
 
     ``low`` and ``high`` are None where unknown, and ``why`` says so. ``required`` is what the margin policy asks.
     ``where``: in the way from rock to rider, or clipped in beside it. ``points``: the places in it, if more than one.
-    ``single``: its loss alone drops the rider; ``accepted``: why that is accepted, "" if it is not.
+    ``single``: its loss alone drops the rider; ``accepted``: why that is accepted, "" if it is not. ``said``: that it is not checked
+    has a finding of its own.
     """
 
     key: str
@@ -45,6 +46,10 @@ class Part:
     weakest: bool = False
     single: bool = False
     accepted: str = ""
+    said: bool = False
+
+
+IDLE = "it takes nothing in this direction"
 
 
 def part(key: str, name: str, want: Asked, low: Number | None, high: Number | None, why: str, book: Book,
@@ -57,13 +62,14 @@ def part(key: str, name: str, want: Asked, low: Number | None, high: Number | No
     Source: J, our judgement: the low end decides.
     """
     times = None
-    if low is not None and want.demand is not None:
+    idle = want.demand is not None and want.demand.value <= 0
+    if low is not None and want.demand is not None and not idle:
         times = book.number(f"{key}.times", f"low end of {name} over its peak", "C/D",
                             [computed("C", "low-end capacity", low), computed("D", "peak", want.demand)],
                             low.value / want.demand.value, "ratio", "down")
     verdict = "Not checked" if low is None or want.required is None else \
         "Shortfall" if low.value < want.required.value else ""
-    return Part(key, name, want.demand, want.required, low, high, times, why, verdict, where, points, textile)
+    return Part(key, name, want.demand, want.required, low, high, times, why or (IDLE if idle else ""), verdict, where, points, textile)
 
 
 def given(key: str, name: str, capacity: Capacity, book: Book) -> tuple[Number | None, Number | None, str]:

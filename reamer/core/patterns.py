@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from reamer.core.anchor import band_m, bend_share, leg_angle_rad, radius_m, wet_share, wrap_strength_kn, wrapped_rad
+from reamer.core.anchor import band_m, leg_angle_rad, radius_m, wet_share, wrap_strength_kn, wrapped_rad
+from reamer.core.bend import bent
 from reamer.core.model import Direct, Post, Ring, Several, Sling, TwoPosts, Webbing, Wrap
 from reamer.core.part import Holding, decided, whole
 from reamer.core.say import Number
@@ -51,6 +52,7 @@ class Wrapped:
     """A tie round one post as computed. What is unknown is None and ``why`` says so.
 
     cut: webbing to cut, or how long a sewn sling must be, laid; points: every place in it that may fail
+    forbidden: the knot in it that does not hold in this webbing, "" if none
     """
 
     pattern: Pattern
@@ -61,7 +63,7 @@ class Wrapped:
     high: Number | None
     why: str
     bench: Bench | None
-    forbidden: bool = False
+    forbidden: str = ""
     points: tuple[Holding, ...] = ()
 
 
@@ -107,6 +109,17 @@ def retention(knot: str, fibre: str, school: str) -> Row | None:
     return graded if graded is None or school == "graded" else retention_general(fibre)
 
 
+def slips_in(pattern: Pattern, fibre: str) -> str:
+    """The knot of a pattern that closes its loop and slips in a fibre.
+
+    pattern: the pattern; fibre: the webbing's
+    returns: the knot, "" if none does
+    Source: P, table of pull tests: HMPE closed by an overhand or a ring bend slips.
+    """
+    closing = [knot for knot, _ in pattern.weak_points if knot in ("overhand", "ring bend")]
+    return closing[0] if fibre == "HMPE" and closing else ""
+
+
 def reach_m(rig: Wrap | Direct | Several | TwoPosts) -> float | None:
     """From the post's near face, or the anchor, or the first of several points' origin, out to the ring.
 
@@ -115,7 +128,7 @@ def reach_m(rig: Wrap | Direct | Several | TwoPosts) -> float | None:
     Source: none, a sum.
     """
     own = rig.out_m if rig.kind == "several" else rig.first_gain_m if rig.kind == "two posts" else rig.gain_m
-    figures = [own, *(link.reach_m for link in rig.links)]
+    figures = [own, *(link.reach_m for link in rig.links if not getattr(link, "stacked", False))]
     if rig.kind == "wrap" and rig.pattern == EXTENDED:
         figures.append(rig.extension_m)
     return None if any(f.kind == "unknown" for f in figures) else sum(f.value for f in figures)
@@ -187,8 +200,9 @@ def _unknown(pattern: Pattern, rows: list[Row | None], webbing: Webbing | Sling,
             f"the rating of {webbing.name} is unknown" if webbing.rating_kn.kind == "unknown" else ""
     if webbing.fibre == "unknown":
         return f"the fibre of {webbing.name} is unknown"
-    if None in rows:
-        knot = pattern.weak_points[rows.index(None)][0]
+    slipping = slips_in(pattern, webbing.fibre)
+    if slipping or None in rows:
+        knot = slipping or pattern.weak_points[rows.index(None)][0]
         return f"a {knot} is not to be used in {webbing.fibre} webbing"
     if webbing.strength_kn.kind == "unknown":
         return f"the strength of {webbing.name} is unknown"
@@ -231,10 +245,11 @@ def wrapped(rig: Wrap, post: Post, webbing: Webbing | Sling, ring: Ring | None, 
     if not why and cut is None:
         why = "how far the single strand extends is unknown"
     if why:
-        return Wrapped(pattern, angle, band, cut, None, None, why, bench, not sewn and None in rows)
+        slipping = "" if sewn else slips_in(pattern, webbing.fibre) or (pattern.weak_points[rows.index(None)][0] if None in rows and webbing.fibre != "unknown" else "")
+        return Wrapped(pattern, angle, band, cut, None, None, why, bench, slipping)
     points = decided(_points(pattern, rig, post, webbing, ring, wet, angle, rows, book))
     low, high = whole("wrap.holds", f"what {webbing.name} round {post.name} holds", points, book)
-    return Wrapped(pattern, angle, band, cut, low, high, "", bench, False, points)
+    return Wrapped(pattern, angle, band, cut, low, high, "", bench, "", points)
 
 
 def _strand(webbing: Webbing | Sling, end: str, book: Book) -> tuple[float, Term]:
@@ -290,22 +305,15 @@ def _points(pattern: Pattern, rig: Wrap, post: Post, webbing: Webbing | Sling, r
             put("single", f"{pattern.weak_points[0][0]} in the single strand to the ring", "S*w*rho",
                 [strand_term, base[2], from_row("rho", rows[0], rho, "share")], strand * wet_kept[i] * rho)
         if pattern.bends_over_ring and not sewn:
-            over_ring = bend_share(ring.thickness_mm.value, webbing.thickness_mm.value)[i]
-            put("bend", f"bent over {ring.name}", f"{plain}*b",
-                [*base, computed("b", "share kept over the ring", _over_ring(ring, webbing, end, over_ring, book))],
-                wrap_strength_kn(strand, spread, wet_kept[i], over_ring, (), mu, carry))
+            over = _over_ring(ring, webbing, end, book)
+            put("bend", f"bent over {ring.name}", f"{plain}*b", [*base, computed("b", "share kept over the ring", over)],
+                wrap_strength_kn(strand, spread, wet_kept[i], over.value, (), mu, carry))
     return [Holding(key, name, low, high) for (key, name, low), (_, _, high) in zip(ends["low"], ends["high"], strict=True)]
 
 
-def _over_ring(ring: Ring, webbing: Webbing, end: str, value: float, book: Book) -> Number:
-    thin = ring.thickness_mm.value < webbing.thickness_mm.value
-    source = row("materials", "bend.thin" if thin else "bend.rule")
-    terms = [from_row("b0", source, value, "share")] if thin else [
-        from_row("c", source, source.low, "share"),
-        Term("D", f"thickness of {ring.name}", ring.thickness_mm.value, "diameter", "entered"),
-        Term("d", f"thickness of {webbing.name}", webbing.thickness_mm.value, "diameter", "entered")]
-    return book.number(f"wrap.over.{end}", f"share kept where the webbing bends over {ring.name}, {end} end",
-                       "b0" if thin else "1 - c/sqrt(D/d)", terms, value, "share")
+def _over_ring(ring: Ring, webbing: Webbing, end: str, book: Book) -> Number:
+    value, formula, terms = bent(ring, webbing.name, webbing.thickness_mm.value, end)
+    return book.number(f"wrap.over.{end}", f"share kept where the webbing bends over {ring.name}, {end} end", formula, terms, value, "share")
 
 
 @dataclass(frozen=True, slots=True)

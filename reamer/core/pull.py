@@ -27,6 +27,7 @@ class Piece:
 
     length_m, fall_m: [m], the fall negative where it rises; rock_m: level length where it lies on rock, 0 where it hangs [m]
     turn_rad: at its lower end, 0 at the last [rad]; clip_rad: turn there in a carabiner left in, with the ring's friction [rad]
+    padded: textile lies on that edge; face: the rock it lies on, "" as the drop's
     """
 
     length_m: float
@@ -34,6 +35,8 @@ class Piece:
     rock_m: float
     turn_rad: float
     clip_rad: float = 0.0
+    padded: bool = False
+    face: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +44,8 @@ class Rub:
     """What the rope rubs on: friction at edges and faces, at the ring and how far it wraps it, and the rope's weights.
 
     edge, ring: μ [-]; wrap_rad: of the ring [rad]; ride_kg_m, pull_kg_m: λ of what comes up and of what is pulled [kg/m]
-    face: whether faces rub too
+    face: whether faces rub too; pad, smooth, coarse: μ on padded edges and on faces that are other than the drop's [-]
+    below: the same for the side that is pulled, where its rope rubs otherwise
     """
 
     edge: float
@@ -50,10 +54,22 @@ class Rub:
     ride_kg_m: float
     pull_kg_m: float
     face: bool = True
+    pad: float = 0.0
+    smooth: float = 0.0
+    coarse: float = 0.0
+    below: Rub | None = None
 
     def turned(self, piece: Piece) -> float:
         """By how much friction at a piece's lower end multiplies the tension."""
-        return math.exp(self.edge * piece.turn_rad + self.ring * piece.clip_rad)
+        return math.exp((self.pad if piece.padded else self.edge) * piece.turn_rad + self.ring * piece.clip_rad)
+
+    def on(self, piece: Piece) -> float:
+        """The friction of the rock that a piece lies on."""
+        return (self.smooth if piece.face == "smooth" else self.coarse if piece.face == "coarse" else self.edge) if self.face else 0.0
+
+    def pulled(self) -> Rub:
+        """The same for the side that is pulled."""
+        return self.below or self
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,10 +135,11 @@ class Curve:
 
 
 @lru_cache(maxsize=1024)
-def pieces(points: tuple[Point, ...], terrain: tuple[Point, ...], aside_m: float = 0.0) -> tuple[Piece, ...]:
+def pieces(points: tuple[Point, ...], terrain: tuple[Point, ...], aside_m: float = 0.0, pads: tuple[bool, ...] = (), faces: tuple[str, ...] = ()) -> tuple[Piece, ...]:
     """A line as pieces from the ring downward.
 
     points: of the line [m]; terrain: of the surface [m]; aside_m: how far its end is drawn off to the side [m]
+    pads, faces: of the terrain's points, none where all is as the drop's
     returns: the pieces; one lies on rock if it joins consecutive points of the surface, or starts on such a piece
     Source: J, our judgement: a taut rope bridges the hollows between.
     """
@@ -133,7 +150,8 @@ def pieces(points: tuple[Point, ...], terrain: tuple[Point, ...], aside_m: float
     for i, way in enumerate(ways):
         turn = _between(way, ways[i + 1]) if i + 1 < len(ways) else 0.0
         level = math.hypot(way[0], way[1]) if _on_rock(points[i], points[i + 1], terrain) else 0.0
-        made.append(Piece(math.hypot(*way), -way[2], level, turn))
+        n = next((k for k, p in enumerate(terrain) if math.dist(p, points[i + 1]) < 1e-6), None) if pads or faces else None
+        made.append(Piece(math.hypot(*way), -way[2], level, turn, 0.0, bool(pads and n is not None and pads[n]), faces[n] if faces and n is not None and level else ""))
     return tuple(made)
 
 
@@ -157,8 +175,8 @@ def clipped_in(way: tuple[Piece, ...], points: tuple[Point, ...], clips: tuple[t
         for i, piece in enumerate(way):
             if start <= below < start + piece.length_m:
                 f = (below - start) / piece.length_m
-                first = Piece(piece.length_m * f, piece.fall_m * f, piece.rock_m * f, 0.0, turn)
-                second = Piece(piece.length_m * (1 - f), piece.fall_m * (1 - f), piece.rock_m * (1 - f), piece.turn_rad, piece.clip_rad)
+                first = Piece(piece.length_m * f, piece.fall_m * f, piece.rock_m * f, 0.0, turn, False, piece.face)
+                second = replace(piece, length_m=piece.length_m * (1 - f), fall_m=piece.fall_m * (1 - f), rock_m=piece.rock_m * (1 - f))
                 (x0, z0), (x1, z1) = points[i], points[i + 1]
                 way = (*way[:i], first, second, *way[i + 1:])
                 points = (*points[:i + 1], (x0 + f * (x1 - x0), z0 + f * (z1 - z0)), *points[i + 1:])
@@ -189,7 +207,7 @@ def hung(way: tuple[Piece, ...], hangs_m: float) -> tuple[Piece, ...]:
         if left <= 0:
             break
         part = min(1.0, left / piece.length_m) if piece.length_m > 0 else 1.0
-        made.append(piece if part == 1.0 else Piece(piece.length_m * part, piece.fall_m * part, piece.rock_m * part, 0.0, 0.0))
+        made.append(piece if part == 1.0 else Piece(piece.length_m * part, piece.fall_m * part, piece.rock_m * part, 0.0, 0.0, False, piece.face))
         left -= piece.length_m
     return tuple(made)
 
@@ -213,7 +231,7 @@ def up_n(way: tuple[Piece, ...], hangs_m: float, rub: Rub) -> float:
         piece = used[i]
         if i < len(used) - 1:
             tension *= rub.turned(piece)
-        tension = max(0.0, tension + weight * (piece.fall_m + (rub.edge * piece.rock_m if rub.face else 0.0)))
+        tension = max(0.0, tension + weight * (piece.fall_m + rub.on(piece) * piece.rock_m))
     return tension
 
 
@@ -231,12 +249,12 @@ def down_n(tension_n: float, way: tuple[Piece, ...], drawn_m: float, rub: Rub) -
     >>> round(down_n(47.8, free, 0, Rub(.4, .2, math.pi, .065, .065)), 1)
     22.3
     """
-    g, below = row("loads", "g").low, drawn_m
+    g, below, rub = row("loads", "g").low, drawn_m, rub.pulled()
     for i, piece in enumerate(way):
         new = min(1.0, max(0.0, below / piece.length_m)) if piece.length_m > 0 else 0.0
         below -= piece.length_m
         weight = g * (new * rub.ride_kg_m + (1 - new) * rub.pull_kg_m)
-        tension_n = max(0.0, tension_n - weight * piece.fall_m + (rub.edge * weight * piece.rock_m if rub.face else 0.0))
+        tension_n = max(0.0, tension_n - weight * piece.fall_m + rub.on(piece) * weight * piece.rock_m)
         if i < len(way) - 1:
             tension_n *= rub.turned(piece)
     return tension_n
@@ -284,21 +302,44 @@ def mass_kg_m(rope: Rope, wet: str) -> tuple[float, float] | None:
         dry = row("ropes", "mass.rule").low * rope.diameter_mm.value**2
     else:
         return None
-    if wet == "no" or rope.fibre in ("polyester", "HMPE", "aramid"):
+    if wet == "no" or rope.fibre not in ABSORBS:
         return dry, dry
     factor = row("ropes", "mass.wet")
     return dry * (factor.low if wet == "yes" and rope.fibre == "nylon" else 1.0), dry * factor.high
 
 
-def rock_friction(drop: Drop) -> tuple[Row, Row]:
+# Of unknown fibre a rope may.
+ABSORBS = ("nylon", "unknown")
+
+
+def slippery(low: Row, high: Row, *ropes: Rope) -> tuple[Row, Row]:
+    """Friction of ropes on something: the rows for the low and the high end. HMPE is slippery on everything, and what is of unknown
+    fibre may be HMPE at the low end.
+
+    low, high: of other rope on it; ropes: that run over it, one after the other
+    returns: the rows
+    Source: HB, friction tables.
+    """
+    own = row("friction", "HMPE")
+    if not ropes:
+        return low, high
+    return (own if any(r.fibre in ("HMPE", "unknown") for r in ropes) and own.low < low.low else low), (own if all(r.fibre == "HMPE" for r in ropes) else high)
+
+
+def rock_friction(drop: Drop, *ropes: Rope) -> tuple[Row, Row]:
     """Friction of rope on this drop's rock, the rows for its low and its high end; unknown rock is taken at its worst.
 
-    drop: the drop
+    drop: the drop; ropes: that run over it, none for any but HMPE
     returns: the rows
     Source: HB, friction tables.
     """
     smooth, coarse = row("friction", "smooth rock"), row("friction", "coarse rock")
-    return (smooth, smooth) if drop.rock == "smooth" else (coarse, coarse) if drop.rock == "coarse" else (smooth, coarse)
+    return slippery(coarse if drop.rock == "coarse" else smooth, smooth if drop.rock == "smooth" else coarse, *ropes)
+
+
+def _face_friction(face: str, *ropes: Rope) -> tuple[Row, Row]:
+    own = row("friction", "pad" if face == "pad" else f"{face} rock")
+    return slippery(own, own, *ropes)
 
 
 @dataclass(frozen=True, slots=True)
@@ -358,7 +399,7 @@ def sides(drop: Drop, station: Station, state: State, hanging: list[Strand], by_
     up = next((s for s in hanging if s is not down), None)
     if up is None or down is None:
         return "which strand is pulled is not known"
-    ring = ring_friction(drop, station, state)
+    ring = ring_friction(drop, station, state, up.rope)
     if isinstance(ring, str):
         return ring
     masses = mass_kg_m(up.rope, station.wet), mass_kg_m(down.rope, station.wet)
@@ -373,23 +414,33 @@ def sides(drop: Drop, station: Station, state: State, hanging: list[Strand], by_
         return "where a deviation that stays in is, or how much it turns the rope, is unknown"
     clips = tuple((d.below_m.value, math.radians(d.turn_deg.value)) for d in left_in)
     taut: Line = by_bound.taut
-    terrain = by_bound.terrain.points
-    ride, up_points = clipped_in(pieces(taut.points, terrain), taut.points, clips)
+    past = next((d.name for d in left_in if d.below_m.value >= sum(taut.pieces_m)), "")
+    if past:
+        return f"{past}, which stays in, lies past the end of the line"
+    ground = by_bound.terrain
+    terrain, on = ground.points, (ground.pads if any(ground.pads) else (), ground.faces if any(ground.faces) else ())
+    ride, up_points = clipped_in(pieces(taut.points, terrain, 0.0, *on), taut.points, clips)
     to_hand = taut.points
     if taut.recess_m > 0:
         # Where the landing lies back under the last lip, the hand is at the landing, not under the lip.
         to_hand = (*taut.points[:-1], terrain[-1])
-    pull, points = clipped_in(pieces(to_hand, terrain, limits_m(drop.landing.aside_m)[1]), to_hand, clips)
-    edges = rock_friction(drop)
-    low = Rub(edges[0].low, ring[0].low, math.pi, masses[0][0], masses[1][0])
-    high = Rub(edges[1].high, ring[1].high, math.pi, masses[0][1], masses[1][1])
+    pull, points = clipped_in(pieces(to_hand, terrain, limits_m(drop.landing.aside_m)[1], *on), to_hand, clips)
+    # What comes up follows what is pulled over its edges.
+    both = (up.rope,) if up.rope.fibre == down.rope.fibre else (up.rope, down.rope)
+    over, under = ([rock_friction(drop, *r), *(_face_friction(f, *r) for f in ("pad", "smooth", "coarse"))] for r in ((up.rope,), both))
+    made = []
+    for i, end in enumerate(("low", "high")):
+        mu = [[getattr(rows[i], end) for rows in side] for side in (over, under)]
+        rest = (getattr(ring[i], end), math.pi, masses[0][i], masses[1][i], True)
+        made.append(Rub(mu[0][0], *rest, *mu[0][1:], None if mu[0] == mu[1] else Rub(mu[1][0], *rest, *mu[1][1:])))
+    low, high = made
     return Sides(up, down, ride, pull, up_points, points, low, high)
 
 
-def ring_friction(drop: Drop, station: Station, state: State) -> tuple[Row, Row] | str:
+def ring_friction(drop: Drop, station: Station, state: State, *ropes: Rope) -> tuple[Row, Row] | str:
     """What the rope runs over at the station: friction rows for its low and high end, or what is not known.
 
-    drop, station, state: where and how it is rigged
+    drop, station, state: where and how it is rigged; ropes: that run over it
     returns: the rows, or what is not known
     Source: HB and J, table of friction.
     """
@@ -397,14 +448,14 @@ def ring_friction(drop: Drop, station: Station, state: State) -> tuple[Row, Row]
     if rig.kind == "none":
         return "no anchor is chosen"
     if rig.ring is not None:
-        return row("friction", "ring"), row("friction", "ring")
+        return slippery(row("friction", "ring"), row("friction", "ring"), *ropes)
     over = next((f for f in station.features if f.id == rig.anchor), None)
     if over is not None and over.kind == "post":
-        return (row("friction", "bark"), row("friction", "bark")) if over.surface == "bark" else rock_friction(drop)
+        return slippery(row("friction", "bark"), row("friction", "bark"), *ropes) if over.surface == "bark" else rock_friction(drop, *ropes)
     if over is not None and over.kind == "ice thread":
-        return (row("friction", "textile"), row("friction", "textile")) if over.cord else "how the rope rubs in ice is unknown"
-    if over is not None and over.what == "textile":
-        return row("friction", "textile"), row("friction", "textile")
+        return slippery(row("friction", "textile"), row("friction", "textile"), *ropes) if over.cord else "how the rope rubs in ice is unknown"
+    if over is not None and over.what in ("textile", "thread"):
+        return slippery(row("friction", "textile"), row("friction", "textile"), *ropes)
     return "what the rope runs over without a ring is unknown"
 
 
@@ -429,8 +480,7 @@ def pull_of(drop: Drop, station: Station, state: State, hanging: list[Strand], n
     hand = _at_hand(got, got.high, drawn)[2]
     most = int(hand.argmax())
     worst_n, worst_m = (float(hand[most]), float(drawn[most])) if hand[most] > high.value + 1e-9 else (high.value, 0.0)
-    free = np.flatnonzero(hand[1:] <= 0)
-    runs = float(drawn[free[0] + 1]) if len(free) else None
+    runs = _runs_at(got, drawn, hand)
     moved_n = None
     if moved is not None:
         other = sides(drop, station, state, hanging, moved)
@@ -443,37 +493,58 @@ def pull_of(drop: Drop, station: Station, state: State, hanging: list[Strand], n
                 tuple(Number(row("loads", f"pull.{k}").low, "pull") for k in ("easy", "firm", "hard")), _dry(got, rope_m))
 
 
+def _runs_at(s: Sides, drawn: np.ndarray, hand: np.ndarray) -> float | None:
+    """After how many metres it runs by itself: where the force at the hand comes down to nothing, found between two samples."""
+    free = np.flatnonzero(hand[1:] <= 0)
+    if not len(free):
+        return None
+    low, high = float(drawn[free[0]]), float(drawn[free[0] + 1])
+    for _ in range(2):
+        between = np.linspace(low, high, 65)
+        first = int(np.flatnonzero(_at_hand(s, s.high, between)[2][1:] <= 0)[0])
+        low, high = float(between[first]), float(between[first + 1])
+    return high
+
+
 def _dry(s: Sides, rope_m: float) -> Number | None:
     """The start with dry ropes, where water makes a difference."""
     up, down = mass_kg_m(s.up.rope, "no")[0], mass_kg_m(s.down.rope, "no")[0]
     if (up, down) == (s.high.ride_kg_m, s.high.pull_kg_m):
         return None
-    return Number(at_hand_n(s.ride, s.pull, rope_m, 0.0, replace(s.high, ride_kg_m=up, pull_kg_m=down))[0], "pull", "up")
+    dry = {"ride_kg_m": up, "pull_kg_m": down}
+    rub = replace(s.high, **dry, below=replace(s.high.below, **dry) if s.high.below else None)
+    return Number(at_hand_n(s.ride, s.pull, rope_m, 0.0, rub)[0], "pull", "up")
 
 
 def _steps(drop: Drop, station: Station, state: State, s: Sides, book: Book) -> tuple[tuple[Step, ...], Number]:
     """The start of the pull step by step, each with its working, at the high end of friction."""
-    g, edge, ring = row("loads", "g"), rock_friction(drop)[1], ring_friction(drop, station, state)[1]
+    g, ring = row("loads", "g"), ring_friction(drop, station, state, s.up.rope)[1]
     made: list[Step] = []
     number = Number(0.0, "pull")
     ride_mass, pull_mass = (_mass(key, strand.rope, station.wet, value, book) for key, strand, value in (
         ("up", s.up, s.high.ride_kg_m), ("down", s.down, s.high.pull_kg_m)))
     way, rub = hung(s.ride, s.up.high.value), s.high
+
+    def rubs(piece: Piece, ropes: tuple[Rope, ...], low: bool) -> Term:
+        """The friction at a piece's lower end, or of the rock it lies on."""
+        own = "pad" if low and piece.padded else "" if low else piece.face
+        return from_row("mu" if low else "muf", (_face_friction(own, *ropes) if own else rock_friction(drop, *ropes))[1], (_face_friction(own, *ropes) if own else rock_friction(drop, *ropes))[1].high, "share")
+
     weight_terms = [from_row("g", g, g.low, "share")]
     for i in range(len(way) - 1, -1, -1):
         piece = way[i]
         before = number
         terms = [computed("l", f"mass of {s.up.rope.name}, high end", ride_mass), *weight_terms,
                  Term("z", "fall of the piece", piece.fall_m, "fine length", "section"), Term("x", "level length on rock", piece.rock_m, "fine length", "section"),
-                 from_row("mu", edge, rub.edge, "share")]
-        grown, formula = 0.0, "max(0, l*g*(z + mu*x))"
+                 rubs(piece, (s.up.rope,), False)]
+        grown, formula = 0.0, "max(0, l*g*(z + muf*x))"
         if i < len(way) - 1:
-            terms += [computed("T", "tension below", before), Term("theta", "turn at the edge below", piece.turn_rad, "angle", "section")]
-            grown, formula = before.value * rub.turned(piece), "max(0, T*exp(mu*theta) + l*g*(z + mu*x))"
+            terms += [computed("T", "tension below", before), Term("theta", "turn at the edge below", piece.turn_rad, "angle", "section"), rubs(piece, (s.up.rope,), True)]
+            grown, formula = before.value * rub.turned(piece), "max(0, T*exp(mu*theta) + l*g*(z + muf*x))"
             if piece.clip_rad:
                 terms += [from_row("mur", ring, rub.ring, "share"), Term("delta", "turn at the deviation left in", piece.clip_rad, "angle", "entered")]
-                formula = "max(0, T*exp(mu*theta + mur*delta) + l*g*(z + mu*x))"
-        value = max(0.0, grown + rub.ride_kg_m * g.low * (piece.fall_m + rub.edge * piece.rock_m))
+                formula = "max(0, T*exp(mu*theta + mur*delta) + l*g*(z + muf*x))"
+        value = max(0.0, grown + rub.ride_kg_m * g.low * (piece.fall_m + rub.on(piece) * piece.rock_m))
         number = book.number(f"pull.up.{len(way) - i}", f"tension at the top of piece {i + 1}, coming up", formula, terms, value, "pull", "up")
         if i < len(way) - 1:
             x, z = s.up_points[i + 1]
@@ -481,17 +552,17 @@ def _steps(drop: Drop, station: Station, state: State, s: Sides, book: Book) -> 
     over = book.number("pull.over", "tension past the ring", "T*exp(mu*theta)", [
         computed("T", "tension below the ring", number), from_row("mu", ring, rub.ring, "share"), Term("theta", "wrap of the ring", rub.wrap_rad, "angle", "HB: both strands hang down")],
         number.value * math.exp(rub.ring * rub.wrap_rad), "pull", "up")
-    made.append(Step("ring" if state.rig.ring is not None else "tree" if ring.key == "bark" else "textile" if ring.key == "textile" else "rock it runs round", *s.points[0], number, over))
-    number = over
+    made.append(Step("ring" if state.rig.ring is not None else _runs_round(station, state), *s.points[0], number, over))
+    number, rub, both = over, rub.pulled(), (s.up.rope, s.down.rope)
     for i, piece in enumerate(s.pull):
         before = number
         terms = [computed("T", "tension above", before), computed("l", f"mass of {s.down.rope.name}, high end", pull_mass),
                  *weight_terms, Term("z", "fall of the piece", piece.fall_m, "fine length", "section"), Term("x", "level length on rock", piece.rock_m, "fine length", "section"),
-                 from_row("mu", edge, rub.edge, "share")]
-        value, formula = max(0.0, before.value - rub.pull_kg_m * g.low * (piece.fall_m - rub.edge * piece.rock_m)), "max(0, T - l*g*z + mu*l*g*x)"
+                 rubs(piece, both, False)]
+        value, formula = max(0.0, before.value - rub.pull_kg_m * g.low * (piece.fall_m - rub.on(piece) * piece.rock_m)), "max(0, T - l*g*z + muf*l*g*x)"
         bare = value
         if i < len(s.pull) - 1:
-            terms.append(Term("theta", "turn at the edge", piece.turn_rad, "angle", "section"))
+            terms += [Term("theta", "turn at the edge", piece.turn_rad, "angle", "section"), rubs(piece, both, True)]
             value, formula = value * rub.turned(piece), f"({formula})*exp(mu*theta)" if not piece.clip_rad else f"({formula})*exp(mu*theta + mur*delta)"
             if piece.clip_rad:
                 terms += [from_row("mur", ring, rub.ring, "share"), Term("delta", "turn at the deviation left in", piece.clip_rad, "angle", "entered")]
@@ -501,9 +572,15 @@ def _steps(drop: Drop, station: Station, state: State, s: Sides, book: Book) -> 
     return tuple(made), number
 
 
+def _runs_round(station: Station, state: State) -> str:
+    """What the rope runs round where there is no ring, in a word."""
+    over = next((f for f in station.features if f.id == state.rig.anchor), None)
+    return "tree" if over is not None and over.kind == "post" and over.surface == "bark" else "rock it runs round" if over is not None and over.kind == "post" else "textile"
+
+
 def _mass(key: str, rope: Rope, wet: str, value: float, book: Book) -> Number:
     """A rope's mass per metre at the high end, with its working."""
-    absorbs = wet != "no" and rope.fibre not in ("polyester", "HMPE", "aramid")
+    absorbs = wet != "no" and rope.fibre in ABSORBS
     factor = row("ropes", "mass.wet")
     terms, formula = ([Term("l", f"mass of {rope.name} on its label", rope.mass_kg_m.value, "line mass", "label")], "l") if rope.mass_kg_m.kind == "known" else (
         [from_row("r", row("ropes", "mass.rule"), row("ropes", "mass.rule").low, "ratio"), Term("d", f"diameter of {rope.name}", rope.diameter_mm.value, "diameter", "entered")], "r*d**2")
@@ -527,7 +604,7 @@ def tensions(way: tuple[Piece, ...], rub: Rub, rope_m: np.ndarray) -> np.ndarray
         piece = way[i]
         on = np.clip((rope_m - starts[i]) / piece.length_m, 0.0, 1.0) if piece.length_m > 0 else np.ones_like(rope_m)
         low = tension * rub.turned(piece) if i < len(way) - 1 else tension
-        tension = np.maximum(0.0, low + weight * on * (piece.fall_m + (rub.edge * piece.rock_m if rub.face else 0.0)))
+        tension = np.maximum(0.0, low + weight * on * (piece.fall_m + rub.on(piece) * piece.rock_m))
         made[:, i, 0], made[:, i, 1] = tension, low
     return made
 
@@ -539,13 +616,13 @@ def tensions_down(way: tuple[Piece, ...], rub: Rub, start_n: np.ndarray, drawn_m
     returns: moments × pieces × (upper end, lower end) [N]
     Source: HB, capstan rule and statics, as ``down_n``.
     """
-    g, below, tension = row("loads", "g").low, drawn_m.copy(), start_n
+    g, below, tension, rub = row("loads", "g").low, drawn_m.copy(), start_n, rub.pulled()
     made = np.zeros((len(drawn_m), len(way), 2))
     for i, piece in enumerate(way):
         new = np.clip(below / piece.length_m, 0.0, 1.0) if piece.length_m > 0 else np.ones_like(below)
         below = below - piece.length_m
         weight = g * (new * rub.ride_kg_m + (1 - new) * rub.pull_kg_m)
-        low = np.maximum(0.0, tension - weight * piece.fall_m + (rub.edge * weight * piece.rock_m if rub.face else 0.0))
+        low = np.maximum(0.0, tension - weight * piece.fall_m + rub.on(piece) * weight * piece.rock_m)
         made[:, i, 0], made[:, i, 1] = tension, low
         tension = low * rub.turned(piece) if i < len(way) - 1 else low
     return made
@@ -604,7 +681,7 @@ def pull_findings(pull: Pull, drop: Drop, state: State, coarse_edge: bool, found
     if better and pull.moved_gain and rig.kind in ("wrap", "direct") and rig.gain_m.kind == "known" and not rig.links and not (rig.kind == "wrap" and rig.pattern == "re-threaded overhand"):
         fix = Fix(Sentence("Let the ring hang over the edge"), (Edit((*at, "gain_m"), {"kind": "known", "value": round(rig.gain_m.value + pull.moved_gain.value, 2), "method": "given"}),))
     numbers = {"force": pull.worst, "low": pull.low, **({"better": better} if better else {})}
-    found.add("pull.hard", severity, "pull", "The rope is to be pulled with {force}" if pull.band == "hard" else "Expect the rope to stick: {force} at the hand",
+    found.add("pull.hard", severity, "pull", "A hard pull: {force} at the hand" if pull.band == "hard" else "Expect the rope to stick: {force} at the hand",
               ("The ring is left back from a coarse edge. " if coarse_edge else "") + "At the least friction it takes {low}."
               + (" With the ring over the edge it takes {better}." if better else " Another system, or another anchor, turns it less."),
               numbers=numbers, working=pull.worst.working, fix=fix)

@@ -5,15 +5,17 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from pydantic import ValidationError
+
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.loads import Load, static_kn
-from reamer.core.model import Drop, EndRef, Known, State, System, read_system
+from reamer.core.model import Drop, EndRef, Known, Rope, State, Station, System, read_system
 from reamer.core.polyline import Line, Point, point_at
 from reamer.core.rope import rating_kg, real_length, stopper_m, stretch_m
 from reamer.core.say import Number, Sentence
-from reamer.core.section import Lines, at_bound, height_m
-from reamer.core.systems import CONVERTED, UNDONE, Strand, ropes_of, strands
+from reamer.core.section import Lines, at_bound, height_m, limits_m
+from reamer.core.systems import Strand, ropes_of, strands
 from reamer.core.tables import row
 from reamer.core.working import Book, Term, computed, from_row
 
@@ -77,14 +79,15 @@ def paths(by_bound: dict[str, Lines], aside: Known, book: Book) -> dict[str, Bou
     """Lengths of the taut and the draped line at each bound of the survey.
 
     by_bound: lines for low, nominal and high; aside: how far off to the side the landing lies [m]; book: where the workings go
-    returns: "taut" and "draped", each low, nominal and high; never past the nominal one on the wrong side [m]
+    returns: "taut" and "draped", each low, nominal and high, never past the nominal one on the wrong side; and, where the landing lies off
+        to the side, "plumb": the taut line of a rope that nobody draws there [m]
     Source: HB, polyline length; the bounds J.
     """
     made = {}
-    for kind in ("taut", "draped"):
+    for kind in ("taut", "draped", *(("plumb",) if aside.value else ())):
         numbers = {}
-        lines: dict[str, Line] = {b: getattr(by_bound[b], kind) for b in by_bound}
-        more = {b: _sideways(by_bound[b], aside, b) for b in by_bound} if aside.value else {}
+        lines: dict[str, Line] = {b: getattr(by_bound[b], "taut" if kind == "plumb" else kind) for b in by_bound}
+        more = {b: _sideways(by_bound[b], aside, b) for b in by_bound} if aside.value and kind != "plumb" else {}
         longs = {b: lines[b].length_m + (more[b][2] if more else 0.0) for b in lines}
         order = sorted(lines, key=longs.__getitem__)
         chosen = {"low": order[0], "nominal": "nominal", "high": order[-1]}
@@ -114,24 +117,93 @@ def _sideways(at: Lines, aside: Known, bound: str) -> tuple[float, float, float]
 SURFACE = "its end is set at the water's surface"
 
 
+@dataclass(frozen=True, slots=True)
+class Longer:
+    """What the deviations that stay make a line longer by: while the party rides, for the last person and the pull. None where it is
+    not known, and ``why``."""
+
+    party: Number | None
+    last: Number | None
+    why: str = ""
+
+    def of(self, serves: str) -> Number | None:
+        """What counts for whom a state serves: whoever of them has the longest line."""
+        return self.last if serves == "last" else self.party
+
+
+def around_m(path_m: float, below_m: float, turn_rad: float) -> float | None:
+    """What a deviation makes a line longer by.
+
+    a + b − c, b = −a·cos δ + √(c² − a²·sin² δ)
+
+    path_m: c, the straight path [m]; below_m: a, down to the deviation [m]; turn_rad: δ, by how much it turns the rope [rad]
+    returns: the lengthening [m]; None where no such triangle is there
+    Source: HB, law of cosines.
+
+    >>> round(around_m(26.26, 13.13, math.pi / 3), 2)
+    3.98
+    """
+    under = path_m**2 - (below_m * math.sin(turn_rad))**2
+    if under < 0:
+        return None
+    return below_m - below_m * math.cos(turn_rad) + math.sqrt(under) - path_m
+
+
+def deviations_longer(station: Station, lengths: dict[str, Bounded], book: Book) -> Longer:
+    """What a station's deviations make the line longer by.
+
+    station: its deviations; lengths: of its lines [m]; book: where workings go
+    returns: the lengthening for the party, with all of them, and for the last person, with those that stay in [m]
+    Source: HB, law of cosines; of several J, our judgement: each for itself, added.
+    """
+    path = max(lengths.values(), key=lambda b: b.high.value).high
+    each: list[tuple[bool, Number]] = []
+    for d in station.deviations:
+        if d.below_m.kind == "unknown" or d.turn_deg.kind == "unknown":
+            return Longer(None, None, f"where {d.name} is, or how much it turns the rope, is unknown")
+        turn, (least, most) = math.radians(d.turn_deg.value), limits_m(d.below_m)
+        # Longest where it parts the line evenly, or as near to that as it may be.
+        below = min(max(least, path.value / (2 * math.cos(turn / 2))), most)
+        by = around_m(path.value, below, turn)
+        if by is None or least >= path.value:
+            return Longer(None, None, f"{d.name} lies past the end of the line" if least >= path.value else f"so far down {d.name} cannot turn the rope by so much")
+        each.append((d.left_in, book.number(f"deviation.{d.id}.longer", f"what {d.name} makes the line longer by", "a - a*cos(delta) + sqrt(c**2 - (a*sin(delta))**2) - c", [
+            Term("a", f"down to {d.name}, where it makes the line longest", below, "fine length", f"entered: {d.below_m.method}"), Term("delta", f"turn at {d.name}", turn, "angle", f"entered: {d.turn_deg.method}"),
+            computed("c", "the longer of the taut and the draped line, upper bound", path)], by, "fine length", "up")))
+
+    def together(key: str, what: str, some: list[Number]) -> Number:
+        symbols = [f"x{i}" for i in range(1, len(some) + 1)]
+        return book.number(f"deviations.{key}", f"what deviations make the line longer by {what}", " + ".join(symbols) or "0", [computed(x, "one of them", n) for x, n in zip(symbols, some)],
+                           sum(n.value for n in some), "fine length", "up")
+
+    return Longer(together("party", "while the party rides", [n for _, n in each]), together("last", "for the last person and the pull", [n for stays, n in each if stays]))
+
+
 def _need(s: Strand, drop: Drop, lengths: dict[str, Bounded], book: Book) -> tuple[Number | None, str]:
     key = f"need.{s.rope.id}-{s.end}"
     choices: list[Number] = []
-    system = drop.station.states[0].system
+    state = drop.station.states[0]
+    system = state.system
     longer = max(lengths.values(), key=lambda b: b.high.value).high
-    path_term = computed("path", "the longer of the taut and the draped line, upper bound", longer)
+    around = deviations_longer(drop.station, lengths, book) if drop.station.deviations else None
+    if around is not None and around.party is None:
+        return None, around.why
+    path_terms, path_formula, path_value = [computed("path", "the longer of the taut and the draped line, upper bound", longer)], "path", longer.value
+    if around is not None and around.of(state.serves).value:
+        path_terms.append(computed("dev", "what deviations add", around.of(state.serves)))
+        path_formula, path_value = "path + dev", path_value + around.of(state.serves).value
     if s.role == "reserve":
-        return book.number(f"{key}.reserve", f"{s.rope.name}, reserve needed to lower from anywhere", "path", [path_term], longer.value, "length", "up"), ""
+        return book.number(f"{key}.reserve", f"{s.rope.name}, reserve needed to lower from anywhere", path_formula, path_terms, path_value, "length", "up"), ""
     if "ride" in s.role and drop.landing.kind == "moving water":
         if system.kind != "releasable":
             return None, SURFACE
-        choices.append(book.number(f"{key}.ride", f"{s.rope.name}, needed to ride", "path", [path_term], longer.value, "length", "up"))
+        choices.append(book.number(f"{key}.ride", f"{s.rope.name}, needed to ride", path_formula, path_terms, path_value, "length", "up"))
     elif s.role == "lower" or "ride" in s.role:
         if drop.landing.kind == "unknown":
             return None, "what the landing is is unknown"
         allow = row("landings", drop.landing.kind)
-        terms = [path_term, from_row("a", allow, max(0.0, allow.high), "fine length")]
-        formula, value = "path + a", longer.value + max(0.0, allow.high)
+        terms = [*path_terms, from_row("a", allow, max(0.0, allow.high), "fine length")]
+        formula, value = path_formula + " + a", path_value + max(0.0, allow.high)
         if system.kind == "elastic-release device":
             more = row("ropes", "elastic.more")
             terms.append(from_row("m", more, more.high, "fine length"))
@@ -150,9 +222,10 @@ def _need(s: Strand, drop: Drop, lengths: dict[str, Bounded], book: Book) -> tup
         choices.append(book.number(f"{key}.ride", f"{s.rope.name}, needed to {'lower' if s.role == 'lower' else 'ride'}", formula, terms, value, "length", "up"))
     if "pull" in s.role or s.load_share == 0.5:  # of two ridden strands either may be the one pulled
         taut, hand = lengths["taut"].high, row("ropes", "pull.reach")
-        choices.append(book.number(f"{key}.pull", f"{s.rope.name}, needed to pull", "path + h",
-                                   [computed("path", "taut line to the puller, upper bound", taut),
-                                    from_row("h", hand, hand.high, "fine length")], taut.value + hand.high, "length", "up"))
+        terms, formula, value = [computed("path", "taut line to the puller, upper bound", taut), from_row("h", hand, hand.high, "fine length")], "path + h", taut.value + hand.high
+        if around is not None and around.last.value:
+            terms, formula, value = [*terms, computed("dev", "what deviations left in add", around.last)], "path + h + dev", value + around.last.value
+        choices.append(book.number(f"{key}.pull", f"{s.rope.name}, needed to pull", formula, terms, value, "length", "up"))
     return max(choices, key=lambda n: n.value), ""
 
 
@@ -226,9 +299,9 @@ def reach(drop: Drop, hanging: list[Strand], by_bound: dict[str, Lines], lengths
             _reserve_findings(item, s, ctx, lengths, found, at, drop)
             continue
         if not item.at_surface:
-            _reach_findings(item, s, ctx, lengths, found, at, drop)
+            _reach_findings(item, s, hanging, ctx, lengths, found, at, drop)
         if not water:
-            _end_findings(item, s, lengths, drop, hanging, ctx, found, at)
+            _end_findings(item, s, lengths, drop, hanging, ctx, found, at, book)
     return tuple(made)
 
 
@@ -263,67 +336,117 @@ def water_findings(reached: tuple[Reach, ...], drop: Drop, lengths: dict[str, Bo
         return None
     state, allow = drop.station.states[0], row("landings", "moving water")
     system = state.system
-    longest, least = max(b.high.value for b in lengths.values()), max(b.low.value for b in lengths.values())
-    top = max(lengths.values(), key=lambda b: b.high.value).high
-    bottom = max(lengths.values(), key=lambda b: b.low.value).low
-    low = book.number("water.low", "pay out at the least", "path + a", [computed("path", "path, upper bound", top), from_row("a", allow, allow.low, "fine length")],
-                      longest + allow.low, "fine length", "up")
-    high = book.number("water.high", "pay out at the most", "path", [computed("path", "path, lower bound", bottom)], least, "fine length", "down")
+    long, short = max(lengths.values(), key=lambda b: b.high.value).high, min(lengths.values(), key=lambda b: b.low.value).low
+    low = book.number("water.low", "pay out at the least", "path + a", [computed("path", "the longest line there may be", long), from_row("a", allow, allow.low, "fine length")],
+                      long.value + allow.low, "fine length", "up")
+    high = book.number("water.high", "pay out at the most", "path", [computed("path", "the shortest line there may be", short)], short.value, "fine length", "down")
     on_site = low.value > high.value
     if on_site:
-        # No length is right for every path within the bounds: begin where it cannot be too long.
-        low = book.number("water.start", "begin with", "path + a", [computed("path", "path, lower bound", bottom), from_row("a", allow, allow.low, "fine length")],
-                          least + allow.low, "fine length", "down")
-        high = book.number("water.end", "path, upper bound", "path", [computed("path", "path, upper bound", top)], longest, "fine length", "up")
+        # No length is right for every line within the bounds: begin where it cannot be too long.
+        low = book.number("water.start", "begin with", "path + a", [computed("path", "the shortest line there may be", short), from_row("a", allow, allow.low, "fine length")],
+                          short.value + allow.low, "fine length", "down")
+        high = book.number("water.end", "the longest line there may be", "path", [computed("path", "the longest line there may be", long)], long.value, "fine length", "up")
     knotted = [r for r in reached if r.knotted and r.role != "reserve"]
     if knotted:
         found.add("end.water", "Shortfall", f"end.{knotted[0].rope}-{knotted[0].end}", "A knot in an end over moving water",
                   "A rider held at a knot in the current drowns. Take the stopper out of {rope}.", words={"rope": " and ".join(dict.fromkeys(r.name for r in knotted))},
                   fix=Fix(Sentence("Take the stoppers out"), (Edit((*at, "stoppers"), []),)))
-    ride = next((r for r in reached if "ride" in r.role), None)
+    rides = [r for r in reached if "ride" in r.role]
     held = system.kind in ("releasable", "lowered")
     if not held and state.serves != "last":
         found.add("reach.water-fixed", "Shortfall", "reach", "Over moving water this strand cannot be set from the top",
                   "Its end belongs 0 to {above} over the surface and must be let out or taken in while somebody is on it: a releasable single "
-                  "strand, or lowered.", numbers={"above": Number(-allow.low, "fine length")}, fix=_releasable_fix(ride, state, low, high, at))
+                  "strand, or lowered.", numbers={"above": Number(-allow.low, "fine length")}, fix=_releasable_fix(rides[0] if rides else None, state, low, high, on_site, at))
     reserve = next((r.low for r in reached if r.role == "reserve"), None)
-    if ride is not None and ride.low is not None and system.kind != "lowered":
-        _hung(ride, state, low, high, on_site, found, at)
+    if system.kind != "lowered":
+        halves = len(rides) == 2 and system.kind == "doubled" and None not in (rides[0].low, rides[1].low) and abs(rides[0].low.value - rides[1].low.value) < HALF_CM
+        for ride in rides[-1:] if halves else rides:  # two halves that are alike are said once
+            if ride.low is None:
+                found.add("reach.unknown", "Not checked", ride.key, "Whether {rope} reaches is not checked", "Not checked: {why}.", words={"rope": ride.name, "why": ride.why})
+            else:
+                on_site |= _hung(ride, state, low, high, on_site, found, at)
+                _dips(ride, lengths, found)
+        down = next((r for r in rides if "pull" in r.role), None)
+        if down is not None and down.low is not None and long.value - down.low.value > -allow.low + HALF_CM:
+            found.add("reach.pull-out", "Shortfall", down.key, "The end of {rope} to be pulled may hang out of reach", "It ends up to {above} above the water: nobody below can take hold of it.",
+                      numbers={"above": Number(long.value - down.low.value, "fine length", "up")}, words={"rope": f"{down.name} {down.end.upper()}"})
     return Water(low, high, on_site, reserve)
 
 
-def _hung(ride: Reach, state: object, low: Number, high: Number, on_site: bool, found: Findings, at: tuple) -> None:
-    """What hangs over moving water against what may. Past either bound no path within the survey's limits is right for it."""
+def _dips(ride: Reach, lengths: dict[str, Bounded], found: Findings) -> None:
+    """Stretch that draws a ridden end under water while somebody is near its foot. Source: J, table of ropes."""
+    if ride.ridden is None or ride.free is None:
+        return
+    by, most = ride.free.above.value - ride.ridden.above.value, row("ropes", "end.dips").high
+    if by > most and ride.ridden.above.value < -HALF_CM:
+        found.add("end.dips", "Caution", ride.key, "With a rider at its foot the end of {rope} is drawn {by} down, into the water", "It stretches by {stretch}. Hang it so much higher, or use a rope that stretches less.",
+                  numbers={"by": Number(-ride.ridden.above.value, "fine length", "up"), "stretch": Number(by, "fine length", "up")}, words={"rope": ride.name}, working=ride.ridden.above.working)
+
+
+def _hung(ride: Reach, state: object, low: Number, high: Number, on_site: bool, found: Findings, at: tuple) -> bool:
+    """What hangs over moving water against what may; returns whether it can only be set on site. Past either bound no line within
+    the survey's limits is right for it."""
     system = state.system
-    given, fix = _let_out(system, ride.low.value, ride.high.value), None
-    if hasattr(system, "ride_m"):
+    least, most = _let_out(system, ride.low.value, ride.high.value)
+    given, fix, settable = (least + most) / 2, None, hasattr(system, "ride_m")
+    if settable:
         wanted = round(low.value if on_site else (low.value + high.value) / 2, 2)
         fix = Fix(Sentence("Let out {m}", {"m": Number(wanted, "fine length")}), (Edit((*at, "ride_m"), {"kind": "known", "value": wanted, "method": "tape"}),))
-    if not low.value - HALF_CM <= given <= high.value + HALF_CM:
-        found.add("reach.water", "Shortfall", "reach", "The end would hang in the current" if given > high.value else "The end would hang too far above the water",
-                  "{given} is let out; {low} to {high} leaves the end just above the surface.",
-                  numbers={"given": Number(given, "fine length"), "low": low, "high": high}, working=low.working, fix=fix)
-    elif on_site:
-        found.add("reach.on-site", "Not checked", "reach", "The length is to be set on site",
-                  "The path's bounds lie further apart than the end may hang over the water. Start with {low} and let out, watching or by signal, "
-                  "until the end is just above the surface; the first is lowered or belayed.", numbers={"low": low}, working=low.working)
+    name = f"{ride.name} {ride.end.upper()}"
+    inside = low.value - HALF_CM <= given <= high.value + HALF_CM
+    # A length that cannot be measured out as narrowly as the end may hang is right only by watching.
+    blunt = most - least > high.value - low.value + 2 * HALF_CM
+    if not inside or (not settable and (on_site or blunt or least < low.value - HALF_CM or most > high.value + HALF_CM)):
+        found.add("reach.water", "Shortfall", ride.key, "The end of {rope} would hang in the current" if given > high.value else "The end of {rope} would hang too far above the water" if given < low.value else
+                  "The end of {rope} must be set on site, and cannot be", "{given} is let out; {low} to {high} leaves the end just above the surface.",
+                  numbers={"given": Number(given, "fine length"), "low": low, "high": high}, words={"rope": name}, working=low.working, fix=fix)
+    elif on_site or blunt or least < low.value - HALF_CM or most > high.value + HALF_CM:
+        found.add("reach.on-site", "Not checked", ride.key, "The length of {rope} is to be set on site",
+                  ("The lines that it may take lie further apart than the end may hang over the water. " if on_site else "It cannot be measured out as narrowly as the end may hang over the water. ")
+                  + "Start with {low} and let out, watching or by signal, until the end is just above the surface; the first is lowered or belayed.", numbers={"low": low}, words={"rope": name}, working=low.working)
+        return True
+    return False
 
 
 # Lengths to be let out are given in whole centimetres.
 HALF_CM = 0.005
 
 
-def _let_out(system: System, low_m: float, high_m: float) -> float:
-    """What hangs of a strand over moving water: what is given to it as far as there is rope, else all there is at the least."""
+def _let_out(system: System, low_m: float, high_m: float) -> tuple[float, float]:
+    """What hangs of a strand over moving water, least and most: what is given to it, as it is measured out and as far as there is rope."""
     ride = getattr(system, "ride_m", None)
-    return min(ride.value, high_m) if ride is not None and ride.kind == "known" else low_m
+    if ride is None or ride.kind == "unknown":
+        return low_m, high_m
+    least, most = limits_m(ride)
+    return min(least, low_m), min(most, high_m)
 
 
-def _releasable_fix(ride: Reach | None, state: object, low: Number, high: Number, at: tuple) -> Fix | None:
+def water_window(lengths: dict[str, Bounded]) -> tuple[float, float]:
+    """What may hang over moving water whatever line within the bounds the rope takes.
+
+    lengths: of the lines [m]
+    returns: least and most; where least is the greater there is no such length [m]
+    Source: P, common practice, no source; J for the 0.3 m.
+    """
+    return max(b.high.value for b in lengths.values()) + row("landings", "moving water").low, min(b.low.value for b in lengths.values())
+
+
+def to_set_m(lengths: dict[str, Bounded]) -> float:
+    """What to give a strand over moving water: the middle of what may hang, or, to be set on site, what cannot be too long.
+
+    lengths: of the lines [m]
+    returns: the length [m]
+    Source: J, our judgement.
+    """
+    least, most = water_window(lengths)
+    return round((least + most) / 2 if least <= most else most + row("landings", "moving water").low, 2)
+
+
+def _releasable_fix(ride: Reach | None, state: object, low: Number, high: Number, on_site: bool, at: tuple) -> Fix | None:
     """The same rope, tied off releasable for the party; what is rigged now stays for the last person."""
     if ride is None or state.serves != "all":
         return None
-    length = round((low.value + high.value) / 2, 2)
+    length = round(low.value if on_site else (low.value + high.value) / 2, 2)
     system = {"kind": "releasable", "rope": ride.rope, "ridden_end": ride.end, "ride_m": {"kind": "known", "value": length, "method": "tape"}, "tie_off": "munter-mule-overhand", "stoppers": []}
     last = state.system.model_dump(mode="json")
     last["stoppers"] = []
@@ -334,35 +457,57 @@ def _releasable_fix(ride: Reach | None, state: object, low: Number, high: Number
                (Edit(at[:-2], [{**old, "serves": "party", "system": system}, {**old, "id": "last" if old["id"] != "last" else "then", "serves": "last", "system": last}]),))
 
 
+DOWN = {"ledge": "the ledge", "ground": "the ground", "pool": "the water", "wading": "the water", "moving water": "the water", "hanging stance": "the stance", "unknown": "the landing"}
+
+
 def _reserve_findings(item: Reach, s: Strand, ctx: Context, lengths: dict[str, Bounded], found: Findings, at: tuple, drop: Drop) -> None:
+    words = {"down": DOWN[drop.landing.kind]}
     if item.spare is None:
         found.add("release.reserve", "Not checked", item.key, "Whether the reserve is enough to lower is not checked", "Not checked: {why}.", words={"why": item.why})
     elif item.spare.value < 0:
         found.add("release.reserve", "Shortfall", item.key, "The reserve is {short} too short to lower from anywhere",
-                  "{low} is in reserve. Only somebody stuck {highest} or more below the ring would reach the landing.", working=item.highest.working,
+                  "{low} is in reserve. Only somebody stuck {highest} or more below the ring would reach {down}.", working=item.highest.working, words=words,
                   numbers={"short": Number(-item.spare.value, "length", "up", item.spare.working), "low": Number(max(0.0, item.low.value), "length", "down", item.low.working), "highest": item.highest},
                   fix=_more_reserve(ctx, lengths, drop, at) if found.fixes else None)
+    if s.join_at is not None:
+        found.add("release.join", "Caution", item.key, "The knot that joins {more} to the reserve must pass the tie-off with somebody hanging on it",
+                  "It comes after {far} is let out. It takes a second tie-off and practice; a longer rope has no such knot.", words={"more": ctx.ropes[drop.station.states[0].system.reserve_rope].name},
+                  numbers={"far": Number(max(0.0, s.join_at.value), "length", "down", s.join_at.working)}, working=s.join_at.working)
 
 
 def _more_reserve(ctx: Context, lengths: dict[str, Bounded], drop: Drop, at: tuple) -> Fix | None:
-    """The shortest rope of the shed after which a lower reaches from anywhere: instead of the ridden one, or joined on behind."""
+    """The shortest rope of the shed after which a lower reaches from anywhere: instead of the ridden one, for the last person too, or
+    else joined on behind."""
     system, fits = drop.station.states[0].system, []
     taken = set(ropes_of(system))
+    index, which = at[1], at[4]
+    others = [(i, s) for i, s in enumerate(ctx.plan.drops[index].station.states) if i != which and system.rope in ropes_of(s.system)]
     for rope in ctx.ropes.values():
         if rope.id in taken or rope.kind == "pull cord":
             continue
-        stoppers = tuple(EndRef(rope=rope.id, end=r.end) if r.rope == system.rope else r for r in system.stoppers)
-        # The last person's state keeps its rope: there a second one joined on comes first.
-        swap = 1 if drop.station.states[0].serves == "party" else 0
-        for order, field, label in ((swap, "rope", "Use {rope} instead"), (1 - swap, "reserve_rope", "Join {rope} on behind the reserve")):
-            candidate = system.model_copy(update={field: rope.id, **({"stoppers": stoppers} if field == "rope" else {})})
-            length = real_length(rope, Book())
-            if isinstance(length, tuple) and _all_reach(candidate, ctx, lengths, drop, at):
-                edits = [Edit((*at, field), rope.id)]
-                if field == "rope" and stoppers != system.stoppers:
-                    edits.append(Edit((*at, "stoppers"), [r.model_dump(mode="json") for r in stoppers]))
-                fits.append((order, length[0].value, rope.id, Fix(Sentence(label, {}, {"rope": rope.name}), tuple(edits))))
+        length = real_length(rope, Book())
+        if not isinstance(length, tuple):
+            continue
+        swapped = _swap(system, system.rope, rope.id)
+        beside = [(i, s, _swap(s.system, system.rope, rope.id)) for i, s in others]
+        if _all_reach(swapped, ctx, lengths, drop, at) and all(_all_reach(new, ctx, lengths, _state_of(ctx, index, s), at) for _, s, new in beside):
+            edits = [Edit(at, swapped.model_dump(mode="json"))] + [Edit((*at[:4], i, *at[5:]), new.model_dump(mode="json")) for i, _, new in beside]
+            fits.append((0, length[0].value, rope.id, Fix(Sentence("Use {rope} instead" + (", for the last person too" if beside else ""), {}, {"rope": rope.name}), tuple(edits))))
+        if _all_reach(system.model_copy(update={"reserve_rope": rope.id}), ctx, lengths, drop, at):
+            fits.append((1, length[0].value, rope.id, Fix(Sentence("Join {rope} on behind the reserve", {}, {"rope": rope.name}), (Edit((*at, "reserve_rope"), rope.id),))))
     return min(fits, key=lambda f: f[:3])[3] if fits else None
+
+
+def _swap(system: System, old: str, new: str) -> System:
+    """A system with another rope in one's place, and that one's stoppers in it."""
+    fields = {k: new for k in ("rope", "through", "other", "cord", "reserve_rope") if getattr(system, k, None) == old}
+    return system.model_copy(update={**fields, "stoppers": tuple(EndRef(rope=new, end=r.end) if r.rope == old else r for r in system.stoppers)})
+
+
+def _state_of(ctx: Context, index: int, state: State) -> Drop:
+    """A drop of the plan with one of its states alone."""
+    drop = ctx.plan.drops[index]
+    return drop.model_copy(update={"station": drop.station.model_copy(update={"states": (state,)})})
 
 
 def ride_wanted_m(ctx: Context, drop: Drop, lengths: dict[str, Bounded]) -> float | None:
@@ -378,8 +523,7 @@ def ride_wanted_m(ctx: Context, drop: Drop, lengths: dict[str, Bounded]) -> floa
     if rope is None or not lengths:
         return None
     if drop.landing.kind == "moving water":
-        longest, least = max(b.high.value for b in lengths.values()), max(b.low.value for b in lengths.values())
-        return round((longest + row("landings", "moving water").low + least) / 2, 2)
+        return to_set_m(lengths)
     knotted = EndRef(rope=rope.id, end=system.ridden_end) in system.stoppers
     need, _ = _need(Strand(rope, system.ridden_end, "ride", 1.0, None, None, "", knotted), drop, lengths, Book())
     return None if need is None else math.ceil(need.value / (1 - row("methods", "tape").high)) + row("ropes", "ride.more").high - 1
@@ -392,12 +536,14 @@ def _all_reach(candidate: System, ctx: Context, lengths: dict[str, Bounded], dro
     hanging = strands(candidate, ctx, trial, Book(), at)
     if not hanging or any(f.severity == "Shortfall" or f.code == "system.middle" for f in trial.found):
         return False
-    longest, least = max(b.high.value for b in lengths.values()), max(b.low.value for b in lengths.values())
+    least, most = water_window(lengths)
+    if least > most:
+        least, most = most + row("landings", "moving water").low, least - row("landings", "moving water").low
     for strand in hanging:
         need, why = _need(strand, there, lengths, Book())
         if why == SURFACE and strand.low is not None:
             out = _let_out(candidate, strand.low.value, strand.high.value)
-            if not least + row("landings", "moving water").low - HALF_CM <= out <= longest + HALF_CM:
+            if not least - HALF_CM <= sum(out) / 2 <= most + HALF_CM or ("pull" in strand.role and max(b.high.value for b in lengths.values()) - strand.low.value > -row("landings", "moving water").low):
                 return False
             continue
         if need is None or strand.low is None or strand.low.value < need.value:
@@ -434,28 +580,47 @@ def last_system(ctx: Context, lengths: dict[str, Bounded], drop: Drop, at: tuple
         ride = ride_wanted_m(ctx, drop.model_copy(update={"station": drop.station.model_copy(update={"states": (state,)})}), lengths)
     if ride is not None:
         candidates.append({**same, "ride_m": {"kind": "known", "value": ride, "method": "tape"}})
+    others = sorted((r for r in ctx.ropes.values() if r.id != rope.id and r.kind != "pull cord" and r.id != getattr(old, "reserve_rope", None)), key=lambda r: r.id)
+    for more in others:
+        through, other = (rope, more) if _thickness(rope) >= _thickness(more) else (more, rope)
+        candidates.append({"kind": "joined", "through": through.id, "through_end": end, "other": other.id, "other_end": end, "knot": ctx.plan.policies.join, "tails_m": tails,
+                           "stoppers": [] if water else [{"rope": r.id, "end": end} for r in (through, other)]})
+        candidates.append({"kind": "blocked, pull cord", "rope": rope.id, "ridden_end": end, "cord": more.id, "cord_end": "b", "knot": ctx.plan.policies.join, "tails_m": tails,
+                           "block": "figure eight", "carabiner": True, "stoppers": stoppers})
     for data in candidates:
-        if _all_reach(read_system(data), ctx, lengths, drop, at):
+        try:
+            system = read_system(data)
+        except ValidationError:
+            continue
+        if _all_reach(system, ctx, lengths, drop, at):
             return data
     return None
 
 
-def _reach_findings(item: Reach, s: Strand, ctx: Context, lengths: dict[str, Bounded], found: Findings, at: tuple,
+def _thickness(rope: Rope) -> float:
+    return rope.diameter_mm.value if rope.diameter_mm.kind == "known" else 0.0
+
+
+def _reach_findings(item: Reach, s: Strand, hanging: list[Strand], ctx: Context, lengths: dict[str, Bounded], found: Findings, at: tuple,
                     drop: Drop) -> None:
-    twins = drop.station.states[0].system.kind == "doubled"
-    if twins and s.end != drop.station.states[0].system.pulled_end and item.spare is not None:
-        return  # both halves of a doubled rope are equally long at worst: say it once, for the pulled side
-    name = f"Half of {item.name}" if twins else item.name
+    system = drop.station.states[0].system
+    twins, other = system.kind == "doubled", next((h for h in hanging if h is not s), None)
+    # Both halves of a doubled rope that are equally long at worst are said once, for the side that is pulled.
+    alike = twins and other is not None and s.low is not None and other.low is not None and abs(s.low.value - other.low.value) < 0.005
+    if alike and s.end != system.pulled_end and item.spare is not None:
+        return
+    name = f"Half of {item.name}" if alike else f"{item.name} {item.end.upper()}" if twins or len({h.rope.id for h in hanging}) < len(hanging) else item.name
     if item.spare is None:
         found.add("reach.unknown", "Not checked", item.key, "Whether {rope} reaches is not checked",
                   "Not checked: {why}.", words={"rope": name, "why": item.why}, fix=_decide_ride(ctx, drop, lengths, at))
     elif item.spare.value < 0:
         used = s.rope.measured_m if s.rope.measured_m.kind == "known" else s.rope.nominal_m
         basis = f"measured by {used.method}" if s.rope.measured_m.kind == "known" else "from its label, less shrinkage"
-        found.add("reach.short", "Shortfall", item.key, "{rope} does not reach: {short} short",
+        role = ", the strand that is pulled," if s.role == "pull" else ""
+        found.add("reach.short", "Shortfall", item.key, "{rope}{role} does not reach: {short} short",
                   "It needs {need} at the upper bound of the survey; it has {low} at its low end, {basis}.",
                   numbers={"short": Number(-item.spare.value, "length", "up", item.spare.working), "need": item.need,
-                           "low": item.low}, words={"rope": name, "basis": basis},
+                           "low": item.low}, words={"rope": name, "basis": basis, "role": role},
                   working=item.spare.working, fix=_longer_rope(s, ctx, lengths, drop, at) if found.fixes else None)
 
 
@@ -502,29 +667,28 @@ def _longer_rope(s: Strand, ctx: Context, lengths: dict[str, Bounded], drop: Dro
 
 
 def _end_findings(item: Reach, s: Strand, lengths: dict[str, Bounded], drop: Drop, hanging: list[Strand],
-                  ctx: Context, found: Findings, at: tuple) -> None:
-    key = f"end.{s.rope.id}-{s.end}"
-    words = {"rope": s.rope.name, "end": s.end.upper()}
-    stoppers = drop.station.states[0].system.stoppers
-    if s.knotted:
-        if drop.station.states[0].system.kind not in (*CONVERTED, *UNDONE) and ("pull" not in s.role or _travels_up(s, drop)):
-            found.add("end.untie", "Note", key, "Untie end {end} of {rope} before the pull",
-                      "It goes up through the {over}. Take its stopper out once the ends are seen on the ground.", words={**words, "over": runs_over(drop.station.states[0])})
+                  ctx: Context, found: Findings, at: tuple, book: Book) -> None:
+    """Open ends that are ridden. Source: P, common practice, no source."""
+    if s.knotted or "ride" not in s.role or item.low is None:
         return
-    if "ride" not in s.role or item.low is None:
-        return
-    longest = max(b.high.value for b in lengths.values())
-    refs = [r.model_dump(mode="json") for r in stoppers]
+    key, state = f"end.{s.rope.id}-{s.end}", drop.station.states[0]
+    around = deviations_longer(drop.station, lengths, book) if drop.station.deviations else None
+    further = around.of(state.serves).value if around is not None and around.party is not None else 0.0
+    longest, stance = max(b.high.value for b in lengths.values()) + further, drop.landing.kind == "hanging stance"
+    refs = [r.model_dump(mode="json") for r in state.system.stoppers]
     refs += [{"rope": h.rope.id, "end": h.end} for h in hanging if "ride" in h.role and not h.knotted]
-    if item.low.value >= longest and ctx.plan.policies.ends == "always":
-        found.add("end.school", "Caution", key, "End {end} of {rope} is not knotted",
-                  "It should lie on the landing, but the choice made for this plan is a knot in every ridden end.", words=words,
-                  fix=Fix(Sentence("Plan a stopper in every open end that is ridden"), (Edit((*at, "stoppers"), refs),)))
-    if item.low.value < longest:
-        found.add("end.open", "Shortfall", key, "End {end} of {rope} is open and may hang above the landing",
-                  "It has {low}; the path may be {path}. Knot it.",
-                  numbers={"low": item.low, "path": Number(longest, "length", "up")}, words=words,
-                  fix=Fix(Sentence("Plan a stopper in every open end that is ridden"), (Edit((*at, "stoppers"), refs),)))
+    words = {"rope": s.rope.name, "end": s.end.upper(), "down": DOWN[drop.landing.kind]}
+    fix = Fix(Sentence("Plan a stopper in every open end that is ridden"), (Edit((*at, "stoppers"), refs),))
+    lies = item.low.value >= longest and (around is None or around.party is not None)
+    if stance:
+        found.add("end.open", "Shortfall", key, "End {end} of {rope} is open below a hanging stance", "Nothing stops who rides past it. Knot it.", words=words, fix=fix)
+    elif not lies:
+        found.add("end.open", "Shortfall", key, "End {end} of {rope} is open and may hang above {down}", "It has {low}; the path may be {path}. Knot it.",
+                  numbers={"low": item.low, "path": Number(longest, "length", "up")}, words=words, fix=fix)
+    elif ctx.plan.policies.ends == "always":
+        found.add("end.open", "Shortfall", key, "End {end} of {rope} is open and nobody has seen it down", "It should reach {down}, but a rope that hangs up on the way ends where it likes. Knot it until it is seen down.", words=words, fix=fix)
+    else:
+        found.add("end.seen", "Caution", key, "See end {end} of {rope} down before anybody rides", "It is open. It should reach {down}; the choice made for this plan leaves it open only where it is seen there.", words=words)
 
 
 def runs_over(state: State) -> str:
@@ -535,9 +699,3 @@ def runs_over(state: State) -> str:
     Source: none, text only.
     """
     return "anchor" if state.rig.kind == "direct" and state.rig.ring is None else "ring"
-
-
-def _travels_up(s: Strand, drop: Drop) -> bool:
-    """Whether this strand's end goes up through the ring when the other side is pulled."""
-    system = drop.station.states[0].system
-    return system.kind == "doubled" and s.end != system.pulled_end

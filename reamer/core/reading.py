@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
@@ -11,7 +12,8 @@ from reamer.core.errors import PlanError
 from reamer.core.model import FORMAT, Plan
 
 T = TypeVar("T", bound=BaseModel)
-MOST_BYTES = 2_000_000
+MOST_BYTES = 2_500_000
+MOST_VALUES, MOST_LIST, MOST_DEEP = 300_000, 200, 24
 
 
 def field_of(loc: tuple[str | int, ...], data: Any) -> str:
@@ -41,21 +43,21 @@ def first_error(e: ValidationError, data: Any) -> PlanError:
     returns: the error to raise
     Source: none, text only.
     """
-    return all_errors(e, data)[0]
+    return all_errors(e, data, 1)[0]
 
 
-def all_errors(e: ValidationError, data: Any) -> list[PlanError]:
-    """Everything wrong, each as one sentence with its field.
+def all_errors(e: ValidationError, data: Any, most: int = 50) -> list[PlanError]:
+    """What is wrong, each as one sentence with its field.
 
-    e: pydantic's error; data: what was read
-    returns: the errors, at least one
+    e: pydantic's error; data: what was read; most: how many are wanted
+    returns: the first errors, at least one
     Source: none, text only.
     """
     def field(x: Any) -> str:
         # A rule over a whole says in its context which part of it is meant.
         return "/".join(filter(None, (field_of(x["loc"], data), x.get("ctx", {}).get("where"))))
 
-    return [PlanError(field(x), x["msg"]) for x in e.errors(include_url=False, include_input=False)]
+    return [PlanError(field(x), x["msg"]) for x in e.errors(include_url=False, include_input=False)[:most]]
 
 
 def read_model(kind: type[T], data: Any) -> T:
@@ -73,27 +75,71 @@ def read_model(kind: type[T], data: Any) -> T:
 
 
 def parse(text: bytes) -> Any:
-    """JSON text as plain data, NaN and infinities refused.
+    """JSON text as plain data, bounded before anything of it is believed.
 
-    text: UTF-8 bytes
+    text: bytes, UTF-8, UTF-16 or UTF-32, with a byte order mark or without
     returns: the data
-    raises: PlanError if it is too large, not UTF-8 or not JSON
-    Source: none, text only.
+    raises: PlanError if it is too large or too deep, not text, not JSON, names a key twice, or holds NaN, an infinity or half a character
+    Source: J, our judgement of what no plan needs.
     """
     if len(text) > MOST_BYTES:
         raise PlanError("", f"the file has {len(text):,} bytes; a plan has at most {MOST_BYTES:,}")
+    try:
+        written = text.decode(json.detect_encoding(text))
+    except UnicodeDecodeError:
+        raise PlanError("", "the file is not UTF-8 or UTF-16 text") from None
 
-    def refuse(word: str) -> None:
-        raise PlanError("", f"{word} is not a number a plan can hold")
+    def once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+        made = dict(pairs)
+        if len(made) < len(pairs):
+            keys = [k for k, _ in pairs]
+            raise PlanError("", f"the key {next(k for k in keys if keys.count(k) > 1)[:40]!r} is given twice in one object")
+        return made
 
     try:
-        return json.loads(text.decode("utf-8"), parse_constant=refuse)
-    except UnicodeDecodeError:
-        raise PlanError("", "the file is not UTF-8 text") from None
+        data = json.loads(written.removeprefix("\ufeff"), object_pairs_hook=once)
     except PlanError:
         raise
     except (ValueError, RecursionError) as e:
         raise PlanError("", f"the file is not JSON: {e}") from None
+    bounded(data)
+    return data
+
+
+def bounded(data: Any) -> None:
+    """Refuse data that is larger or deeper than any plan, before it is validated.
+
+    data: what JSON gave
+    returns: nothing
+    raises: PlanError naming the field
+    Source: J, our judgement of what no plan needs.
+    """
+    count, todo = 0, [(data, ())]
+    while todo:
+        here, path = todo.pop()
+
+        def refuse(why: str, path: tuple = path) -> None:
+            raise PlanError("/".join(str(p)[:40] for p in path), why)
+
+        if len(path) > MOST_DEEP:
+            refuse(f"it lies deeper than the {MOST_DEEP} levels that a plan has")
+        if isinstance(here, (dict, list)):
+            if len(here) > MOST_LIST:
+                refuse(f"it has {len(here):,} entries; nothing in a plan has more than {MOST_LIST}")
+            count += len(here)
+            if count > MOST_VALUES:
+                raise PlanError("", f"the file has more than {MOST_VALUES:,} values")
+            todo += [(v, (*path, k)) for k, v in (here.items() if isinstance(here, dict) else enumerate(here))]
+            if isinstance(here, dict):
+                for key in here:
+                    if not key.isprintable() or len(key) > 100:
+                        refuse("it has a key that is no name")
+        elif isinstance(here, float) and not math.isfinite(here):
+            refuse(f"{'NaN' if math.isnan(here) else 'Infinity' if here > 0 else '-Infinity'} is not a number a plan can hold: it must be finite")
+        elif isinstance(here, int) and abs(here) > 10**15:
+            refuse("it is a number with more digits than a plan can hold")
+        elif isinstance(here, str) and any("\ud800" <= c <= "\udfff" for c in here):
+            refuse("it holds half a character")
 
 
 def read_plan(data: Any) -> Plan:

@@ -41,10 +41,10 @@ def single_points(edges: Iterable[tuple[str, str]], start: str, end: str) -> set
     return {part for part in near if part not in (start, end) and not joined(part)}
 
 
-def load_edges(rig: object, keys: list[str]) -> list[tuple[str, str]]:
+def load_edges(rig: object, keys: list[str], pieces: bool = False) -> list[tuple[str, str]]:
     """The load path as pairs of parts, from rock to rider.
 
-    rig: how the station is tied; keys: the parts in order, as the load path names them
+    rig: how the station is tied; keys: the parts in order, as the load path names them; pieces: the one anchor is of several pieces
     returns: the pairs; two separately tied loops stand side by side, all other parts in a row
     Source: P, table of patterns for which are redundant. Both ridden strands of one rope must hold: a row.
     """
@@ -58,8 +58,18 @@ def load_edges(rig: object, keys: list[str]) -> list[tuple[str, str]]:
         own = [(p, p.replace("point.", "leg.", 1)) for p in points if p.replace("point.", "leg.", 1) in keys]
         edges += own
         last = [leg for _, leg in own] or points
+    stacked = [f"link.{link.id}" for link in getattr(rig, "links", ()) if link.kind == "connector" and link.stacked and f"link.{link.id}" in keys] if "ring" in keys else []
     for key in keys:
-        if key.startswith(("point.", "leg.")):
+        if key.startswith(("point.", "leg.")) or key in stacked:
+            continue
+        if key == "ring" and stacked:
+            # The rope runs through all of them: either alone holds.
+            edges += [(a, b) for a in last for b in (key, *stacked)]
+            last = [key, *stacked]
+            continue
+        if key == "anchor" and pieces:
+            last = ["anchor, one piece", "anchor, another"]
+            edges += [(ROCK, p) for p in last]
             continue
         if key == "webbing" and redundant != "no":
             loops = ["webbing, first loop", "webbing, second loop"]

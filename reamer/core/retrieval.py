@@ -8,7 +8,7 @@ from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.model import Drop, Rope, State, Station, System
 from reamer.core.pull import Pull, pulled_strand
-from reamer.core.reach import runs_over
+from reamer.core.reach import DOWN, runs_over
 from reamer.core.say import Number, Sentence
 from reamer.core.section import LEAST_TURN_RAD, Lines
 from reamer.core.systems import CONVERTED, Strand
@@ -180,7 +180,7 @@ def _before(drop: Drop, state: State, hanging: list[Strand], side: Side, pull: P
             made.append(Sentence("The last person takes {name} out; the line changes as they do.", {}, {"name": d.name}))
     for s in hanging:
         if s.knotted and f"{s.rope.id}-{s.end}" != side.strand:
-            made.append(Sentence("Take the stopper out of end {end} of {rope} once it is seen on the ground: it goes up through the {over}.", {}, {"rope": s.rope.name, "end": s.end.upper(), "over": runs_over(state)}))
+            made.append(Sentence("Take the stopper out of end {end} of {rope} once it is seen at {down}: it goes up through the {over}.", {}, {"rope": s.rope.name, "end": s.end.upper(), "over": runs_over(state), "down": DOWN[drop.landing.kind]}))
     if len(hanging) == 2:
         made.append(Sentence("Part the strands at the bottom and look up for twists."))
     if system.kind == "elastic-release device":
@@ -248,7 +248,7 @@ def retrieval_findings(ctx: Context, index: int, drop: Drop, which: int, hanging
         elif drop.cracks == "unknown":
             found.add("pull.cracks", "Not checked", "pull", "Nobody has said whether cracks or flakes lie under the line", "What may catch the rope there is not checked.")
     if system.kind == "blocked, pull cord" and pull.worst is not None:
-        _join_under_pull(system, pull, found, book)
+        _join_under_pull(system, hanging, pull, found, book)
 
 
 def _hang(station: Station, state: State, system: System, ctx: Context, found: Findings, at: tuple) -> None:
@@ -281,13 +281,16 @@ def _next(ctx: Context, index: int, drop: Drop, down: Strand, found: Findings) -
               words={"rope": down.rope.name, "next": ctx.ropes[after.through].name})
 
 
-def _join_under_pull(system: System, pull: Pull, found: Findings, book: Book) -> None:
+def _join_under_pull(system: System, hanging: list[Strand], pull: Pull, found: Findings, book: Book) -> None:
     """A join slips at so much; the pull is less, or it comes apart on the way."""
     own = system.slips_kn
-    seen = row("pull_tests", "flat overhand cord")
+    slippery = any(s.rope.fibre == "HMPE" for s in hanging)
+    seen = row("pull_tests", "HMPE overhand" if slippery else "flat eight" if system.knot == "flat figure eight" else "flat overhand cord")
     if own.kind == "range":
         term = Term("S", "the join slips at, low end", own.low_kn, "force", own.source)
     elif system.knot == "opposed overhand":
+        if slippery:
+            found.add("join.unchecked", "Not checked", "join", "Whether the join of the pull cord slips is not checked", "The tables have no test of this bend in HMPE. Test yours and enter it.")
         return
     else:
         term = from_row("S", seen, seen.low, "force")

@@ -209,11 +209,12 @@ def rider_findings(ctx: Context, tethers: tuple[TetherAssessment, ...], found: F
         blank = [what for unknown, what in ((d.thinnest_mm.kind == "unknown" or d.thickest_mm.kind == "unknown", "how thin or thick a rope"), (d.strands == "unknown", "one strand or two")) if unknown]
         if d.id in used and blank:
             found.add("device.range", "Not checked", f"device.{d.id}", "For which ropes {device} is stated is unknown", "Not checked: {why}. Its maker's sheet says so.", words={"device": d.name, "why": " and ".join(blank)})
-    names = {t.id: t.name for t in ctx.plan.shed.tethers}
+    names, kept = ({t.id: t.name for t in ctx.plan.shed.tethers}, {t.id: t.kept for t in ctx.plan.shed.tethers})
     for t in tethers:
         worst = t.falls[-1] if t.falls else None
-        if t.user and worst and t.low and worst.force.value > t.low.value:
-            found.add("tether.fall", "Caution", f"tether.{t.id}", "{tether} may break in a fall onto it",
+        if t.user and worst and t.low and worst.force.value > t.low.value and kept[t.id] != "tight, below the point":
+            # With slack it is a fall to be reckoned with; where nobody has said how it is kept, it is the rule to keep it tight.
+            found.add("tether.fall", "Shortfall" if kept[t.id] == "with slack" else "Caution", f"tether.{t.id}", "{tether} may break in a fall onto it",
                       "A fall of its own length by {user} puts {force} on it; it holds {low}. Keep it tight, and stay below what it is clipped to.",
                       numbers={"force": worst.force, "low": t.low}, words={"tether": names[t.id], "user": t.user}, working=worst.force.working)
         elif t.user and not t.falls:

@@ -8,9 +8,10 @@ from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.model import Drop, Ring, State, System
 from reamer.core.pull import pulled_strand
 from reamer.core.reach import last_system
+from reamer.core.rope import shrinks, sound_piece
 from reamer.core.say import Number, Sentence
 from reamer.core.section import limits_m
-from reamer.core.systems import CONVERTED, Strand
+from reamer.core.systems import CONVERTED, Strand, ropes_of
 from reamer.core.tables import row
 from reamer.core.working import Book
 
@@ -32,8 +33,10 @@ def riding_findings(ctx: Context, index: int, drop: Drop, which: int, hanging: l
     at = ("drops", index, "station", "states", which)
     if state.system.kind == "none" or not hanging:
         return
-    _passed(state.system, hanging, ring, found, book)
+    _passed(drop, state.system, hanging, ring, lengths, found, book)
     _devices(ctx, hanging, found)
+    _fit_for_it(ctx, drop, which, found)
+    _joined_by(ctx, state.system, found, (*at, "system"))
     if state.system.kind in ADVANCED:
         found.add("system.advanced", "Caution", "system", "This is a system for those who have practised it", ADVANCED[state.system.kind])
     if state.system.kind in CONVERTED and state.serves != "party":
@@ -51,10 +54,55 @@ def riding_findings(ctx: Context, index: int, drop: Drop, which: int, hanging: l
     _school(ctx, state, found)
 
 
-def _passed(system: System, hanging: list[Strand], ring: Ring | None, found: Findings, book: Book) -> None:
-    """Knots that isolate damage: which strand they are in, how far down, and whether they pass the ring."""
-    down = pulled_strand(system, hanging)
+def _fit_for_it(ctx: Context, drop: Drop, which: int, found: Findings) -> None:
+    """Whether each thing that a system names is of a kind that can do that job. Source: P, common practice, no source."""
+    state, states = drop.station.states[which], drop.station.states
+    system = state.system
+    by_id = {d.id: d for d in ctx.plan.shed.devices}
+    if system.kind == "elastic-release device" and system.device in by_id and by_id[system.device].use != "elastic release":
+        found.add("device.kind", "Shortfall", "system", "{device} is no elastic-release device", "A device to ride on does not let go from below. Choose one that is made for it.", words={"device": by_id[system.device].name})
+    for used in sorted({p.device for p in ctx.plan.party if p.device in by_id and by_id[p.device].use == "elastic release"}):
+        found.add("device.kind", "Shortfall", f"device.{used}", "{who} would ride on {device}", "It lets go when it is unloaded: it is not made to be ridden on.",
+                  words={"device": by_id[used].name, "who": next(p.name for p in ctx.plan.party if p.device == used)}, once=True)
+    if len(ctx.plan.party) == 1 and (system.kind == "releasable" or (system.kind == "lowered")) and state.serves != "last":
+        found.add("system.alone", "Shortfall", "system", "This wants somebody besides the rider, and the party is one", "Nobody is there to let the rope out. Choose a way that one person can ride and pull.")
+    traverse = drop.station.traverse
+    if traverse is not None and traverse.rope in ropes_of(system):
+        found.add("system.twice", "Shortfall", "system", "{rope} is the traverse line and would be ridden", "It cannot be at two places at once.", words={"rope": ctx.ropes[traverse.rope].name if traverse.rope in ctx.ropes else "A rope"})
+    if which == 0 and len(states) == 2 and states[1].system.kind != "none":
+        for rope in dict.fromkeys(r for r in ropes_of(system) if r in ctx.ropes and r not in ropes_of(states[1].system)):
+            found.add("release.left", "Caution", f"rope.{rope}", "Nothing in the last person's rig brings {rope} down", "They send it down before they go, or it stays up there.", words={"rope": ctx.ropes[rope].name})
+
+
+def _joined_by(ctx: Context, system: System, found: Findings, at: tuple) -> None:
+    """The knot that joins two ropes, or a rope and its pull cord: its tails, and a knot that is advised against. Source: P, common
+    practice, no source; J for what is drawn through."""
+    knot = getattr(system, "knot", None) or (system.reserve_knot if system.kind == "releasable" and system.reserve_rope is not None else None)
+    if knot is None:
+        return
+    field = "knot" if hasattr(system, "knot") else "reserve_knot"
+    if knot == "flat figure eight":
+        seen = row("pull_tests", "flat eight")
+        better = ctx.plan.policies.join if ctx.plan.policies.join != "flat figure eight" else "flat overhand, second behind"
+        found.add("join.advised", "Caution", "join", "A flat figure eight is advised against", "It rolls at about {seen}, less than a flat overhand, and each roll takes from its tails.", numbers={"seen": Number(seen.low, "force", "down")},
+                  fix=Fix(Sentence("Tie a flat overhand" if better.startswith("flat") else "Tie an opposed bend"), (Edit((*at, field), better),)))
+    tails, most, cut = getattr(system, "tails_m", None), row("knots", "tail.join"), row("knots", "tail.cut")
+    if tails is None:
+        return
+    if tails.kind == "unknown":
+        found.add("join.tails", "Not checked", "join", "How long the join's tails are is not decided", "A flat overhand may roll: each is at least {least}.", numbers={"least": Number(most.high, "fine length", "up")})
+    elif limits_m(tails)[0] < most.high - 1e-9:
+        found.add("join.tails", "Shortfall" if limits_m(tails)[0] < cut.low - 1e-9 else "Caution", "join", "The join's tails are short",
+                  "{tails} is planned; " + ("a knot that rolls or slips at all runs out of them." if limits_m(tails)[0] < cut.low - 1e-9 else "a flat overhand may roll.") + " Each tail is at least {least}.",
+                  numbers={"tails": Number(tails.value, "fine length"), "least": Number(most.high, "fine length", "up")},
+                  fix=Fix(Sentence("Leave tails of {least}", {"least": Number(most.high, "fine length", "up")}), (Edit((*at, "tails_m"), {"kind": "known", "value": most.high, "method": "given"}),)))
+
+
+def _passed(drop: Drop, system: System, hanging: list[Strand], ring: Ring | None, lengths: dict, found: Findings, book: Book) -> None:
+    """Knots that isolate damage, and joins inside a ride strand: which strand they are in, how far down, and whether they pass the ring."""
+    down, path = pulled_strand(system, hanging), lengths["taut"].high.value if lengths else None
     for s in hanging:
+        piece = sound_piece(s.rope)
         for n, d in enumerate(s.rope.damage):
             if d.use != "knot passed" or s.low is None or s.high is None:
                 continue
@@ -63,15 +111,20 @@ def _passed(system: System, hanging: list[Strand], ring: Ring | None, found: Fin
             if d.at_m.kind == "unknown":
                 found.add("rope.passed", "Not checked", key, "Where {rope} is damaged is unknown", "Whether its knot must be passed by a rider or through the ring is not checked.", words=words)
                 continue
-            base = s.rope.measured_m if s.rope.measured_m.kind == "known" else s.rope.nominal_m
-            from_end = d.at_m.value if s.end == "a" else max(0.0, base.value - d.at_m.value)
-            if from_end >= s.high.value:
+            if (piece.start and d.at_m.value <= piece.start.at_m.value) or (piece.stop and d.at_m.value >= piece.stop.at_m.value):
                 continue
-            below = Number(max(0.0, s.low.value - from_end), "length", "near")
+            base = s.rope.measured_m if s.rope.measured_m.kind == "known" else s.rope.nominal_m
+            # As near the hanging end as it may be, and as far: where it hangs is known no better.
+            least, most = limits_m(d.at_m)
+            kept = [1 - x for x in shrinks(s.rope)]
+            near, far = (least * kept[0], most * kept[1]) if s.end == "a" else (max(0.0, limits_m(base)[0] - most) * kept[0], max(0.0, limits_m(base)[1] - least) * kept[1])
+            if near >= s.high.value:
+                continue
+            below = Number(max(0.0, s.low.value - far), "length", "near")
             if s.role == "reserve":
                 found.add("rope.passed", "Caution", key, "A knot in the reserve of {rope} must pass the tie-off", "A lower stops there. Use the rope only as its longest sound piece, or put that end on the ride side.", words=words)
                 continue
-            if s.load_share:
+            if s.load_share and (path is None or below.value <= path):
                 found.add("rope.passed", "Caution", key, "Everyone must pass a knot {below} below the ring in {rope} {end}",
                           "It takes a tether, a second friction hitch and practice on the flat. Use another rope, or only its longest sound piece.", numbers={"below": below}, words=words)
             if down is not None and s is not down and ring is not None:
@@ -139,8 +192,8 @@ def _bights(state: State, found: Findings, at: tuple) -> None:
     if system.last_on == "ride":
         found.add("bights.tied", "Shortfall", "system", "The last bight is made of the ridden strand", "The rider's weight pulls it out. It belongs to the pull strand.",
                   fix=Fix(Sentence("Make the last bight of the pull strand"), (Edit((*at, "system", "last_on"), "pull"),)))
-    if not system.clipped and state.serves == "party":
-        found.add("bights.tied", "Shortfall", "system", "No carabiner holds the last bight for the party", "For all but the last it is clipped to the ride strand.",
+    if not system.clipped and state.serves != "last":
+        found.add("bights.tied", "Shortfall", "system", "No carabiner holds the last bight for the party", "For all but the last it is clipped to the ride strand; the last person takes it off.",
                   fix=Fix(Sentence("Clip the last bight"), (Edit((*at, "system", "clipped"), True),)))
 
 
@@ -150,7 +203,7 @@ def _textile(drop: Drop, state: State, found: Findings) -> None:
     if rig.kind != "direct" or rig.ring is not None:
         return
     over = next((f for f in drop.station.features if f.id == rig.anchor), None)
-    textile = over is not None and (over.kind == "ice thread" and over.cord is not None or over.kind == "rated" and over.what == "textile")
+    textile = over is not None and (over.kind == "ice thread" and over.cord is not None or over.kind == "rated" and over.what in ("textile", "thread"))
     if not textile:
         return
     if state.system.kind in CONVERTED:
@@ -175,7 +228,7 @@ def _school(ctx: Context, state: State, found: Findings) -> None:
     if state.serves == "last" or state.system.kind in CONVERTED:
         return
     novices = [p.name for p in ctx.plan.party if p.role == "novice"]
-    if ctx.plan.policies.releasable == "always" or novices:
+    if ctx.plan.policies.releasable == "always" or (ctx.plan.policies.releasable == "for novices" and novices):
         why = "The choice made for this plan is a releasable strand for all but the last." if ctx.plan.policies.releasable == "always" else \
             "The choice made for this plan is a releasable strand wherever there are novices."
-        found.add("release.school", "Note", "system", "Nobody could be lowered here", why + " On this system somebody who is stuck must be climbed to.")
+        found.add("release.school", "Note", "system", "Nobody could be lowered", why + " Where it is not, somebody who is stuck must be climbed to.", once=True)

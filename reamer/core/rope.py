@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from reamer.core.model import Known, Rope, Unknown
+from dataclasses import dataclass
+
+from reamer.core.model import Damage, Known, Rope, Unknown
 from reamer.core.say import Number
 from reamer.core.section import limits_m
 from reamer.core.tables import row
@@ -37,53 +39,153 @@ def length_m(base_m: float, error_m: float, shrinkage: float, damage_m: float) -
     return max(0.0, (base_m + error_m) * (1 - shrinkage) - damage_m)
 
 
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """The longest sound piece of a rope that is used no further than its damage: the damaged places at its ends, None where it ends
+    with the rope itself. ``start``: nearer end A."""
+
+    start: Damage | None
+    stop: Damage | None
+
+    def has(self, end: str) -> bool:
+        """Whether one of the rope's own ends belongs to it."""
+        return (self.start if end == "a" else self.stop) is None
+
+
+def sound_piece(rope: Rope) -> Piece:
+    """The longest piece of a rope between its ends and the places it is not used past.
+
+    rope: the rope, its length and those places known
+    returns: the piece, the whole rope where there is no such place
+    Source: P, common practice, no source.
+    """
+    cuts = sorted((d for d in rope.damage if d.use == "longest sound piece" and d.at_m.kind == "known"), key=lambda d: d.at_m.value)
+    base = rope.measured_m if rope.measured_m.kind == "known" else rope.nominal_m
+    if not cuts or base.kind == "unknown":
+        return Piece(None, None)
+    at = [0.0, *(d.at_m.value for d in cuts), max(base.value, cuts[-1].at_m.value)]
+    longest = max(range(len(at) - 1), key=lambda i: at[i + 1] - at[i])
+    return Piece(None if longest == 0 else cuts[longest - 1], None if longest == len(cuts) else cuts[longest])
+
+
+def shrinks(rope: Rope) -> tuple[float, float]:
+    """The share of its length that a rope may have lost since that was taken: at its low end of length, at its high end.
+
+    rope: the rope
+    returns: shares [-]
+    Source: J, table of ropes.
+    """
+    shrink = row("ropes", shrink_family(rope.kind))
+    return 0.0 if rope.wet_since_measured == "no" else shrink.high, shrink.low if rope.wet_since_measured == "yes" else 0.0
+
+
+def unmeasured(rope: Rope) -> str:
+    """What keeps a rope's real length from being known.
+
+    rope: the rope
+    returns: the reason in words, "" if nothing does
+    Source: none, look-ups.
+    """
+    if rope.measured_m.kind == rope.nominal_m.kind == "unknown":
+        return f"{rope.name} has no length"
+    if any(d.takes_m.kind == "unknown" for d in rope.damage):
+        return f"how much of {rope.name} its damage takes is unknown"
+    if any(d.at_m.kind == "unknown" for d in rope.damage if d.use == "longest sound piece"):
+        return f"where {rope.name} is damaged is unknown"
+    return ""
+
+
 def real_length(rope: Rope, book: Book) -> tuple[Number, Number] | Unknown:
-    """Low and high end of a rope's real length.
+    """Low and high end of a rope's real length: of its longest sound piece, less all that its damage takes.
 
     rope: the rope; book: where the workings go
     returns: low and high [m], or why it is unknown
     Source: P, common practice, no source; shrinkage J.
     """
+    return span_m(rope, f"rope.{rope.id}", f"{rope.name}, real length", sound_piece(rope), None, book)
+
+
+def to_mark(rope: Rope, end: str, book: Book) -> tuple[Number, Number] | Unknown:
+    """From a rope's middle mark to its end, or to the end of its longest sound piece.
+
+    rope: the rope, whose mark and how far it is off are known; end: a or b; book: where the workings go
+    returns: low and high [m]; 0 where the mark lies past the piece, or why it is unknown
+    Source: P, common practice, no source; shrinkage J. A knot that isolates damage takes rope from the side it is on.
+    """
+    return span_m(rope, f"rope.{rope.id}.{end}", f"{rope.name} {end.upper()}, from its mark", sound_piece(rope), end, book)
+
+
+def span_m(rope: Rope, key: str, name: str, piece: Piece, side: str | None, book: Book) -> tuple[Number, Number] | Unknown:
+    """A rope between two places: between the ends of a piece, or from the middle mark to one of them.
+
+    L = (to − from)·(1 − s) − damage, each place at its own limit and none past the rope's end
+
+    rope: the rope; key, name: of the workings; piece: of it; side: the end that the mark is measured to, None for the whole piece
+    book: where the workings go
+    returns: low and high [m], or why it is unknown
+    Source: P, common practice, no source; shrinkage J: a place shrinks with its rope.
+    """
+    why = unmeasured(rope)
+    if why:
+        return Unknown(kind="unknown", why=why)
     measured = rope.measured_m.kind == "known"
     base = rope.measured_m if measured else rope.nominal_m
-    if base.kind == "unknown":
-        return Unknown(kind="unknown", why=f"{rope.name} has no length")
-    if any(d.takes_m.kind == "unknown" for d in rope.damage):
-        return Unknown(kind="unknown", why=f"how much of {rope.name} its damage takes is unknown")
-    cuts = [d for d in rope.damage if d.use == "longest sound piece"]
-    if any(d.at_m.kind == "unknown" for d in cuts):
-        return Unknown(kind="unknown", why=f"where {rope.name} is damaged is unknown")
-    damage = sum(limits_m(d.takes_m)[1] for d in rope.damage)
-    shrink = row("ropes", shrink_family(rope.kind))
-    low_shrink = 0.0 if rope.wet_since_measured == "no" else shrink.high
-    high_shrink = shrink.low if rope.wet_since_measured == "yes" else 0.0
-    what = f"{'measured' if measured else 'nominal'} length of {rope.name}"
+    what, shrink = f"{'measured' if measured else 'nominal'} length of {rope.name}", row("ropes", shrink_family(rope.kind))
     numbers = []
-    for end, limit, share in (("low", limits_m(base)[0], low_shrink), ("high", limits_m(base)[1], high_shrink)):
-        terms = [Term("L0", what, base.value, "length", f"entered: {base.method}"),
-                 error_term("e", base, limit)]
-        if share:
-            terms.append(from_row("s", shrink, share, "share"))
-        else:
-            terms.append(Term("s", "shrinkage: not wet since" if end == "low" else "shrinkage: none at the high end",
-                              0.0, "share", "entered"))
-        whole, length = "(L0 + e)*(1 - s)", length_m(base.value, limit - base.value, share, 0.0)
-        if cuts:
-            # The longest piece between the ends and the damaged places, each place off by its own limit of error.
-            side = 0 if end == "low" else 1
-            marks = sorted((c.at_m.value for c in cuts))
-            off = sum(abs(limits_m(c.at_m)[side] - c.at_m.value) for c in cuts) * (-1 if end == "low" else 1)
-            terms += [*(Term(f"a{i}", f"damaged place {i}, from end A", m, "length", "entered") for i, m in enumerate(marks, 1)),
-                      Term("x", "how far these places may be off", off, "fine length", "entered")]
-            symbols = ["0", *(f"a{i}" for i in range(1, len(marks) + 1)), whole]
-            places = [0.0, *marks, length]
-            whole = "max(" + ", ".join(f"{y} - {x}" for x, y in zip(symbols, symbols[1:])) + ") + x"
-            length = max(y - x for x, y in zip(places, places[1:])) + off
-        terms.append(Term("dmg", "rope tied out of use at damaged places", damage, "fine length", "entered"))
-        numbers.append(book.number(
-            f"rope.{rope.id}.{end}", f"{rope.name}, real length, {end} end", f"max(0, {whole} - dmg)", terms,
-            max(0.0, length - damage), "length", "down" if end == "low" else "up"))
+    for i, (end, limit, share) in enumerate(zip(("low", "high"), limits_m(base), shrinks(rope))):
+        terms = [Term("L0", what, base.value, "length", f"entered: {base.method}"), error_term("e", base, limit),
+                 from_row("s", shrink, share, "share") if share else Term("s", "shrinkage: not wet since" if end == "low" else "shrinkage: none at the high end", 0.0, "share", "entered")]
+
+        def place(damage: Damage | None, symbol: str, longer: bool, limit: float = limit, terms: list[Term] = terms) -> tuple[str, float]:
+            """An end of the piece: where it makes it longer, or shorter."""
+            if damage is None:
+                return ("L0 + e", limit) if symbol == "q" else ("0", 0.0)
+            at = limits_m(damage.at_m)[1 if longer == (symbol == "q") else 0]
+            terms.append(Term(symbol, "damaged place, from end A, at its limit of error", at, "length", f"entered: {damage.at_m.method}"))
+            return f"min({symbol}, L0 + e)", min(at, limit)
+
+        low, high = place(piece.start, "p", end == "high"), place(piece.stop, "q", end == "high")
+        if side is not None:
+            off = limits_m(rope.middle_off_m)
+            # A mark that is off leaves less on the side it lies nearer to; on either, where nobody has said.
+            shorter = rope.middle_nearer in (side, "unknown") if end == "low" else rope.middle_nearer == side
+            by = (off[1] if shorter == (end == "low") else off[0]) * (-1 if shorter else 1)
+            if rope.middle_nearer == "unknown":
+                by = off[1] * (-1 if end == "low" else 1)
+            terms.append(Term("m", "how far the mark is off, toward the other end" if by >= 0 else "how far the mark is off, toward this end", by, "fine length", f"entered: {rope.middle_off_m.method}"))
+            # Counted from end A, the mark lies half the rope out, and further the longer this side's rope on A is.
+            half, whole = "(L0 + e)/2", limit
+            if side == "b" and piece.stop is not None:
+                # The shorter the rope, the further its mark is from a place on that side of it.
+                half, whole = "(L0 + f)/2", limits_m(base)[1 - i]
+                terms.append(Term("f", "the rope's error at its other limit", whole - base.value, "fine length", terms[1].source))
+            mark = (f"{half} + m", whole / 2 + by) if side == "a" else (f"{half} - m", whole / 2 - by)
+            low, high = (low, mark) if side == "a" else (mark, high)
+        taken = sum(limits_m(d.takes_m)[1 - i] for d in rope.damage if _lies_in(d, piece, rope, side, end))
+        terms.append(Term("dmg", "rope tied out of use at damaged places", taken, "fine length", "entered"))
+        value = max(0.0, (high[1] - low[1]) * (1 - share) - taken)
+        start = "" if low[0] == "0" else f" - ({low[0]})"
+        numbers.append(book.number(f"{key}.{end}", f"{name}, {end} end", f"max(0, ({high[0]}{start})*(1 - s) - dmg)", terms, value, "length", "down" if end == "low" else "up"))
     return numbers[0], numbers[1]
+
+
+def _lies_in(damage: Damage, piece: Piece, rope: Rope, side: str | None, end: str) -> bool:
+    """Whether what a damaged place takes is to be taken off here: at the low end wherever it might be, at the high end where it must be."""
+    if damage.at_m.kind == "unknown":
+        return end == "low" or side is None
+    if damage is piece.start or damage is piece.stop:
+        return True
+    base = rope.measured_m if rope.measured_m.kind == "known" else rope.nominal_m
+    first = piece.start.at_m.value if piece.start else 0.0
+    last = piece.stop.at_m.value if piece.stop else base.value
+    if not first <= damage.at_m.value <= last:
+        return False
+    if side is None:
+        return True
+    low, high = limits_m(damage.at_m)
+    off = limits_m(rope.middle_off_m)[1]
+    least, most = limits_m(base)[0] / 2 - off, limits_m(base)[1] / 2 + off
+    return (low <= most if end == "low" else high < least) if side == "a" else (high >= least if end == "low" else low > most)
 
 
 def error_term(symbol: str, figure: Known, limit_m: float) -> Term:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from reamer.core.assess import Assessment, assess, path_lengths
-from reamer.core.context import Context, context
+from reamer.core.context import Context, context, figured
 from reamer.core.findings import Edit, Severity
 from reamer.core.model import Drop, Plan, State, read_system
 from reamer.core.part import Part
@@ -75,7 +75,8 @@ CHOICES = (
         ("single", "single strand", "Half of the rope hangs spare, and a rider cannot take the wrong strand for a brake."))),
     ("releasable", "Where is the strand to be releasable?", (
         ("always", "for everyone", "Whoever is stuck can be let down from above."),
-        ("for novices", "where there are novices", "It takes time and an able person at the top; who can free themselves does not need it."))),
+        ("for novices", "where there are novices", "It takes time and an able person at the top; who can free themselves does not need it."),
+        ("not wanted", "nowhere by rule", "On walls and doubled ropes: who is stuck is climbed to, or frees themselves."))),
     ("margin", "How much more than the load must a part hold?", (
         ("peak", "2.0 × peak", "The low end of each part against the most a rider puts on it."),
         ("static ratio", "10 × static", "The rescue habit: no peak is estimated, the still weight is."))),
@@ -153,7 +154,7 @@ def apply(plan: Plan, edits: tuple[Edit, ...]) -> Plan:
 
 
 def _share(p: Part) -> Number | None:
-    return Number(p.low.value / p.required.value, "ratio", "down") if p.low and p.required else None
+    return Number(p.low.value / p.required.value, "ratio", "down") if p.low and p.required and p.required.value > 0 else None
 
 
 def _changes(before: Assessment, after: Assessment) -> tuple[Change, ...]:
@@ -176,6 +177,7 @@ def _bare(n: Number | None) -> Number | None:
     return Number(n.value, n.quantity, n.toward) if n else None
 
 
+@figured
 def schools(plan: Plan, now: Assessment) -> tuple[School, ...]:
     """Every school with its choices and what each would change.
 

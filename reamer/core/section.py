@@ -30,12 +30,15 @@ class Terrain:
 
     kinds: anchor, edge, shot or landing, for each point. edges: rounded, coarse, sharp or unknown.
     missing: names of the figures that are unknown; the points then stop where they do.
+    pads: whether textile lies there under the rope, for each point. faces: the rock of the piece that ends there, "" as the drop's.
     """
 
     points: tuple[Point, ...]
     kinds: tuple[str, ...]
     edges: tuple[str, ...]
     missing: tuple[str, ...]
+    pads: tuple[bool, ...] = ()
+    faces: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,24 +108,28 @@ def _from_quick(s: Quick, bound: Bound) -> Terrain:
     missing = tuple(name for name, v in (("set-back", setback), ("fall to the edge", fall), ("height", height),
                                          ("face angle", face), ("recess of the landing", recess)) if v is None)
     points: list[Point] = [(0.0, 0.0)]
-    kinds, edges = ["anchor"], ["rounded"]
+    kinds, edges, pads, faces = ["anchor"], ["rounded"], [False], [""]
     if setback is None or fall is None:
-        return Terrain(tuple(points), tuple(kinds), tuple(edges), missing)
+        return Terrain(tuple(points), tuple(kinds), tuple(edges), missing, tuple(pads), tuple(faces))
     if setback > 0 or fall != 0:
         points.append((setback, -fall))
         kinds.append("edge")
         edges.append(s.edge)
+        pads.append(s.padded)
+        faces.append("")
     if height is not None and face is not None and recess is not None:
         out = 0.0 if s.face_deg.value == 90 else height / math.tan(face)
         points.append((setback + out - recess, -fall - height))
         kinds.append("landing")
         edges.append("rounded")
-    return Terrain(tuple(points), tuple(kinds), tuple(edges), missing)
+        pads.append(False)
+        faces.append("" if s.face == "as the drop" else s.face)
+    return Terrain(tuple(points), tuple(kinds), tuple(edges), missing, tuple(pads), tuple(faces))
 
 
 def _from_shots(s: Shots, bound: Bound) -> Terrain:
     points: list[Point] = [(0.0, 0.0)]
-    kinds, edges, missing = ["anchor"], ["rounded"], []
+    kinds, edges, missing, pads, faces = ["anchor"], ["rounded"], [], [False], [""]
     for i, shot in enumerate(s.shots, 1):
         slope = at_bound(shot.slope_m, bound)
         incl = None if shot.incl_deg.kind == "unknown" else math.radians(shot.incl_deg.value)
@@ -133,7 +140,9 @@ def _from_shots(s: Shots, bound: Bound) -> Terrain:
             points.append((x + slope * math.cos(incl), z + slope * math.sin(incl)))
             kinds.append("landing" if i == len(s.shots) else "shot")
             edges.append(shot.edge)
-    return Terrain(tuple(points), tuple(kinds), tuple(edges), tuple(missing))
+            pads.append(shot.padded)
+            faces.append("" if shot.face == "as the drop" else shot.face)
+    return Terrain(tuple(points), tuple(kinds), tuple(edges), tuple(missing), tuple(pads), tuple(faces))
 
 
 def check(section: Quick | Shots) -> None:
@@ -185,7 +194,8 @@ def lines(made: Terrain, gain_m: float, level_m: float = -math.inf) -> Lines | N
     starts = [0, *(c.index for c in whole.contacts)]
     after = starts[piece]
     ends_at = whole.points[piece + 1]
-    on_surface = after + 1 < len(made.points) and ends_at == made.points[after + 1]
+    # On the surface where it hangs on a piece that joins consecutive points of it, or has not left its point yet.
+    on_surface = after + 1 < len(made.points) and (ends_at == made.points[after + 1] or math.dist(ring, made.points[after]) < 1e-9)
     if level_m > ring[1]:
         ring, on_surface = (ring[0], level_m), False
     return Lines(made, (*whole.points[:piece + 1], ring), taut_line(made.points, ring, after),

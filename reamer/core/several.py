@@ -5,10 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from reamer.core.anchor import band_m, bend_share, radius_m, wet_share
+from reamer.core.anchor import band_m, radius_m, wet_share
+from reamer.core.bend import bent
 from reamer.core.context import Context
 from reamer.core.equilibrium import Member, Rest, drop_force_kn, rest, sliding_high, swings, two_legs
-from reamer.core.model import Leg, Post, Ring, Rope, Several, Sling, TwoPosts, Webbing
+from reamer.core.model import Figure, Leg, Post, Ring, Rope, Several, Sling, TwoPosts, Webbing
 from reamer.core.patterns import retention
 from reamer.core.rope import rating_kg
 from reamer.core.say import Number
@@ -119,16 +120,29 @@ def _strand(thing: Webbing | Sling | Rope, end: str) -> float | None:
     return value / 2 if isinstance(thing, Sling) else value
 
 
-def joining_knot(thing: Webbing | Sling | Rope) -> str:
+def joining_knot(thing: Webbing | Sling | Rope, closed_by: str = "usual") -> str | None:
     """The knot that closes a loop of it.
 
-    thing: what the loop is of
-    returns: as the knot table names it, "" for a sewn one
+    thing: what the loop is of; closed_by: as entered, or the usual one
+    returns: as the knot table names it, "" for a sewn one, None where none goes without saying: cord of HMPE or aramid
     Source: P, common practice, no source.
     """
     if isinstance(thing, Sling):
         return ""
-    return "ring bend" if isinstance(thing, Webbing) else "triple fisherman's" if thing.fibre in ("HMPE", "aramid") else "double fisherman's"
+    if closed_by != "usual":
+        return closed_by
+    return "ring bend" if isinstance(thing, Webbing) else None if thing.fibre in ("HMPE", "aramid") else "double fisherman's"
+
+
+def slips_closed(thing: Webbing | Sling | Rope, closed_by: str) -> str:
+    """The knot that closes a loop of HMPE and does not hold, "" if there is none.
+
+    thing: what the loop is of; closed_by: as entered
+    returns: the knot
+    Source: P, table of pull tests: of these only a triple fisherman's holds.
+    """
+    knot = joining_knot(thing, closed_by)
+    return knot if knot and thing.fibre == "HMPE" and knot != "triple fisherman's" else ""
 
 
 def stiffness(thing: Webbing | Sling | Rope | Ring, stretched: str) -> float | None:
@@ -151,29 +165,26 @@ def stiffness(thing: Webbing | Sling | Rope | Ring, stretched: str) -> float | N
     return 2 * strand / ((stretch.high if stretched == "most" else stretch.low) / 100)
 
 
-def leg_holds(thing: Webbing | Sling | Rope | Ring, rig: Several, ring: Ring | None, wet: str, school: str, key: str, book: Book) -> Holds:
+def leg_holds(thing: Webbing | Sling | Rope, leg: Leg, rig: Several, ring: Ring | None, round_post: bool, wet: str, school: str, key: str, book: Book) -> Holds:
     """What one leg of two strands holds.
 
-    C = n·S·w·min(ρ at the focal point, ρ of the joining knot, share kept over the ring)
+    C = n·S·w·min(ρ at the focal point, ρ of the closing knot, share kept over the ring)
 
-    thing: what it is of; rig: how its focal point is made; ring: what the strands slide over; wet: yes, no or unknown
-    school: of retention; key: the workings' prefix; book: where workings go
-    returns: low and high [kN]; one strand counts at the low end where a knot holds them, two where they slide
-    Source: HB and P, tables of knots and materials.
+    thing: what it is of; leg: how its loop is closed; rig: how its focal point is made; ring: what the strands slide over
+    round_post: friction keeps its strands apart; wet: yes, no or unknown; school: of retention; key: the workings' prefix; book: where workings go
+    returns: low and high [kN]; round a post one strand counts at the low end, elsewhere both slide there and carry
+    Source: HB and P, tables of knots and materials; a triple fisherman's in HMPE P, table of pull tests.
     """
-    if isinstance(thing, Ring):
-        if thing.rating_kn.kind == "unknown":
-            return Holds(None, None, f"the rating of {thing.name} is unknown")
-        low, high = (book.number(f"{key}.{end}", f"chain of {thing.name}, {end} end", "C", [Term("C", thing.name, v, "force", thing.rating_kn.source)], v, "force", toward)
-                     for end, v, toward in (("low", thing.rating_kn.low_kn, "down"), ("high", thing.rating_kn.high_kn, "up")))
-        return Holds(low, high, "")
     if thing.fibre == "unknown" or _strand(thing, "low") is None:
         return Holds(None, None, f"the {'fibre' if thing.fibre == 'unknown' else 'strength'} of {thing.name} is unknown")
-    slides = rig.focal == "sliding"
-    knots = [k for k in ("" if slides else rig.knot, joining_knot(thing)) if k]
+    slides = rig.focal in ("sliding", "clipped")
+    closing = joining_knot(thing, leg.closed_by)
+    if closing is None:
+        return Holds(None, None, f"which knot closes the loop of {thing.name} is unknown")
+    knots = [k for k in ("" if slides else rig.knot, closing) if k]
     rows = [(k, retention(k, thing.fibre, school)) for k in knots]
     for k, r in rows:
-        if r is None:
+        if r is None or k == slips_closed(thing, leg.closed_by):
             return Holds(None, None, f"a {k} is not to be used in {thing.fibre}")
     thick = getattr(thing, "thickness_mm", None) or getattr(thing, "diameter_mm", None)
     bends = slides and not isinstance(thing, Sling)
@@ -182,7 +193,7 @@ def leg_holds(thing: Webbing | Sling | Rope | Ring, rig: Several, ring: Ring | N
     wet_row, kept = row("materials", f"wet.{thing.fibre}"), wet_share(thing.fibre, wet)
     made = []
     for i, end in enumerate(("low", "high")):
-        n, strand = (2 if slides or end == "high" else 1), _strand(thing, end)
+        n, strand = (1 if round_post and not slides and end == "low" else 2), _strand(thing, end)
         terms = [Term("n", "strands that carry", n, "count", "P: common practice, no source"),
                  Term("S", f"one strand of {thing.name}", strand, "force", (thing.rating_kn if isinstance(thing, Sling) else thing.strength_kn).source),
                  Term("w", f"{wet_row.name}; gets wet: {wet}", kept[i], "share", wet_row.cited)]
@@ -193,13 +204,16 @@ def leg_holds(thing: Webbing | Sling | Rope | Ring, rig: Several, ring: Ring | N
             least.append(f"rho{j}")
             value = min(value, rho)
         if bends:
-            share = bend_share(ring.thickness_mm.value, thick.value)[i]
-            bend_row = row("materials", "bend.rule" if ring.thickness_mm.value >= thick.value else "bend.thin")
-            terms.append(Term("b", f"share kept over {ring.name}", share, "share", bend_row.cited))
-            least.append("b")
+            share, formula, parts = bent(ring, thing.name, thick.value, end)
+            terms += parts
+            least.append(f"({formula})")
             value = min(value, share)
-        made.append(book.number(f"{key}.{end}", f"leg of {thing.name}, {end} end", f"n*S*w*min(1{''.join(', ' + x for x in least)})", terms,
-                                n * strand * kept[i] * value, "force", "down" if end == "low" else "up"))
+        whole, capped = n * strand * kept[i] * value, f"n*S*w*min(1{''.join(', ' + x for x in least)})"
+        if thing.fibre == "HMPE" and closing == "triple fisherman's":
+            most = row("pull_tests", "HMPE triple fisherman")
+            terms.append(from_row("h", most, most.low, "force"))
+            whole, capped = min(whole, n * most.low / 2), f"min({capped}, n*h/2)"
+        made.append(book.number(f"{key}.{end}", f"leg of {thing.name}, {end} end", capped, terms, whole, "force", "down" if end == "low" else "up"))
     return Holds(made[0], made[1], "")
 
 
@@ -216,7 +230,7 @@ def _members(rig: Several, points: list[Point3], focal: Point3, things: list, st
     stiff = [stiffness(t, stretched) for t in things]
     if None in stiff:
         return f"the fibre or strength of {things[stiff.index(None)].name} is unknown"
-    if rig.focal == "knotted":
+    if rig.focal in ("knotted", "clipped"):
         return [Member((i,), length, ea / length) for i, (length, ea) in enumerate(zip(lengths, stiff, strict=True))]
     # One loop through all points: its whole length gives under the tension that is alike in every part of it.
     whole = [Member(tuple(range(len(points))), sum(lengths), min(stiff) / sum(lengths))]
@@ -227,11 +241,11 @@ def _members(rig: Several, points: list[Point3], focal: Point3, things: list, st
     return whole
 
 
-def solve(rig: Several, names: dict[str, str], runs: tuple[float, float] | None, static_kn: float | None, rope_kn: float | None,
+def solve(rig: Several, names: dict[str, str], posts: list[Post], runs: tuple[float, float] | None, static_kn: float | None, rope_kn: float | None,
           ctx: Context, book: Book) -> Solved:
     """The balance of an anchor of several points, as tied, swung, and with each point gone.
 
-    rig: the anchor; names: of its features by id; runs: the rope's first piece, out and up; static_kn: everyone who hangs on it
+    rig: the anchor; names: of its features by id; posts: those of them that webbing goes round; runs: the rope's first piece, out and up; static_kn: everyone who hangs on it
     rope_kn: EA of the rope that catches, None if unknown; ctx: the plan's context; book: where workings go
     returns: the anchor as computed, or why it is not
     Source: HB, least potential energy; see the functions it calls.
@@ -243,6 +257,8 @@ def solve(rig: Several, names: dict[str, str], runs: tuple[float, float] | None,
     things = [material(leg.of, ctx) for leg in rig.legs]
     if None in things:
         return Solved(None, "what a leg is made of is not in the shed")
+    if mixed(rig):
+        return Solved(None, "one loop through every point is of one material, and its legs name several")
     why = _misplaced(rig, places, focal, things, names)
     if why:
         return Solved(None, why)
@@ -266,8 +282,19 @@ def solve(rig: Several, names: dict[str, str], runs: tuple[float, float] | None,
     tied, gone = got[:len(ways)], got[len(ways):]
     legs = _legs(rig, places, focal, names, tied, load, ways, book)
     removals = tuple(_removal(rig, i, names, gone[i], got[0], load, static_kn, rope_kn, soft, hard, direction, book) for i in range(count))
+    girths = {i: p.girth_m for p in posts for i, leg in enumerate(rig.legs) if leg.anchor == p.id}
     return Solved(SeveralView(legs, focal, got[0].at, tuple(r.at for r in tied[1:]), direction, rig.swing_deg.value,
-                              _angle(places, got[0].at, book), _moves(tied, book), removals, _cut(rig, places, focal, things, book)), "")
+                              _angle(places, max((focal, got[0].at), key=lambda at: widest_rad(places, at)), book), _moves(tied, book), removals, _cut(rig, places, focal, things, girths, book)), "")
+
+
+def mixed(rig: Several) -> bool:
+    """Whether one loop that runs through every point is said to be of several materials, or closed in several ways.
+
+    rig: the anchor
+    returns: whether it is
+    Source: none, comparison.
+    """
+    return rig.focal in ("sliding", "limited") and len({(leg.of, leg.closed_by) for leg in rig.legs}) > 1
 
 
 def _misplaced(rig: Several, places: list[Point3], focal: Point3, things: list, names: dict[str, str]) -> str:
@@ -284,6 +311,11 @@ def _misplaced(rig: Several, places: list[Point3], focal: Point3, things: list, 
                 return f"how long {thing.name} is is unknown"
             if thing.length_m.value < math.dist(a, focal) - 1e-9:
                 return f"{thing.name} is shorter than {names[rig.legs[i].anchor]} and the focal point are apart"
+    if rig.focal in ("sliding", "limited") and isinstance(things[0], Sling):
+        # One loop takes the sum of its legs.
+        whole = sum(math.dist(a, focal) for a in places)
+        if things[0].length_m.value < whole - 1e-9:
+            return f"{things[0].name} is too short to run through every point and the focal point"
     if len(places) == 2:
         u, v = ([f - p for f, p in zip(focal, at, strict=True)] for at in places)
         if _between(u, v) > math.radians(179):
@@ -319,7 +351,7 @@ def _angle(places: list[Point3], at: Point3, book: Book) -> Number:
     ways = [[f - p for f, p in zip(at, q, strict=True)] for q in places]
     u, v = max(((a, b) for i, a in enumerate(ways) for b in ways[:i]), key=lambda pair: _between(*pair))
     dot, size = sum(a * b for a, b in zip(u, v, strict=True)), math.hypot(*u) * math.hypot(*v)
-    return book.number("legs.angle", "widest angle between two legs, loaded", "2*asin(sqrt((1 - d/s)/2))", [
+    return book.number("legs.angle", "widest angle between two legs, as tied or loaded, whichever is wider", "2*asin(sqrt((1 - d/s)/2))", [
         Term("d", "scalar product of the two legs", dot, "count", "section: places entered"),
         Term("s", "product of their lengths", size, "count", "section: places entered")], _between(u, v), "angle", "up")
 
@@ -335,12 +367,17 @@ def _legs(rig: Several, places: list[Point3], focal: Point3, names: dict[str, st
         mean = book.number(f"{key}.tied", f"share of the load on {name}, as tied", "p/F", [
             Term("p", "pull on it where the energy is least", pulls[0], "force", "HB: least energy of the elastic legs, solved numerically"),
             Term("F", "load on the focal point", load, "force", "section: everyone who hangs")], pulls[0] / load, "share", "up")
-        if rig.focal == "knotted" or len(places) < 2:
+        if rig.focal in ("knotted", "clipped") or len(places) < 2:
             worst = book.number(f"{key}.worst", f"share of the load on {name}, at worst", "p/F", [
                 Term("p", "pull on it where the energy is least", max(pulls), "force", source),
                 Term("F", "load on the focal point", load, "force", "section: everyone who hangs")], max(pulls) / load, "share", "up")
         else:
             worst = _slid(key, name, i, places, tied, load, friction, source, book)
+            if rig.focal == "limited" and max(pulls) / load > worst.value:
+                # At the limiting knots it is held as if it were knotted there.
+                worst = book.number(f"{key}.worst", f"share of the load on {name}, at worst", "p/F", [
+                    Term("p", "pull on it where the energy is least, held by a limiting knot", max(pulls), "force", source),
+                    Term("F", "load on the focal point", load, "force", "section: everyone who hangs")], max(pulls) / load, "share", "up")
         length = book.number(f"{key}.length", f"length of the leg to {name}", "L", [Term("L", "from its place to the focal point", math.dist(places[i], focal), "fine length", "section: places entered")],
                              math.dist(places[i], focal), "fine length", "up")
         made.append(LegView(leg.id, name, places[i], mean, worst, length))
@@ -409,21 +446,25 @@ def rope_stiffness_kn(ropes: list[Rope]) -> float | None:
     return sum(rating_kg(r.kind) * g / 1000 / (r.elongation_pct.value / 100) for r in ropes)
 
 
-def _cut(rig: Several, places: list[Point3], focal: Point3, things: list, book: Book) -> Number | None:
+def _cut(rig: Several, places: list[Point3], focal: Point3, things: list, girths: dict[int, Figure], book: Book) -> Number | None:
     """Webbing or cord for one loop through all points: twice every leg, the joining knot, the knot at the focal point, two tails."""
     thing = things[0]
     if isinstance(thing, (Sling, Ring)) or any(t is not thing for t in things):
         return None
     rope = isinstance(thing, Rope)
-    if rope and thing.diameter_mm.kind == "unknown":
+    if (rope and thing.diameter_mm.kind == "unknown") or any(g.kind == "unknown" for g in girths.values()) or joining_knot(thing, rig.legs[0].closed_by) is None:
         return None
     total = sum(2 * math.dist(p, focal) for p in places)
     terms, formula, value = [Term("l", "both strands of every leg", total, "fine length", "section: places entered")], "l", total
+    for i, girth in girths.items():
+        # Round a post each strand takes no more than its girth besides.
+        terms.append(Term(f"g{i}", "girth that it goes round, high end", limits_m(girth)[1], "fine length", f"entered: {girth.method}"))
+        formula, value = formula + f" + g{i}", value + limits_m(girth)[1]
     d = thing.diameter_mm.value / 1000 if rope else 0.0
     if rope:
         terms.append(Term("d", f"diameter of {thing.name}", thing.diameter_mm.value, "diameter", "entered"))
-    for i, (key, count) in enumerate((("rope used.double fisherman's" if rope else "rope used.ring bend", 2 if rope else 1),
-                                      *(() if rig.focal == "sliding" else (("rope used.figure eight" if rope else "rope used.four-strand overhand", 1),))), 1):
+    for i, (key, count) in enumerate((("rope used.triple fisherman's" if rope and joining_knot(thing, rig.legs[0].closed_by) == "triple fisherman's" else "rope used.double fisherman's" if rope else "rope used.ring bend", 2 if rope else 1),
+                                      *(() if rig.focal in ("sliding", "clipped") else (("rope used.figure eight" if rope else "rope used.four-strand overhand", 1),))), 1):
         used = row("knots", key)
         terms.append(from_row(f"k{i}", used, used.high, "count" if rope else "fine length"))
         formula += f" + {count}*k{i}*d/1000" if rope else f" + k{i}"
@@ -502,6 +543,15 @@ def _post_removals(rig: TwoPosts, posts: tuple[Post, Post], views: tuple[PostVie
     return tuple(made)
 
 
+def _swung(angle_rad: float, swing_rad: float) -> tuple[float, float] | None:
+    """The greatest share of two tied legs while the load swings, and the swing it comes at; None where the legs lie together.
+    Source: HB, statics of three forces."""
+    if angle_rad < 1e-6:
+        return None
+    at = min(swing_rad, angle_rad / 2, max(0.0, (math.pi - angle_rad) / 2))
+    return math.sin(angle_rad / 2 + at) / math.sin(angle_rad), at
+
+
 def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: str, school: str, book: Book, static_kn: float | None = None,
               rope_kn: float | None = None) -> TwoPostsView | str:
     """One band round two posts, the inner strand drawn to the focal point, four strands tied in one overhand.
@@ -518,9 +568,20 @@ def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: st
         return "a girth, a reach or the angle between the posts is unknown"
     angle = math.radians(rig.angle_deg.value)
     theta = Term("theta", "angle between the two posts' lines", angle, "angle", f"entered: {rig.angle_deg.method}")
-    share = two_legs(angle / 2, angle / 2)[0] if angle > 1e-9 else 0.5
-    shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}", "1/(2*cos(theta/2))", [theta], share, "share", "up")
-                   for n, p in zip(("first", "second"), posts, strict=True))
+    if rig.swing_deg.kind == "unknown":
+        return "how far the load swings is unknown"
+    # Straight down each post has half, by 6.1; swung, the legs share as two tied legs do, and past a leg's line that leg has all.
+    swing = math.radians(rig.swing_deg.value)
+    straight, side = 1 / (2 * math.cos(angle / 2)), _swung(angle, swing)
+    if side is None and swing > 1e-9:
+        all_ = Term("n", "legs that lie together: the swing decides which of them takes all", 1.0, "share", "J: our judgement")
+        shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}", "n", [all_], 1.0, "share", "up") for n, p in zip(("first", "second"), posts, strict=True))
+    elif side is None or side[0] <= straight:
+        shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}", "1/(2*cos(theta/2))", [theta], straight, "share", "up") for n, p in zip(("first", "second"), posts, strict=True))
+    else:
+        terms = [theta, Term("beta", "swing at which it has most", side[1], "angle", "decided")]
+        shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}, swung to its side", "sin(theta/2 + beta)/sin(theta)", terms, side[0], "share", "up")
+                       for n, p in zip(("first", "second"), posts, strict=True))
     terms, formula, value, seen = [], [], 0.0, []
     for i, (p, g) in enumerate(zip(posts, gains, strict=True), 1):
         r = radius_m(limits_m(p.girth_m)[1])

@@ -5,21 +5,23 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-from reamer.core.anchor import bend_share, equal_leg_share, wet_share
+from reamer.core.anchor import equal_leg_share, wet_share
+from reamer.core.bend import bent, thin_bar
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
-from reamer.core.hardware import connector_part, sling_part, thin_bar, webbing_part
+from reamer.core.hardware import connector_part, sling_part, slip_finding, webbing_part
 from reamer.core.inspection import used
-from reamer.core.loads import Asked, Load, asked, hanging, ring_load_kn
-from reamer.core.mass import Ice, ice_findings, ice_geometry, mass_holds, post_findings
-from reamer.core.model import (Capacity, Direct, Feature, Margin, Policies, Post, Ring, Rope, Several, Sling, State, Station, TwoPosts, Unknown,
-                               Webbing, Wrap)
+from reamer.core.loads import Asked, Load, asked, hanging, load_of, ring_load_kn
+from reamer.core.mass import Ice, ice_findings, ice_geometry, mass_holds, post_findings, topples_unknown
+from reamer.core.model import (Capacity, Direct, Feature, Margin, Policies, Post, Rated, Ring, Rope, Several, Sling, State, Station, TwoPosts, Unknown,
+                               Webbing, Wrap, thing_of)
 from reamer.core.part import Holding, Part, decided, given, part, whole
-from reamer.core.patterns import Wrapped, retention, wrapped
+from reamer.core.patterns import Wrapped, family, retention, wrapped
 from reamer.core.redundancy import RIDER, ROCK, by_practice, load_edges, single_points
 from reamer.core.rider import rider_parts
 from reamer.core.say import Number, Sentence
-from reamer.core.several import (Holds, SeveralView, TwoPostsView, joining_knot, leg_holds, material, rope_stiffness_kn, solve,
+from reamer.core.pull import slippery
+from reamer.core.several import (Holds, SeveralView, TwoPostsView, joining_knot, leg_holds, material, mixed, rope_stiffness_kn, slips_closed, solve,
                                  tied_by, two_posts, widest_rad)
 from reamer.core.systems import Strand
 from reamer.core.tables import Row, row
@@ -68,6 +70,9 @@ class _At:
     def missing(self, key: str, title: str, reason: str) -> None:
         self.found.add("anchor.missing", "Not checked", key, title, reason)
 
+    def unfit(self, key: str, feature: Feature, what: str) -> None:
+        self.found.add("anchor.kind", "Shortfall", key, "{name} is not of a kind that can be rigged so", "{what}", words={"name": feature.name, "what": what})
+
 
 def load_path(station: Station, state: State, hanging_strands: list[Strand], load: Load, ctx: Context, found: Findings, book: Book,
               at: tuple[str | int, ...], tie_edges: tuple[str, ...] = (), runs: tuple[float, float] | None = None) -> LoadPath:
@@ -83,9 +88,10 @@ def load_path(station: Station, state: State, hanging_strands: list[Strand], loa
     if rig.kind == "none":
         found.add("anchor.none", "Not checked", "anchor", "No anchor is chosen", "Strength is not checked until one is.")
         return LoadPath(())
-    rider, load = load, _lowering(state, load, book)
-    on_anchor = _with_others(station, load, ctx, found, book)
-    here = _At(station, state, on_anchor, ctx, found, book, at, runs, [s.rope for s in hanging_strands if s.load_share])
+    ridden = [s.rope for s in hanging_strands if s.load_share]
+    rider, load = load, _lowering(station, state, load, ridden, book)
+    on_anchor = load if state.serves == "last" else _with_others(station, load, ctx, found, book)
+    here = _At(station, state, on_anchor, ctx, found, book, at, runs, ridden)
     made = {"wrap": _wrap_parts, "direct": _direct_parts, "several": _several_parts, "two posts": _two_parts}[rig.kind](rig, here)
     if made is None:
         return LoadPath((), ring=ctx.rings.get(rig.ring))
@@ -93,9 +99,13 @@ def load_path(station: Station, state: State, hanging_strands: list[Strand], loa
     parts += _links(rig, station.wet, asked("links", "what hangs between the anchor and the ring", on_anchor, 1.0, here.margin, book), ctx, found, book)
     parts += _rope_parts(rig, made.ring, hanging_strands, rider, here)
     parts += rider_parts(ctx, station.wet, book)
+    view = made.several or made.two
+    if view is not None:
+        _removal_findings(view, rig, parts, rider, on_anchor, here)
     _part_findings(parts, found)
-    parts = _single(parts, state, found)
-    _abrasion(parts, [f for f in used(station.model_copy(update={"states": (state,)})) if f.kind == "post"], tie_edges, found)
+    parts = _single(parts, station, state, found)
+    _abrasion(parts, state, {f.id: f for f in station.features}, tie_edges, found)
+    _over_rock(rig, here)
     return replace(made, parts=_weakest(parts), cuts=_cuts(made, rig, ctx, book))
 
 
@@ -105,6 +115,7 @@ def _cuts(made: LoadPath, rig: object, ctx: Context, book: Book) -> tuple[tuple[
     # Legs of several materials: how much of each is not worked out, and so it is unknown.
     used_of = [rig.webbing] if rig.kind in ("wrap", "two posts") else list(dict.fromkeys(leg.of for leg in rig.legs)) if rig.kind == "several" else []
     cuts = [(of, own) for of in used_of if of in ctx.webbing]
+    same = [link for link in rig.links if link.kind == "webbing" and link.same]
     knot, tail = row("knots", "rope used.overhand in webbing"), row("knots", "tail.webbing")
     for link in rig.links:
         if link.kind != "webbing" or link.webbing not in ctx.webbing:
@@ -115,16 +126,24 @@ def _cuts(made: LoadPath, rig: object, ctx: Context, book: Book) -> tuple[tuple[
         terms = [Term("x", "how much further it takes the ring", link.reach_m.value, "fine length", "decided"), from_row("k", knot, knot.high, "fine length")]
         if not link.same:
             terms.append(from_row("t", tail, tail.high, "fine length"))
+        if link in same and own is not None and used_of == [link.webbing]:
+            # The tie's own webbing goes on as its extension: one piece.
+            taken = book.number(f"link.{link.id}.cut", "webbing for the tie and its extension, in one piece", "w + 2*x + 2*k", [computed("w", "webbing for the tie", own), *terms],
+                                own.value + 2 * link.reach_m.value + 2 * knot.high, "fine length", "up")
+            own, cuts = taken, [(link.webbing, taken) if c[0] == link.webbing else c for c in cuts]
+            continue
         cuts.append((link.webbing, book.number(f"link.{link.id}.cut", "webbing for the extension", "2*x + 2*k" + ("" if link.same else " + 2*t"), terms,
                                                2 * link.reach_m.value + 2 * knot.high + (0.0 if link.same else 2 * tail.high), "fine length", "up")))
     return tuple(cuts)
 
 
-def _lowering(state: State, load: Load, book: Book) -> Load:
-    """With the belayer at the landing the rope runs over the ring, which then carries both its strands."""
+def _lowering(station: Station, state: State, load: Load, ropes: list[Rope], book: Book) -> Load:
+    """With the belayer at the landing the rope runs over the ring, or what stands in its place, which then carries both its strands."""
     if state.system.kind != "lowered" or state.system.belayer != "below" or load.static is None:
         return load
-    mu = row("friction", "ring")
+    over = next((f for f in station.features if state.rig.kind == "direct" and state.rig.ring is None and f.id == state.rig.anchor), None)
+    own = row("friction", "ring" if over is None else "bark" if over.kind == "post" and over.surface == "bark" else "smooth rock" if over.kind == "post" else "textile")
+    mu = slippery(own, own, *ropes)[0]
     ends = [book.number(f"load.lower.{key}", f"{what}, lowered over the ring from below", "T*sqrt(1 + exp(-mu*theta)**2 - 2*exp(-mu*theta)*cos(theta))", [
         computed("T", what, n), from_row("mu", mu, mu.low, "share"), Term("theta", "wrap of the ring", math.pi, "angle", "HB: both strands hang down")],
         ring_load_kn(n.value, mu.low, math.pi), "force", "up") for key, what, n in (("static", "the rider's weight", load.static), ("peak", "peak of one rider", load.peak))]
@@ -136,19 +155,31 @@ def _with_others(station: Station, load: Load, ctx: Context, found: Findings, bo
     if not station.hanging:
         return load
     people = {p.id: p for p in ctx.plan.party}
-    there = [people[i] for i in station.hanging if i in people]
-    if len(there) < len(station.hanging):
+    there = [people[i] for i in dict.fromkeys(station.hanging) if i in people]
+    if len(there) < len(set(station.hanging)):
         found.add("load.hanging", "Not checked", "load", "Somebody who is to hang here is not in the party", "Their weight is not counted.")
     heavy = [p.name for p in there if p.mass_kg.kind == "unknown"]
     if heavy:
         return Load(None, None, f"the weight of {heavy[0]} is unknown")
-    return hanging(load, there, book)
+    if ctx.heaviest is None or ctx.heaviest.id not in station.hanging or station.together != "no":
+        return hanging(load, there, book)
+    # Whoever rides does not hang there: either the heaviest rides and the others hang, or the heaviest of the rest rides.
+    riding = hanging(load, [p for p in there if p.id != ctx.heaviest.id], book)
+    rest = [p for p in ctx.plan.party if p.id not in station.hanging]
+    if not rest or load.peak is None:
+        return riding
+    other = load_of(max(rest, key=lambda p: p.mass_kg.value), "load.rest", book)
+    beside = hanging(other, there, Book(book.prefix, False))
+    return riding if riding.peak.value >= beside.peak.value else hanging(other, there, book)
 
 
 def _wrap_parts(rig: Wrap, here: _At) -> LoadPath | None:
     post = here.feature(rig.post)
-    if post is None or post.kind != "post":
+    if post is None:
         here.missing("anchor", "The rig names an anchor that is not there", "Choose what the station is tied to.")
+        return None
+    if post.kind != "post":
+        here.unfit("anchor", post, "Webbing goes round a tree, block, horn or pillar; to this it is clipped.")
         return None
     ctx, found, book = here.ctx, here.found, here.book
     want = asked("anchor", post.name, here.load, 1.0, here.margin, book)
@@ -163,21 +194,47 @@ def _wrap_parts(rig: Wrap, here: _At) -> LoadPath | None:
         _wrap_findings(wrap, rig, webbing, ctx, found, here.path)
         if over is not None and isinstance(webbing, Webbing):
             thin_bar(over, webbing.name, webbing.thickness_mm, found)
-        parts.append(part("webbing", f"{webbing.name}, {wrap.pattern.key}", want, wrap.low, wrap.high, wrap.why, book, wrap.points, textile=True))
+        parts.append(replace(part("webbing", f"{webbing.name}, {wrap.pattern.key}", want, wrap.low, wrap.high, wrap.why, book, wrap.points, textile=True), said=bool(wrap.forbidden)))
     return LoadPath(tuple(parts), wrap, ctx.rings.get(rig.ring))
 
 
 def _post_part(key: str, post: Post, want: Asked, here: _At) -> Part:
-    made = part(key, post.name, want, *holds_of(post, key, here.book), here.book)
-    margin = made.low.value / want.required.value if made.low and want.required else None
+    made = part(key, post.name, want, *holds_of(post, key, here.station.wet, here.book), here.book)
+    margin = made.low.value / want.required.value if made.low and want.required and want.required.value > 0 else None
     post_findings(post, margin, here.found)
+    if post.holds.kind == "mass" and made.low is not None and topples_unknown(post.holds):
+        here.found.add("anchor.unknown", "Not checked", key, "Whether {part} topples is unknown", "It is judged by sliding alone: the height of the webbing or the depth of its base is not entered.", words={"part": post.name})
     return made
 
 
-def holds_of(feature: Feature, key: str, book: Book) -> tuple[Number | None, Number | None, str]:
+def _found_textile(feature: Rated, key: str, wet: str, book: Book) -> tuple[Number | None, Number | None, str]:
+    """Textile found in place: its good strands, wet where it may be, and the knot that closes each."""
+    if feature.good_strands.kind == "unknown":
+        return None, None, f"how many strands of {feature.name} are good is unknown"
+    if feature.holds.kind == "unknown":
+        return given(key, feature.name, feature.holds, book)
+    count = feature.good_strands.value
+    if count < 1:
+        return None, None, f"no strand of {feature.name} was found good"
+    # An unknown fibre may be one that water weakens; an unknown knot is counted as any knot.
+    fibre = "nylon" if feature.fibre == "unknown" else feature.fibre
+    wet_row, kept = row("materials", f"wet.{fibre}"), wet_share(feature.fibre, wet)
+    knot = None if feature.knot == "sewn" else retention(feature.knot, fibre, "graded") if feature.knot != "unknown" else row("knots", f"retention.general.{family(fibre)}")
+    if feature.knot != "sewn" and (knot is None or (fibre == "HMPE" and feature.knot not in ("unknown", "triple fisherman's"))):
+        return None, None, f"a {feature.knot} is not to be used in {fibre}"
+    ends = []
+    for i, (end, v, toward) in enumerate((("low", feature.holds.low_kn, "down"), ("high", feature.holds.high_kn, "up"))):
+        rho = 1.0 if knot is None else knot.low if end == "low" else knot.high
+        terms = [Term("n", "strands looked at all round and found good", count, "count", f"entered: {feature.good_strands.method}"), Term("C", "one of its strands", v, "force", feature.holds.source),
+                 Term("w", f"{wet_row.name}; gets wet: {wet}", kept[i], "share", wet_row.cited), *([] if knot is None else [from_row("rho", knot, rho, "share")])]
+        ends.append(book.number(f"{key}.{end}", f"good strands of {feature.name}, {end} end", "n*C*w" + ("" if knot is None else "*rho"), terms, count * v * kept[i] * rho, "force", toward))
+    return ends[0], ends[1], ""
+
+
+def holds_of(feature: Feature, key: str, wet: str, book: Book) -> tuple[Number | None, Number | None, str]:
     """What a thing that is tied to holds by itself.
 
-    feature: post, rated anchor or ice thread; key: the workings' prefix; book: where workings go
+    feature: post, rated anchor or ice thread; key: the workings' prefix; wet: yes, no or unknown; book: where workings go
     returns: low, high [kN] and, where unknown, why
     Source: whoever gives it; a block's weight HB and J. Of ice it is never computed.
     """
@@ -186,30 +243,24 @@ def holds_of(feature: Feature, key: str, book: Book) -> tuple[Number | None, Num
     if feature.kind == "post" and feature.holds.kind == "mass":
         return mass_holds(feature.holds, feature.name, key, book)
     if feature.kind == "rated" and feature.what == "textile":
-        if feature.good_strands.kind == "unknown":
-            return None, None, f"how many strands of {feature.name} are good is unknown"
-        if feature.holds.kind == "unknown":
-            return given(key, feature.name, feature.holds, book)
-        count = feature.good_strands.value
-        if count < 1:
-            return None, None, f"no strand of {feature.name} was found good"
-        ends = [book.number(f"{key}.{end}", f"good strands of {feature.name}, {end} end", "n*C", [
-            Term("n", "strands looked at all round and found good", count, "count", f"entered: {feature.good_strands.method}"),
-            Term("C", "one of its strands", v, "force", feature.holds.source)], count * v, "force", toward)
-            for end, v, toward in (("low", feature.holds.low_kn, "down"), ("high", feature.holds.high_kn, "up"))]
-        return ends[0], ends[1], ""
+        return _found_textile(feature, key, wet, book)
     return given(key, feature.name, feature.holds, book)
 
 
 def _direct_parts(rig: Direct, here: _At) -> LoadPath | None:
     feature = here.feature(rig.anchor)
-    if feature is None or (feature.kind == "post" and rig.ring is not None):
+    if feature is None:
         here.missing("anchor", "The rig names an anchor that is not there", "Choose what the station is tied to.")
         return None
+    if feature.kind == "post" and rig.ring is not None:
+        here.unfit("anchor", feature, "A ring does not hang on it by itself: tie webbing round it.")
+        return None
+    if feature.kind == "rated" and rig.ring is None and feature.what not in ("textile", "thread"):
+        here.unfit("anchor", feature, "Without a ring the rope would run through the metal itself: hang a ring or link in it.")
     want = asked("anchor", feature.name, here.load, 1.0, here.margin, here.book)
     if feature.kind == "post":
         return LoadPath((_post_part("anchor", feature, want, here),))
-    parts, ice = [part("anchor", feature.name, want, *holds_of(feature, "anchor", here.book), here.book)], None
+    parts, ice = [replace(part("anchor", feature.name, want, *holds_of(feature, "anchor", here.station.wet, here.book), here.book, textile=of_textile(feature)), said=feature.kind == "ice thread")], None
     if feature.kind == "ice thread":
         ice = ice_geometry(feature, here.book)
         ice_findings(feature, ice, here.found)
@@ -218,27 +269,45 @@ def _direct_parts(rig: Direct, here: _At) -> LoadPath | None:
             if cord is None:
                 here.missing("webbing", "The thread's cord is not in the shed", "The thread names a cord that was removed; choose another.")
             else:
-                parts.append(_thread_cord(cord, want, here))
+                parts.append(_thread_cord(cord, feature.closed_by, want, here))
     return LoadPath(tuple(parts), ring=here.ctx.rings.get(rig.ring or ""), ice=ice)
 
 
-def _thread_cord(cord: Rope, want: Asked, here: _At) -> Part:
+def _thread_cord(cord: Rope, closed_by: str, want: Asked, here: _At) -> Part:
     """A loop of cord through ice: two strands, joined by a double (in HMPE triple) fisherman's, the rope or a ring on it."""
-    knot, name = joining_knot(cord), f"{cord.name}, a loop through the ice"
-    rows = retention(knot, cord.fibre, here.ctx.plan.policies.retention) if cord.fibre != "unknown" else None
+    knot, name = joining_knot(cord, closed_by), f"{cord.name}, a loop through the ice"
+    slipping = slips_closed(cord, closed_by)
+    if slipping:
+        slip_finding(cord.name, slipping, "webbing", here.found)
+    rows = retention(knot, cord.fibre, here.ctx.plan.policies.retention) if cord.fibre != "unknown" and knot and not slipping else None
     if cord.strength_kn.kind == "unknown" or rows is None:
-        why = f"the strength of {cord.name} is unknown" if cord.strength_kn.kind == "unknown" else f"the fibre of {cord.name} is unknown"
-        return part("webbing", name, want, None, None, why, here.book, textile=True)
+        why = f"a {slipping} is not to be used in HMPE" if slipping else f"the strength of {cord.name} is unknown" if cord.strength_kn.kind == "unknown" else \
+            f"the fibre of {cord.name} is unknown" if cord.fibre == "unknown" else f"which knot closes the loop of {cord.name} is unknown" if knot is None else f"the tables have no strength for a {knot} in {cord.fibre}"
+        return replace(part("webbing", name, want, None, None, why, here.book, textile=True), said=bool(slipping))
     wet_row, kept = row("materials", f"wet.{cord.fibre}"), wet_share(cord.fibre, here.station.wet)
     ends = []
     for i, end in enumerate(("low", "high")):
         strand = cord.strength_kn.low_kn if end == "low" else cord.strength_kn.high_kn
         rho = rows.low if end == "low" else rows.high
-        ends.append(here.book.number(f"webbing.{end}", f"{name}, {end} end", "2*S*w*rho", [
-            Term("S", f"one strand of {cord.name}", strand, "force", cord.strength_kn.source),
-            Term("w", f"{wet_row.name}; gets wet: {here.station.wet}", kept[i], "share", wet_row.cited), from_row("rho", rows, rho, "share")],
-            2 * strand * kept[i] * rho, "force", "down" if end == "low" else "up"))
+        terms = [Term("S", f"one strand of {cord.name}", strand, "force", cord.strength_kn.source),
+                 Term("w", f"{wet_row.name}; gets wet: {here.station.wet}", kept[i], "share", wet_row.cited), from_row("rho", rows, rho, "share")]
+        value, formula = 2 * strand * kept[i] * rho, "2*S*w*rho"
+        if cord.fibre == "HMPE":
+            most = row("pull_tests", "HMPE triple fisherman")
+            terms.append(from_row("h", most, most.low, "force"))
+            value, formula = min(value, most.low), "min(2*S*w*rho, h)"
+        ends.append(here.book.number(f"webbing.{end}", f"{name}, {end} end", formula, terms, value, "force", "down" if end == "low" else "up"))
     return part("webbing", name, want, ends[0], ends[1], "", here.book, textile=True)
+
+
+def of_textile(feature: Feature) -> bool:
+    """Whether rock may cut a thing that is tied to.
+
+    feature: post, rated anchor or ice thread
+    returns: whether it is of textile
+    Source: none, its kind.
+    """
+    return feature.kind == "rated" and feature.what in ("textile", "thread")
 
 
 def _several_parts(rig: Several, here: _At) -> LoadPath | None:
@@ -248,25 +317,34 @@ def _several_parts(rig: Several, here: _At) -> LoadPath | None:
         return None
     ctx, found, book = here.ctx, here.found, here.book
     ring, names = ctx.rings.get(rig.ring), {k: f.name for k, f in features.items()}
-    solved = solve(rig, names, here.runs, here.load.static.value if here.load.static else None, rope_stiffness_kn(here.ridden), ctx, book)
+    posts = [f for f in features.values() if f.kind == "post"]
+    solved = solve(rig, names, posts, here.runs, here.load.static.value if here.load.static else None, rope_stiffness_kn(here.ridden), ctx, book)
     view = solved.view
-    if view is None:
+    if mixed(rig):
+        found.add("legs.mixed", "Shortfall", "anchor", "One loop runs through every point, and its legs are of different materials", "A sliding loop is of one piece and closed by one knot. Choose one, or tie each leg for itself.")
+    elif view is None:
         found.add("legs.unknown", "Not checked", "anchor", "How the points share the load is not known", "Not checked: {why}.", words={"why": solved.why})
+    for slipping, thing in {(slips_closed(t, leg.closed_by), t.name) for leg in rig.legs if (t := material(leg.of, ctx)) is not None and not isinstance(t, Ring)}:
+        if slipping:
+            slip_finding(thing, slipping, "webbing", found)
     points, legs = [], []
     for i, leg in enumerate(rig.legs):
         feature, share = features[leg.anchor], view.legs[i].worst if view else None
         key = f"point.{leg.id}"
-        want = asked(key, feature.name, here.load, share, here.margin, book) if share else Asked(None, None)
-        points.append(_post_part(key, feature, want, here) if feature.kind == "post" else part(key, feature.name, want, *holds_of(feature, key, book), book))
+        want = asked(key, feature.name, here.load, share, here.margin, book) if share is not None else Asked(None, None)
+        points.append(_post_part(key, feature, want, here) if feature.kind == "post" else
+                      replace(part(key, feature.name, want, *holds_of(feature, key, here.station.wet, book), book, textile=of_textile(feature)), said=feature.kind == "ice thread"))
         if feature.kind == "ice thread":
             ice_findings(feature, ice_geometry(feature, book), found)
         thing, key = material(leg.of, ctx), f"leg.{leg.id}"
         name = f"{tied_by(leg, ctx)} to {feature.name}"
-        want = asked(key, name, here.load, share, here.margin, book) if share else Asked(None, None)
-        holds = leg_holds(thing, rig, ring, here.station.wet, ctx.plan.policies.retention, key, book) if thing else Holds(None, None, "it is not in the shed")
-        legs.append(part(key, name, want, holds.low, holds.high, holds.why, book, textile=not isinstance(thing, Ring)))
+        want = asked(key, name, here.load, share, here.margin, book) if share is not None else Asked(None, None)
+        if isinstance(thing, Ring):
+            legs.append(replace(connector_part(key, thing, leg.lies, want, found, book), name=name))
+            continue
+        holds = leg_holds(thing, leg, rig, ring, feature.kind == "post", here.station.wet, ctx.plan.policies.retention, key, book) if thing else Holds(None, None, "it is not in the shed")
+        legs.append(replace(part(key, name, want, holds.low, holds.high, holds.why, book, textile=True), said=thing is not None and bool(slips_closed(thing, leg.closed_by))))
     if view:
-        _removal_findings(view, points, legs, rig.focal == "sliding", here.path, found)
         angle_finding(view.angle, found, "anchor", "legs.angle", _longer(rig, view, here.path))
         _loop_cut(rig, view, ctx, found)
     if rig.focal == "sliding":
@@ -287,24 +365,43 @@ def _longer(rig: Several, view: SeveralView, at: tuple) -> Fix | None:
     return None
 
 
-def _removal_findings(view: SeveralView | TwoPostsView, points: list[Part], legs: list[Part], slides: bool, at: tuple, found: Findings) -> None:
-    """What happens when one point fails: does the rest hold the fall, and how far does it fall. Source: HB and J."""
-    far = row("loads", "legs.drop")
+def _removal_findings(view: SeveralView | TwoPostsView, rig: Several | TwoPosts, parts: list[Part], rider: Load, on_anchor: Load, here: _At) -> None:
+    """What happens when one point fails: does all that then carries the fall hold it, and how far does it fall. Source: HB and J."""
+    far, found, by_key = row("loads", "legs.drop"), here.found, {p.key: p for p in parts}
+    names = [leg.id for leg in rig.legs] if rig.kind == "several" else ["first", "second"]
+    slides = rig.kind == "several" and rig.focal == "sliding"
+    own = rider.static.value / on_anchor.static.value if rider.static and on_anchor.static else 1.0
+    worst: tuple[float, object, Part, Number] | None = None
     for gone in view.removals:
         key = f"point.{gone.id}"
         if gone.peak is None:
             found.add("legs.removal", "Not checked", key, "What happens if {point} fails is not known", "Not checked: {why}.", words={"point": gone.name, "why": gone.why})
             continue
-        over = next(((p, pull) for pair, pull in zip(zip(points, legs, strict=True), gone.pulls, strict=True) for p in pair
-                     if p.low is not None and pull.value > p.low.value), None)
-        if over:
-            found.add("legs.cascade", "Shortfall", key, "If {point} fails, {next} may follow", "The load falls {drop}, peaks at {peak}, and puts {pull} on a part that holds {low}.",
-                      words={"point": gone.name, "next": over[0].name}, working=gone.peak.working,
-                      numbers={"drop": gone.drop, "peak": gone.peak, "pull": over[1], "low": over[0].low})
-        if gone.drop.value >= far.low:
-            limit = Fix(Sentence("Tie limiting knots"), (Edit((*at, "focal"), "limited"), Edit((*at, "slack_m"), {"kind": "known", "value": row("loads", "legs.slack").high, "method": "given"})))
-            found.add("legs.drop", "Caution", key, "If {point} fails, the focal point falls {drop}", "It peaks at {peak}. Limiting knots, or a knotted focal point, shorten the fall.",
-                      words={"point": gone.name}, numbers={"drop": gone.drop, "peak": gone.peak}, working=gone.drop.working, fix=limit if slides else None)
+        pulled: list[tuple[Part, float]] = []
+        for name, pull in zip(names, gone.pulls, strict=True):
+            if name != gone.id:
+                pulled += [(by_key[k], pull.value) for k in (f"point.{name}", f"leg.{name}", "loop") if k in by_key]
+        for p in parts:
+            family = p.key.split(".")[0]
+            # The peak is everyone's who hangs there; the rope and what is on it get the rider's part.
+            share = 1.0 if family in ("link", "ring") or (family == "webbing" and rig.kind == "two posts") else own if family in ("block", "device") and p.where == "riding" else \
+                own * (p.demand.value / rider.peak.value) if family == "rope" and p.demand and rider.peak else 0.0
+            if share:
+                pulled.append((p, gone.peak.value * share))
+        for p, pull in pulled:
+            if p.low is not None and pull > p.low.value and (worst is None or pull / p.low.value > worst[0]):
+                worst = (pull / p.low.value, gone, p, Number(pull, "force", "up"))
+    if worst:
+        _, gone, p, pull = worst
+        found.add("legs.cascade", "Shortfall", f"point.{gone.id}", "If {point} fails, {next} may follow", "The load falls {drop}, peaks at {peak}, and puts {pull} on a part that holds {low}.",
+                  words={"point": gone.name, "next": p.name}, working=gone.peak.working, numbers={"drop": gone.drop, "peak": gone.peak, "pull": pull, "low": p.low})
+    falls = [g for g in view.removals if g.peak is not None and g.drop.value >= far.low]
+    if falls:
+        most = max(falls, key=lambda g: g.drop.value)
+        limit = Fix(Sentence("Tie limiting knots"), (Edit((*here.path, "focal"), "limited"), Edit((*here.path, "slack_m"), {"kind": "known", "value": row("loads", "legs.slack").high, "method": "given"})))
+        advice = "Limiting knots, or a knotted focal point, shorten the fall." if slides else "Less slack between the limiting knots shortens it." if rig.kind == "several" and rig.focal == "limited" else "Points closer together, or a focal point further out, shorten it."
+        found.add("legs.drop", "Caution", f"point.{most.id}", "If {point} fails, the focal point falls {drop}" + (", and not much less for another" if len(falls) > 1 else ""), "It peaks at {peak}. " + advice,
+                  words={"point": most.name}, numbers={"drop": most.drop, "peak": most.peak}, working=most.drop.working, fix=limit if slides else None)
 
 
 def _loop_cut(rig: Several, view: SeveralView, ctx: Context, found: Findings) -> None:
@@ -316,8 +413,12 @@ def _loop_cut(rig: Several, view: SeveralView, ctx: Context, found: Findings) ->
 def _two_parts(rig: TwoPosts, here: _At) -> LoadPath | None:
     posts = (here.feature(rig.first), here.feature(rig.second))
     webbing = here.ctx.webbing.get(rig.webbing)
-    if any(p is None or p.kind != "post" for p in posts) or rig.first == rig.second:
+    if any(p is None for p in posts) or rig.first == rig.second:
         here.missing("anchor", "Two posts are wanted", "Choose two different posts of this station.")
+        return None
+    strange = next((p for p in posts if p.kind != "post"), None)
+    if strange is not None:
+        here.unfit("anchor", strange, "One band goes round two trees, blocks, horns or pillars.")
         return None
     if webbing is None:
         here.missing("webbing", "The webbing is not in the shed", "The rig names webbing that was removed; choose another.")
@@ -328,6 +429,9 @@ def _two_parts(rig: TwoPosts, here: _At) -> LoadPath | None:
     ring = here.ctx.rings.get(rig.ring)
     want = asked("webbing", webbing.name, here.load, 1.0, here.margin, book)
     name = f"{webbing.name}, one loop round both posts"
+    slipping = webbing.fibre == "HMPE"
+    if slipping:
+        slip_finding(webbing.name, "ring bend", "webbing", here.found)
     if isinstance(view, str):
         here.found.add("legs.unknown", "Not checked", "anchor", "How the posts share the load is not known", "Not checked: {why}.", words={"why": view})
         blank = Asked(None, None)
@@ -337,8 +441,8 @@ def _two_parts(rig: TwoPosts, here: _At) -> LoadPath | None:
     points = [_post_part(f"point.{n}", p, asked(f"point.{n}", p.name, here.load, s, here.margin, book), here)
               for n, p, s in zip(("first", "second"), posts, shares, strict=True)]
     piece_finding(webbing, view.cut, here.found)
-    _removal_findings(view, points, points, False, here.path, here.found)
-    return LoadPath((*points, part("webbing", name, want, view.low, view.high, view.why, book, textile=True)), ring=ring, two=view)
+    angle_finding(view.angle, here.found, "anchor", "legs.angle", None)
+    return LoadPath((*points, replace(part("webbing", name, want, view.low, view.high, view.why, book, textile=True), said=slipping)), ring=ring, two=view)
 
 
 def _rope_parts(rig: object, ring: Ring | None, strands: list[Strand], load: Load, here: _At) -> list[Part]:
@@ -348,7 +452,7 @@ def _rope_parts(rig: object, ring: Ring | None, strands: list[Strand], load: Loa
         return []
     ctx, book, parts = here.ctx, here.book, []
     if ring is not None:
-        parts.append(connector_part("ring", ring, rig.ring_loaded, asked("ring", ring.name, _lowering(here.state, load, book), 1.0, here.margin, book), here.found, book))
+        parts.append(connector_part("ring", ring, rig.ring_loaded, asked("ring", ring.name, _lowering(here.station, here.state, load, here.ridden, book), 1.0, here.margin, book), here.found, book))
         for rope in {s.rope.id: s.rope for s in strands if s.load_share}.values():
             thin_bar(ring, rope.name, rope.diameter_mm, here.found)
     over = ring or _thread_bar(rig, here)
@@ -357,10 +461,26 @@ def _rope_parts(rig: object, ring: Ring | None, strands: list[Strand], load: Loa
         kind = here.state.system.kind
         name = f"{here.state.system.block} block on its ring" if kind.startswith("blocked") else "the device" if kind == "elastic-release device" else "chain of bights"
         parts.append(part("block", name, asked("block", name, load, 1.0, here.margin, book), *given("block", name, holds, book), book))
-    parts += [_rope_part(s, over, here.station.wet, here.state.system, load, ctx.plan.policies, book) for s in strands if s.load_share]
+    own = _strand_load(here.station, load, ctx, book)
+    for s in strands:
+        if s.load_share:
+            parts.append(_rope_part(s, over, here.station.wet, here.state.system, own, ctx.plan.policies, book))
+            if s.load_share == 1.0 and s.rope.fibre == "unknown" and parts[-1].low is not None and station_knot(here.state.system):
+                here.found.add("rope.unknown", "Not checked", f"rope.{s.rope.id}", "What {rope} is made of is unknown", "Its knot is counted as in nylon; in HMPE it would keep far less.", words={"rope": s.rope.name})
     if here.state.system.kind == "joined" and len(strands) == 2:
-        parts.append(_join_part(here.state.system, strands, load, here.station.wet, ctx, here.found, book, here.path))
+        parts.append(_join_part(here.state.system, strands, own, here.station.wet, ctx, here.found, book))
     return parts
+
+
+def _strand_load(station: Station, load: Load, ctx: Context, book: Book) -> Load:
+    """What one strand gets of two who ride at once, each on their own: all of the heavier one."""
+    if station.together != "own strands" or ctx.heaviest is None:
+        return load
+    alone = load_of(ctx.heaviest, "load.alone", book)
+    double = [book.number(f"load.strand.{k}", f"{what}, on a strand of their own", "2*X", [computed("X", what, n)], 2 * n.value, "force", "up")
+              for k, what, n in (("static", "the heavier rider's weight", alone.static), ("peak", "the heavier rider's peak", alone.peak))]
+    # Strands are asked for half of it each.
+    return Load(double[0], double[1], "")
 
 
 def _holds_at_ring(here: _At) -> Capacity | None:
@@ -408,18 +528,24 @@ def _links(rig: Wrap | Direct, wet: str, want: object, ctx: Context, found: Find
             found.add("anchor.missing", "Not checked", key, "A link of this anchor is not in the shed",
                       "The rig names a sling or connector that was removed; choose another.")
         elif link.kind == "webbing":
+            if thing.fibre == "HMPE":
+                slip_finding(thing.name, "overhand", key, found)
             made.append(webbing_part(key, thing, wet, ctx.plan.policies.retention, want, book))
         elif link.kind == "sling":
             made.append(sling_part(key, thing, link, wet, want, book))
+            if link.use.startswith("basket") and link.angle_deg.kind == "known":
+                angle_finding(Number(math.radians(link.angle_deg.value), "angle", "up"), found, key, "legs.angle", None)
         else:
             made.append(connector_part(key, thing, link.loaded, want, found, book))
     return made
 
 
-def _single(parts: list[Part], state: State, found: Findings) -> list[Part]:
-    """Mark the single points, accepted or not, and say which nobody has accepted."""
-    single = single_points(load_edges(state.rig, [p.key for p in parts if p.where == "riding"]), ROCK, RIDER)
-    own = {a.part: a.reason for a in state.accepted}
+def _single(parts: list[Part], station: Station, state: State, found: Findings) -> list[Part]:
+    """Mark the single points, accepted or not, and say which nobody has accepted. What was accepted of another thing is not of this."""
+    at = next((f for f in station.features if state.rig.kind == "direct" and f.id == state.rig.anchor), None)
+    doubled = at is not None and at.kind == "rated" and at.pieces > 1
+    single = single_points(load_edges(state.rig, [p.key for p in parts if p.where == "riding"], doubled), ROCK, RIDER)
+    own = {a.part: a.reason for a in state.accepted if a.part in single and (not a.of or a.of == thing_of(a.part, state, station.features))}
     made = []
     for p in parts:
         if p.key not in single:
@@ -428,33 +554,59 @@ def _single(parts: list[Part], state: State, found: Findings) -> list[Part]:
         reason = own.get(p.key) or by_practice(p.key, state)
         made.append(replace(p, single=True, accepted=reason))
         if not reason:
+            was = " It was accepted as something else." if any(a.part == p.key for a in state.accepted) else ""
             found.add("part.single", "Caution", p.key, "{part} is a single point",
-                      "If it alone fails the rider falls. Accept it with a reason, or rig a second beside it.", words={"part": p.name})
+                      "If it alone fails the rider falls. Accept it with a reason, or rig a second beside it." + was, words={"part": p.name})
     return made
 
 
-def _abrasion(parts: list[Part], posts: list[Post], tie_edges: tuple[str, ...], found: Findings) -> None:
-    """Textile that is a single point on coarse or sharp rock. Source: P, common practice, no source."""
+def _abrasion(parts: list[Part], state: State, features: dict[str, Feature], tie_edges: tuple[str, ...], found: Findings) -> None:
+    """Textile on coarse or sharp rock. Source: P, common practice, no source, for single points; J for the rest."""
+    rig, worn, unknown = state.rig, [], []
+    legs = {f"leg.{leg.id}": leg.anchor for leg in getattr(rig, "legs", ())}
+    round_all = [rig.post] if rig.kind == "wrap" else [rig.first, rig.second] if rig.kind == "two posts" else list(legs.values())
     for p in parts:
-        if not p.single or not p.textile:
+        if not p.textile or p.where != "riding":
             continue
-        round_posts = [(p_.name, p_.sharpness) for p_ in posts if p_.surface == "rock"] if p.key in ("webbing", "loop") else []
-        where = [*round_posts, *(("an edge it crosses", e) for e in tie_edges)]
-        worn = next(((place, e) for place, e in where if e in ("coarse", "sharp")), None)
-        if worn:
-            found.add("webbing.abrades", "Shortfall", p.key, "{part} lies on {sharpness} rock with nothing beside it",
-                      "At {place} it may be cut or worn through, and it alone holds the rider. Tie a redundant pattern, or pad and move it.",
-                      words={"part": p.name, "sharpness": worn[1], "place": worn[0]})
-        elif any(e == "unknown" for _, e in where):
-            found.add("webbing.surface", "Not checked", p.key, "How sharp the rock is under {part} is unknown",
-                      "Whether it may be worn through is not checked.", words={"part": p.name})
+        at = [legs[p.key]] if p.key in legs else round_all if p.key in ("webbing", "loop") else []
+        posts = [features[i] for i in at if i in features and features[i].kind == "post" and features[i].surface == "rock"]
+        where = [*((f.name, f.sharpness) for f in posts), *(("an edge it crosses", e) for e in tie_edges)]
+        hurt = sorted(((e, place) for place, e in where if e in ("coarse", "sharp")), reverse=True)
+        if hurt and (p.single or hurt[0][0] == "sharp"):
+            worn.append((p, *hurt[0]))
+        elif p.single and any(e == "unknown" for _, e in where):
+            unknown.append(p)
+    alone = [w for w in worn if w[0].single]
+    for some, severity in ((alone, "Shortfall"), ([w for w in worn if not w[0].single], "Caution")):
+        if some:
+            p, sharp, place = max(some, key=lambda w: w[1])
+            names = " and ".join(dict.fromkeys(w[0].name for w in some))
+            found.add("webbing.abrades", severity, p.key, "{part} lies on {sharpness} rock" + (" with nothing beside it" if severity == "Shortfall" else ""),
+                      "At {place} it may be cut or worn through" + (", and it alone holds the rider. Tie a redundant pattern, or pad and move it." if severity == "Shortfall" else ", and both strands lie there. Pad or move it."),
+                      words={"part": names, "sharpness": sharp, "place": place})
+    if unknown:
+        found.add("webbing.surface", "Not checked", unknown[0].key, "How sharp the rock is under {part} is unknown",
+                  "Whether it may be worn through is not checked.", words={"part": " and ".join(dict.fromkeys(p.name for p in unknown))})
+
+
+def _over_rock(rig: object, here: _At) -> None:
+    """A rope straight round a post of rock. Source: J, our judgement: the loaded rope moves there."""
+    post = here.feature(rig.anchor) if rig.kind == "direct" and rig.ring is None else None
+    if post is None or post.kind != "post" or post.surface != "rock" or here.state.system.kind == "none":
+        return
+    if post.sharpness == "sharp":
+        here.found.add("edge.sharp", "Shortfall", "anchor", "The rope runs straight round sharp rock", "{name} may cut it, loaded or pulled. Tie webbing with a ring round it.", words={"name": post.name})
+    elif post.sharpness == "unknown":
+        here.found.add("webbing.surface", "Not checked", "anchor", "How sharp {name} is under the rope is unknown", "Whether it may be cut is not checked.", words={"name": post.name})
 
 
 def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, policies: Policies, book: Book) -> Part:
     """A ridden strand: where it bends in the ring and, if it is blocked, in its block's knot."""
     key = f"rope.{s.rope.id}-{s.end}"
     blocked = s.load_share == 1.0
+    # A hitch that the tables know nothing of is judged by its own pull tests, as the block.
     knot = station_knot(system) if blocked else ""
+    knot = "" if knot == "stone hitch" else knot
     where = "thread" if ring.id == THREAD else "ring"
     held = {"releasable": "tied off at", "elastic-release device": "held at", "alternating bights": "tied at", "lowered": "running at"}.get(system.kind, "blocked at")
     name = f"{s.rope.name} {s.end.upper()}, {held if blocked else 'bent in'} the {where}"
@@ -465,24 +617,20 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, poli
         return part(key, name, want, None, None, why, book)
     ends: dict[str, list[tuple[str, str, Number]]] = {"low": [], "high": []}
     wet_row = row("materials", "wet." + ("nylon" if s.rope.fibre == "unknown" else s.rope.fibre))
-    thin = ring.thickness_mm.value < s.rope.diameter_mm.value
-    bend_row = row("materials", "bend.thin" if thin else "bend.rule")
     diameter = Term("d", f"diameter of {s.rope.name}", s.rope.diameter_mm.value, "diameter", "entered")
     for i, end in enumerate(("low", "high")):
         toward = "down" if end == "low" else "up"
         label = s.rope.strength_kn.low_kn if end == "low" else s.rope.strength_kn.high_kn
         kept = wet_share(s.rope.fibre, wet)[i]
-        share = bend_share(ring.thickness_mm.value, s.rope.diameter_mm.value)[i]
+        share, bend_formula, bend_terms = bent(ring, s.rope.name, s.rope.diameter_mm.value, end)
         base = [Term("S", f"{s.rope.name}, unknotted", label, "force", s.rope.strength_kn.source),
                 Term("w", f"{wet_row.name}; gets wet: {wet}", kept, "share", wet_row.cited)]
-        bent = [from_row("b0", bend_row, share, "share")] if thin else [
-            from_row("c", bend_row, bend_row.low, "share"), Term("D", f"thickness of {ring.name}", ring.thickness_mm.value, "diameter", "entered"), diameter]
         bend_name = f"bent over {ring.name}"
         ends[end].append(("bend", bend_name, book.number(
-            f"{key}.bend.{end}", f"{s.rope.name} {bend_name}, {end} end", "S*w*b0" if thin else "S*w*(1 - c/sqrt(D/d))", [*base, *bent],
+            f"{key}.bend.{end}", f"{s.rope.name} {bend_name}, {end} end", f"S*w*({bend_formula})", [*base, *bend_terms],
             label * kept * share, "force", toward)))
         if knot:
-            kept_row = _knot_retention(knot, s.rope, end, policies.retention)
+            kept_row = _knot_retention(knot, s.rope, policies.retention)
             rho = kept_row.low if end == "low" else kept_row.high
             terms, formula, value = [*base, from_row("rho", kept_row, rho, "share")], "S*w*rho", label * kept * rho
             if knot in ("figure eight", *TIE_OFFS) and s.rope.kind == "low-stretch" and 8 <= s.rope.diameter_mm.value <= 10:
@@ -520,7 +668,7 @@ def _rope_unknown(rope: Rope, ring: Ring, knot: str, school: str) -> str:
                         (ring.thickness_mm.kind, f"thickness of {ring.name}")):
         if blank == "unknown":
             return f"the {what} is unknown"
-    if knot and not (_knot_retention(knot, rope, "low", school) and _knot_retention(knot, rope, "high", school)):
+    if knot and not _knot_retention(knot, rope, school):
         fibre = "of unknown fibre" if rope.fibre == "unknown" else f"of {rope.fibre}"
         return f"the tables have no strength for a rope {fibre} in a {knot}"
     return ""
@@ -549,26 +697,22 @@ def _opposed(a: Rope, b: Rope, load: Load, wet: str, ctx: Context, found: Findin
     return made
 
 
-def _join_part(system: object, hanging: list[Strand], load: Load, wet: str, ctx: Context, found: Findings, book: Book, at: tuple) -> Part:
-    """The flat overhand that joins two ropes: where it slips, against its own demand without a margin.
+def _join_part(system: object, hanging: list[Strand], load: Load, wet: str, ctx: Context, found: Findings, book: Book) -> Part:
+    """The flat knot that joins two ropes: where it slips, against its own demand without a margin.
     Source: P, table of pull tests; slip is compared once, not with the margin."""
     through, other = (s.rope for s in hanging)
-    name = f"flat overhand joining {through.name} and {other.name}, slips"
+    eight = system.knot == "flat figure eight"
+    name = f"flat {'figure eight' if eight else 'overhand'} joining {through.name} and {other.name}, slips"
     want = asked("join", name, load, 0.5, ctx.plan.policies.margin, book)
     want = replace(want, required=want.demand)
     tails = row("knots", "tail.join")
-    if system.tails_m.kind == "known" and system.tails_m.value < tails.high:
-        found.add("join.tails", "Caution", "join", "The join's tails are short",
-                  "{tails} is planned; a flat overhand may roll, so each tail is at least {least}.",
-                  numbers={"tails": Number(system.tails_m.value, "fine length"), "least": Number(tails.high, "fine length", "up")},
-                  fix=Fix(Sentence("Leave tails of {least}", {"least": Number(tails.high, "fine length", "up")}),
-                          (Edit((*at[:-1], "system", "tails_m"), {"kind": "known", "value": tails.high, "method": "given"}),)))
     if system.knot == "opposed overhand":
         return _opposed(through, other, load, wet, ctx, found, book)
-    seen = row("pull_tests", "flat overhand dynamic")
+    slippery_ = "HMPE" in (through.fibre, other.fibre)
+    seen = row("pull_tests", "HMPE overhand" if slippery_ else "flat eight" if eight else "flat overhand dynamic")
     if system.slips_kn.kind == "range":
         low, high, why = given("join", name, system.slips_kn, book)
-    elif through.kind.startswith("dynamic") and other.kind.startswith("dynamic"):
+    elif slippery_ or (through.kind.startswith("dynamic") and other.kind.startswith("dynamic")):
         low, high = (book.number(f"join.{end}", f"{name}, {end} end", "F", [from_row("F", seen, value, "force")], value, "force", toward)
                      for end, value, toward in (("low", seen.low, "down"), ("high", seen.high, "up")))
         why = ""
@@ -589,11 +733,7 @@ def _join_part(system: object, hanging: list[Strand], load: Load, wet: str, ctx:
 
 def _wrap_findings(wrap: Wrapped, rig: Wrap, webbing: Webbing | Sling, ctx: Context, found: Findings, at: tuple) -> None:
     if wrap.forbidden:
-        slip = row("pull_tests", "HMPE ring bend")
-        found.add("webbing.knot", "Shortfall", "webbing", "A ring bend does not hold in {webbing}",
-                  "HMPE is too slippery for it: a loop so tied slips at {low} to {high}. Use nylon webbing.",
-                  numbers={"low": Number(slip.low, "force", "down"), "high": Number(slip.high, "force", "up")},
-                  words={"webbing": webbing.name})
+        slip_finding(webbing.name, wrap.forbidden, "webbing", found)
     _advice(wrap, rig, isinstance(webbing, Sling), ctx.plan.policies, found, at)
     if wrap.angle is None or wrap.cut is None:
         return
@@ -646,10 +786,9 @@ def _advice(wrap: Wrapped, rig: Wrap, sewn: bool, policies: Policies, found: Fin
                   fix=Fix(Sentence("Put the bend at the back"), (Edit((*at, "bend_at"), "back"),)))
 
 
-def _knot_retention(knot: str, rope: Rope, end: str, school: str) -> Row | None:
-    """The table's row for a knot in a rope, for one end of the range; an unknown fibre is taken at its worst."""
-    fibre = rope.fibre if rope.fibre != "unknown" else "HMPE" if end == "low" else "nylon"
-    return retention(knot, fibre, school)
+def _knot_retention(knot: str, rope: Rope, school: str) -> Row | None:
+    """The table's row for a knot in a rope; one of unknown fibre is counted as nylon, and that is said."""
+    return retention(knot, rope.fibre if rope.fibre != "unknown" else "nylon", school)
 
 
 def _angle_finding(wrap: Wrapped, found: Findings, at: tuple) -> None:
@@ -686,8 +825,7 @@ def _part_findings(parts: list[Part], found: Findings) -> None:
         if family in ("device", "tether", "join"):
             continue  # said once for the whole plan; a join's slip is not a margin
         if p.low is None:
-            # What has its own finding is not said twice.
-            if (p.key == "webbing" and "HMPE" in p.why) or p.why == "the strength of ice is not computed":
+            if p.said:
                 continue
             found.add(f"{family}.unknown", "Not checked", p.key, "What {part} holds is unknown",
                       "Not checked: {why}.", words={"part": p.name, "why": p.why})
@@ -700,7 +838,7 @@ def _part_findings(parts: list[Part], found: Findings) -> None:
 
 
 def _weakest(parts: list[Part]) -> tuple[Part, ...]:
-    known = [p for p in parts if p.low is not None and p.required and p.where == "riding" and p.key != "join"]
+    known = [p for p in parts if p.low is not None and p.required and p.required.value > 0 and p.where == "riding" and p.key != "join"]
     if len(known) < 2:
         return tuple(parts)
     least = min(p.low.value / p.required.value for p in known)

@@ -8,7 +8,7 @@ from typing import Literal
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.model import EndRef, Rope, System, Unknown
-from reamer.core.rope import error_term, real_length, stopper_m
+from reamer.core.rope import error_term, real_length, sound_piece, stopper_m, to_mark
 from reamer.core.say import Number, Sentence
 from reamer.core.section import limits_m
 from reamer.core.tables import row
@@ -42,7 +42,8 @@ def ropes_of(system: System) -> tuple[str, ...]:
 
 @dataclass(frozen=True, slots=True)
 class Strand:
-    """What hangs from the ring to one permanent end, or lies in reserve: its role, share of the rider, length low and high [m]."""
+    """What hangs from the ring to one permanent end, or lies in reserve: its role, share of the rider, length low and high [m].
+    ``join_at``: of a reserve, how much of it can be let out before the knot that joins a second rope on [m]."""
 
     rope: Rope
     end: str
@@ -52,6 +53,7 @@ class Strand:
     high: Number | None
     why: str
     knotted: bool
+    join_at: Number | None = None
 
 
 def strands(system: System, ctx: Context, found: Findings, book: Book, at: tuple[str | int, ...]) -> list[Strand]:
@@ -81,6 +83,7 @@ def strands(system: System, ctx: Context, found: Findings, book: Book, at: tuple
     made = {"doubled": _doubled, "joined": _joined, "blocked, same rope": _blocked_same, "blocked, pull cord": _blocked_cord,
             "releasable": _releasable, "elastic-release device": _elastic, "alternating bights": _bights,
             "lowered": _lowered}[system.kind](system, ctx, found, book, at)
+    _outside(made, found)
     _shortest(made, found)
     hanging = {(s.rope.id, s.end) for s in made if s.role != "reserve"}
     for ref in system.stoppers:
@@ -90,6 +93,17 @@ def strands(system: System, ctx: Context, found: Findings, book: Book, at: tuple
                       words={"end": ref.end.upper(), "rope": ctx.ropes[ref.rope].name if ref.rope in ctx.ropes
                              else "a rope that is not in the shed"})
     return made
+
+
+def _outside(made: list[Strand], found: Findings) -> None:
+    """A ridden or pulled end that lies past the rope's damage: rope that is not to be used hangs there, and a rider may come onto it."""
+    for s in made:
+        piece = sound_piece(s.rope)
+        at = piece.start if s.end == "a" else piece.stop
+        if s.role != "reserve" and not piece.has(s.end):
+            found.add("rope.outside", "Shortfall", f"rope.{s.rope.id}", "End {end} of {rope} lies past its damage", "What hangs below the damage at {at} is not to be used, and a stopper in that end is too far down. "
+                      "Cut the rope there, hang it by its sound end, or isolate the damage with a knot that everyone passes.", words={"rope": s.rope.name, "end": s.end.upper()},
+                      numbers={"at": Number(at.at_m.value, "length")})
 
 
 def _shortest(made: list[Strand], found: Findings) -> None:
@@ -130,33 +144,43 @@ def _cord_ridden(rope: Rope, found: Findings) -> None:
                   "A pull cord cannot hold a person.", words={"rope": rope.name})
 
 
+def _middle(rope: Rope, by: str, found: Findings, at: tuple) -> str:
+    """Whether the middle of a rope can be found; why not, "" if it can."""
+    if by != "mark":
+        return ""
+    piece = sound_piece(rope)
+    base = rope.measured_m if rope.measured_m.kind == "known" else rope.nominal_m
+    if not rope.middle_mark or rope.middle_off_m.kind == "unknown":
+        has = "how far its middle mark is off is unknown" if rope.middle_mark else "it has no middle mark"
+    elif base.kind == "known" and ((piece.start and limits_m(piece.start.at_m)[1] >= limits_m(base)[0] / 2 - limits_m(rope.middle_off_m)[1])
+                                   or (piece.stop and limits_m(piece.stop.at_m)[0] <= limits_m(base)[1] / 2 + limits_m(rope.middle_off_m)[1])):
+        has = "its middle mark lies past its damage"
+    else:
+        return ""
+    found.add("system.middle", "Not checked", f"rope.{rope.id}", "The middle of {rope} is not certain",
+              "The rope is to be centred by its mark, but {has}.", words={"rope": rope.name, "has": has},
+              fix=Fix(Sentence("Run both ends out together"), (Edit((*at, "middle_by"), "ends run together"),)))
+    return f"{rope.name}: {has}"
+
+
+def _half(rope: Rope, end: str, by: str, whole: tuple[Number, Number], book: Book) -> tuple[Number, Number]:
+    """One side of a rope from its middle: from its mark, or half of what is left between its ends."""
+    if by == "mark":
+        sides = to_mark(rope, end, book)
+        return tuple(book.number(f"strand.{rope.id}-{end}.{side}", f"{rope.name} {end.upper()}, {side} end", "H", [computed("H", "from the middle mark", n)],
+                                 n.value, "length", n.toward) for side, n in zip(("low", "high"), sides))
+    return tuple(book.number(f"strand.{rope.id}-{end}.{side}", f"{rope.name}, half, {side} end", "R/2", [computed("R", f"real length, {side} end", w)], w.value / 2, "length", w.toward)
+                 for side, w in zip(("low", "high"), whole))
+
+
 def _doubled(system: System, ctx: Context, found: Findings, book: Book, at: tuple) -> list[Strand]:
     rope = ctx.ropes[system.rope]
     _cord_ridden(rope, found)
-    whole, why, off = _whole(rope, ctx, found, book), "", 0.0
-    source = "both ends run out together"
-    if system.middle_by == "mark":
-        if not rope.middle_mark or rope.middle_off_m.kind == "unknown":
-            has = "how far its middle mark is off is unknown" if rope.middle_mark else "it has no middle mark"
-            why = f"{rope.name}: {has}"
-            found.add("system.middle", "Not checked", f"rope.{rope.id}", "The middle of {rope} is not certain",
-                      "The rope is to be centred by its mark, but {has}.", words={"rope": rope.name, "has": has},
-                      fix=Fix(Sentence("Run both ends out together"), (Edit((*at, "middle_by"), "ends run together"),)))
-        else:
-            off, source = limits_m(rope.middle_off_m)[1], "entered"
-    if isinstance(whole, Unknown):
-        why = whole.why
+    whole = _whole(rope, ctx, found, book)
+    why = whole.why if isinstance(whole, Unknown) else _middle(rope, system.middle_by, found, at)
     made = []
     for end in ("a", "b"):
-        low = high = None
-        if not why:
-            terms = [Term("e", "how far the middle is off", off, "fine length", source)]
-            low = book.number(f"strand.{rope.id}-{end}.low", f"{rope.name}, half, low end", "R/2 - e",
-                              [computed("R", "real length, low end", whole[0]), *terms],
-                              whole[0].value / 2 - off, "length", "down")
-            high = book.number(f"strand.{rope.id}-{end}.high", f"{rope.name}, half, high end", "R/2 + e",
-                               [computed("R", "real length, high end", whole[1]), *terms],
-                               whole[1].value / 2 + off, "length", "up")
+        low, high = (None, None) if why else _half(rope, end, system.middle_by, whole, book)
         # Until the pull, either side may be the one that travels: each must be long enough for both.
         made.append(Strand(rope, end, "ride and pull", 0.5, low, high, why, _knotted(system, rope, end)))
     return sorted(made, key=lambda s: s.end == system.pulled_end)
@@ -194,8 +218,13 @@ def _less_knots(rope: Rope, whole: tuple[Number, Number] | Unknown, knots: list[
 def _join_knot(system: System) -> list[tuple[str, str, float, str]]:
     tail, source = (system.tails_m.value, "decided") if system.tails_m.kind == "known" else (
         row("knots", "tail.join").high, row("knots", "tail.join").cited)
-    made = [("join", "rope used.opposed overhand" if system.knot == "opposed overhand" else "rope used.flat overhand", tail, source)]
-    return made + ([("second overhand", "rope used.second overhand", 0.0, "none")] if system.knot == "flat overhand, second behind" else [])
+    return _knots_of(system.knot, tail, source)
+
+
+def _knots_of(knot: str, tail: float, source: str) -> list[tuple[str, str, float, str]]:
+    """What a join takes of each of its ropes: its knots and one tail."""
+    made = [("join", {"opposed overhand": "rope used.opposed overhand", "flat figure eight": "rope used.flat figure eight"}.get(knot, "rope used.flat overhand"), tail, source)]
+    return made + ([("second overhand", "rope used.second overhand", 0.0, "none")] if knot == "flat overhand, second behind" else [])
 
 
 def _block_knot(system: System) -> list[tuple[str, str, float, str]]:
@@ -216,13 +245,17 @@ def _joined(system: System, ctx: Context, found: Findings, book: Book, at: tuple
 
 
 def _thin_through(system: System, through: Rope, other: Rope, found: Findings, at: tuple) -> None:
-    if through.diameter_mm.kind == "unknown" or other.diameter_mm.kind == "unknown" \
-            or through.diameter_mm.value >= other.diameter_mm.value:
+    if through.diameter_mm.kind == "unknown" or other.diameter_mm.kind == "unknown":
+        found.add("system.thin-through", "Not checked", "system", "Which of the two ropes is the thicker is unknown", "The thicker goes through the ring. Not checked: the diameter of {rope} is unknown.",
+                  words={"rope": (through if through.diameter_mm.kind == "unknown" else other).name})
+        return
+    by = other.diameter_mm.value - through.diameter_mm.value
+    if by <= 1e-9:
         return
     swap = Fix(Sentence("Put {rope} through the ring", {}, {"rope": other.name}), (
         Edit((*at, "through"), other.id), Edit((*at, "through_end"), system.other_end),
         Edit((*at, "other"), through.id), Edit((*at, "other_end"), system.through_end)))
-    found.add("system.thin-through", "Shortfall", "system", "The thinner rope runs through the ring",
+    found.add("system.thin-through", "Shortfall" if by >= row("knots", "thin.through").low - 1e-9 else "Note", "system", "The thinner rope runs through the ring",
               "{thin} is {d1}, {thick} is {d2}. The thick strand grips more in the device and creeps down, the "
               "join travels with the rider and the thin end is drawn up. The thicker goes through the ring.",
               numbers={"d1": Number(through.diameter_mm.value, "diameter"), "d2": Number(other.diameter_mm.value, "diameter")},
@@ -286,18 +319,19 @@ def _releasable(system: System, ctx: Context, found: Findings, book: Book, at: t
         return made
     more = ctx.ropes[system.reserve_rope]
     _cord_ridden(more, found)
-    whole, bend = _whole(more, ctx, found, book), row("knots", "rope used.opposed overhand")
+    whole = _whole(more, ctx, found, book)
     if isinstance(whole, Unknown) or more.diameter_mm.kind == "unknown" or rope.diameter_mm.kind == "unknown":
         why = whole.why if isinstance(whole, Unknown) else f"the diameter of {(more if more.diameter_mm.kind == 'unknown' else rope).name} is unknown"
         return [made[0], replace(made[1], low=None, high=None, why=why)]
-    tail = row("knots", "tail.join")
-    takes = bend.high * (rope.diameter_mm.value + more.diameter_mm.value) / 1000 + 2 * tail.high
-    both = [book.number(f"strand.{rope.id}-{made[1].end}.joined.{side}", f"reserve with {more.name} joined on, {side} end", "K + R - n*(d1 + d2)/1000 - 2*t", [
-        computed("K", f"{rope.name} in reserve", one), computed("R", f"real length of {more.name}", two), from_row("n", bend, bend.high, "count"),
+    tail, knots = row("knots", "tail.join"), [row("knots", key) for _, key, _, _ in _knots_of(system.reserve_knot, 0.0, "")]
+    takes = sum(k.high for k in knots) * (rope.diameter_mm.value + more.diameter_mm.value) / 1000 + 2 * tail.high
+    symbols = " + ".join(f"n{i}" for i in range(1, len(knots) + 1))
+    both = [book.number(f"strand.{rope.id}-{made[1].end}.joined.{side}", f"reserve with {more.name} joined on, {side} end", f"K + R - ({symbols})*(d1 + d2)/1000 - 2*t", [
+        computed("K", f"{rope.name} in reserve", one), computed("R", f"real length of {more.name}", two), *(from_row(f"n{i}", k, k.high, "count") for i, k in enumerate(knots, 1)),
         Term("d1", f"diameter of {rope.name}", rope.diameter_mm.value, "diameter", "entered"), Term("d2", f"diameter of {more.name}", more.diameter_mm.value, "diameter", "entered"),
         from_row("t", tail, tail.high, "fine length")], one.value + two.value - takes, "length", "down" if side == "low" else "up")
         for side, one, two in (("low", made[1].low, whole[0]), ("high", made[1].high, whole[1]))]
-    return [made[0], replace(made[1], low=both[0], high=both[1])]
+    return [made[0], replace(made[1], low=both[0], high=both[1], join_at=made[1].low)]
 
 
 def _single(system: System, rope: Rope, end: str, role: Role, knots: list, ctx: Context, found: Findings, book: Book) -> Strand:
@@ -316,18 +350,19 @@ def _bights(system: System, ctx: Context, found: Findings, book: Book, at: tuple
     """The chain takes the same of either side; of one rope, tied at its middle."""
     rope = ctx.ropes[system.rope]
     _cord_ridden(rope, found)
-    pulled = [(ctx.ropes[system.other], system.other_end)] if system.other is not None else [(rope, _other(system.ridden_end))]
+    pulled = (ctx.ropes[system.other], system.other_end) if system.other is not None else (rope, _other(system.ridden_end))
     used, made = row("knots", "rope used.bight"), []
-    for r, end, role in ((rope, system.ridden_end, "ride"), (*pulled[0], "pull")):
+    lost = "" if system.other is not None else _middle(rope, system.middle_by, found, at)
+    for r, end, role in ((rope, system.ridden_end, "ride"), (*pulled, "pull")):
         whole = _whole(r, ctx, found, book)
-        why = whole.why if isinstance(whole, Unknown) else "how many bights there are is unknown" if system.bights.kind == "unknown" else ""
+        why = whole.why if isinstance(whole, Unknown) else lost or ("how many bights there are is unknown" if system.bights.kind == "unknown" else "")
         ends: list[Number | None] = [None, None]
         if not why:
-            half, formula = (1.0, "R - n*u") if system.other is not None else (0.5, "R/2 - n*u")
-            ends = [book.number(f"strand.{r.id}-{end}.{side}", f"{r.name} {end.upper()} past the bights, {side} end", formula, [
-                computed("R", f"real length, {side} end", w), Term("n", "bights", system.bights.value, "count", f"decided: {system.bights.method}"),
-                from_row("u", used, used.high, "fine length")], half * w.value - system.bights.value * used.high, "length", "down" if side == "low" else "up")
-                for side, w in zip(("low", "high"), whole)]
+            sides = whole if system.other is not None else _half(r, end, system.middle_by, whole, book)
+            ends = [book.number(f"strand.{r.id}-{end}.past.{side}", f"{r.name} {end.upper()} past the bights, {side} end", "R - n*u", [
+                computed("R", f"its side, {side} end", w), Term("n", "bights", system.bights.value, "count", f"decided: {system.bights.method}"),
+                from_row("u", used, used.high, "fine length")], w.value - system.bights.value * used.high, "length", "down" if side == "low" else "up")
+                for side, w in zip(("low", "high"), sides)]
         made.append(Strand(r, end, role, 1.0 if role == "ride" else 0.0, ends[0], ends[1], why, _knotted(system, r, end)))
     return made
 

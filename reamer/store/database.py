@@ -15,16 +15,37 @@ class StoreError(Exception):
 
 
 class MigrationError(StoreError):
-    """A migration that failed; nothing of it was kept."""
+    """A migration that failed, nothing of which was kept; or a database that cannot be opened or is of a newer version."""
+
+
+def trouble(e: sqlite3.Error) -> str:
+    """What is wrong with the database, in one sentence.
+
+    e: what SQLite raised
+    returns: the sentence
+    """
+    text = str(e).lower()
+    for part, said in (("full", "the disk is full."), ("locked", "the database is in use by another program; try again."), ("readonly", "the database may only be read, not written."),
+                       ("read-only", "the database may only be read, not written."), ("not a database", "the file is not a database of Reamer's."), ("malformed", "the database file is damaged."),
+                       ("unable to open", "the database file cannot be opened; its folder may be missing or closed to you."), ("disk i/o", "the disk cannot be read or written.")):
+        if part in text:
+            return said
+    return f"the database says: {e}."
 
 
 def connect(path: str | Path) -> sqlite3.Connection:
     """A connection with foreign keys on and a write-ahead log; transactions are ours to open."""
     conn = sqlite3.connect(path, isolation_level=None, timeout=10)
-    conn.row_factory = sqlite3.Row
-    conn.execute("PRAGMA foreign_keys = ON")
-    conn.execute("PRAGMA journal_mode = WAL")
-    conn.execute("PRAGMA synchronous = FULL")
+    try:
+        conn.row_factory = sqlite3.Row
+        conn.execute("PRAGMA foreign_keys = ON")
+        # Asked before it is set: a database that may only be read, or is of a newer version, is left as it is.
+        if conn.execute("PRAGMA user_version").fetchone() and conn.execute("PRAGMA journal_mode").fetchone()[0] != "wal":
+            conn.execute("PRAGMA journal_mode = WAL")
+        conn.execute("PRAGMA synchronous = FULL")
+    except sqlite3.Error:
+        conn.close()
+        raise
     return conn
 
 
@@ -34,10 +55,11 @@ def transaction(conn: sqlite3.Connection) -> Iterator[None]:
     conn.execute("BEGIN IMMEDIATE")
     try:
         yield
+        conn.execute("COMMIT")
     except BaseException:
-        conn.execute("ROLLBACK")
+        if conn.in_transaction:
+            conn.execute("ROLLBACK")
         raise
-    conn.execute("COMMIT")
 
 
 def statements(sql: str) -> Iterator[str]:
@@ -58,9 +80,20 @@ def migrate(conn: sqlite3.Connection, folder: Path = MIGRATIONS) -> list[str]:
     returns: names of those applied now
     raises: MigrationError; earlier ones stay, the failing one leaves nothing behind
     """
-    conn.execute("CREATE TABLE IF NOT EXISTS migration (name TEXT PRIMARY KEY, applied_at TEXT NOT NULL) STRICT")
+    steps = sorted(folder.glob("[0-9][0-9][0-9][0-9]_*.sql"))
+    try:
+        there = [r[0] for r in conn.execute("SELECT name FROM migration ORDER BY name")] if conn.execute(
+            "SELECT 1 FROM sqlite_master WHERE name = 'migration'").fetchone() else []
+        strange = [name for name in there if name not in {s.name for s in steps}]
+        if strange:
+            raise MigrationError(f"the database is of version {max(there)[:4]}, this program knows up to {steps[-1].name[:4] if steps else 'none'} (unknown: {strange[0]}); use the newer program. Nothing was written.")
+        if not there and not strange and conn.execute("SELECT 1 FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name <> 'migration'").fetchone():
+            raise MigrationError("the file is a database of something else. Nothing was written.")
+        conn.execute("CREATE TABLE IF NOT EXISTS migration (name TEXT PRIMARY KEY, applied_at TEXT NOT NULL) STRICT")
+    except sqlite3.Error as e:
+        raise MigrationError(trouble(e)) from e
     applied = []
-    for step in sorted(folder.glob("[0-9][0-9][0-9][0-9]_*.sql")):
+    for step in steps:
         try:
             with transaction(conn):
                 # Asked inside the transaction: another process may have been faster.

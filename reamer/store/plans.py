@@ -6,11 +6,13 @@ import datetime as dt
 import json
 import secrets
 import sqlite3
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from reamer.core.changes import describe_change
+from reamer.core.errors import PlanError
 from reamer.core.model import Plan
-from reamer.core.reading import read_plan
+from reamer.core.reading import MOST_BYTES, read_plan
 from reamer.store.database import StoreError, transaction
 
 
@@ -25,9 +27,17 @@ class NothingToUndo(StoreError):
 class StaleRevision(StoreError):
     """The edit was made from a revision that is no longer the newest."""
 
-    def __init__(self, base: int, head: Head, since: list[RevisionRow]):
-        super().__init__(f"made from revision {base}, but the newest is {head.revision}")
-        self.base, self.head, self.since = base, head, since
+    def __init__(self, base: int, newest: int, since: list[RevisionRow]):
+        super().__init__(f"made from revision {base}, but the newest is {newest}")
+        self.base, self.newest, self.since = base, newest, since
+
+
+class NoSuchRevision(StoreError):
+    """A revision that is asked about is not the newest, and no longer at hand."""
+
+    def __init__(self, revision: int, newest: int):
+        super().__init__(f"revision {revision} is no longer at hand; the newest is {newest}")
+        self.newest = newest
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,8 +83,10 @@ def now() -> str:
 class Plans:
     """The plans of one database."""
 
-    def __init__(self, conn: sqlite3.Connection):
+    def __init__(self, conn: sqlite3.Connection, sure: Callable[[str, int, Plan], None] = lambda *_: None):
+        """sure: asked of every revision inside its transaction, by plan, number and content; if it raises, nothing is saved."""
         self.conn = conn
+        self.sure = sure
 
     def list(self, deleted: bool = False) -> list[Listed]:
         """Plans in use, or those in the bin; newest save first."""
@@ -94,6 +106,7 @@ class Plans:
         with transaction(self.conn):
             self.conn.execute("INSERT INTO plan (id, created_at) VALUES (?, ?)", (plan_id, now()))
             self._insert(plan_id, 1, "edit", 1, None, what, plan.title, plan.model_dump_json())
+            self.sure(plan_id, 1, plan)
         return self.head(plan_id)
 
     def head(self, plan_id: str) -> Head:
@@ -104,6 +117,11 @@ class Plans:
                                  (plan_id, position)).fetchone()
         return Head(plan_id, row["number"], row["saved_at"], row["what"], body["parent"] is not None,
                     self._child(plan_id, position) is not None, read_plan(json.loads(body["body"])))
+
+    def text(self, plan_id: str) -> tuple[str, str]:
+        """The plan's title and its text as stored, whether or not it can still be read."""
+        row = self._head_row(plan_id)
+        return row["title"], self.conn.execute("SELECT body FROM revision WHERE plan_id = ? AND number = ?", (plan_id, row["position"])).fetchone()["body"]
 
     def history(self, plan_id: str, limit: int = 100) -> list[RevisionRow]:
         """Revisions, newest first."""
@@ -122,6 +140,7 @@ class Plans:
                 position = self._head_row(plan_id)["position"]
                 self._insert(plan_id, head.revision + 1, "edit", head.revision + 1, position,
                              describe_change(head.plan, plan), plan.title, plan.model_dump_json())
+                self.sure(plan_id, head.revision + 1, plan)
         return self.head(plan_id)
 
     def undo(self, plan_id: str, base: int) -> Head:
@@ -147,24 +166,28 @@ class Plans:
                 raise NoSuchPlan(plan_id)
 
     def _step(self, plan_id: str, base: int, kind: str) -> Head:
+        # What stands now is not read: a plan that cannot be read any more can still be stepped back from.
         with transaction(self.conn):
-            head = self._at_base(plan_id, base)
-            position = self._head_row(plan_id)["position"]
+            row = self._head_row(plan_id)
+            number, position = row["number"], row["position"]
+            if number != base:
+                raise StaleRevision(base, number, [r for r in self.history(plan_id) if r.number > base])
             here = self.conn.execute("SELECT parent, what FROM revision WHERE plan_id = ? AND number = ?",
                                      (plan_id, position)).fetchone()
             target = here["parent"] if kind == "undo" else self._child(plan_id, position)
             if target is None:
                 raise NothingToUndo(f"there is nothing to {kind}")
-            to = self.conn.execute("SELECT title, what FROM revision WHERE plan_id = ? AND number = ?",
+            to = self.conn.execute("SELECT title, what, body FROM revision WHERE plan_id = ? AND number = ?",
                                    (plan_id, target)).fetchone()
             undone = here["what"] if kind == "undo" else to["what"]
-            self._insert(plan_id, head.revision + 1, kind, target, None, f"{kind}: {undone}"[:300], to["title"], None)
+            self._insert(plan_id, number + 1, kind, target, None, f"{kind}: {undone}"[:300], to["title"], None)
+            self.sure(plan_id, number + 1, read_plan(json.loads(to["body"])))
         return self.head(plan_id)
 
     def _at_base(self, plan_id: str, base: int) -> Head:
         head = self.head(plan_id)
         if head.revision != base:
-            raise StaleRevision(base, head, [r for r in self.history(plan_id) if r.number > base])
+            raise StaleRevision(base, head.revision, [r for r in self.history(plan_id) if r.number > base])
         return head
 
     def _head_row(self, plan_id: str) -> sqlite3.Row:
@@ -181,6 +204,8 @@ class Plans:
 
     def _insert(self, plan_id: str, number: int, kind: str, position: int, parent: int | None, what: str, title: str,
                 body: str | None) -> None:
+        if body is not None and len(body.encode()) > MOST_BYTES:
+            raise PlanError("", f"the plan would have {len(body.encode()):,} bytes; a plan has at most {MOST_BYTES:,}")
         self.conn.execute(
             "INSERT INTO revision (plan_id, number, kind, position, parent, saved_at, what, title, body) "
             "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",

@@ -45,7 +45,7 @@ def endpoint(bp: Blueprint, method: str, path: str, returns: Any = None, body: t
                 try:
                     path_values["body"] = body.model_validate(data)
                 except ValidationError as e:
-                    raise Invalid(all_errors(e, data)[:50]) from None
+                    raise Invalid(all_errors(e, data)) from None
             answer = view(**path_values)
             if adapter is None:
                 return answer if isinstance(answer, Response) else Response(status=204)

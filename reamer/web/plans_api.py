@@ -3,30 +3,32 @@
 from __future__ import annotations
 
 import dataclasses
-import functools
 import json
+import logging
+import threading
+from collections import OrderedDict
 from typing import Annotated, Any, Literal
 
 from flask import Blueprint, Response, current_app, g
 from pydantic import BaseModel, ConfigDict, Field
 
-from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop, compare_patterns, pull_curve
+from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop, compare_patterns, pull_curve, workings_of
 from reamer.core.comparison import Comparison, compare_systems
 from reamer.core.context import Context, context
 from reamer.core.courtesy import CourtesyWay, courtesy_ways
 from reamer.core.errors import PlanError
 from reamer.core.kit import Difference, differences
-from reamer.core.model import Drop, Name, Plan, Shed
+from reamer.core.model import POLICY_SETS, Drop, Name, Plan, Shed
 from reamer.core.patterns import PatternRow
 from reamer.core.pull import Curve
-from reamer.core.reading import read_plan
+from reamer.core.reading import MOST_BYTES, read_plan
 from reamer.core.say import Number
 from reamer.core.schools import School, schools
 from reamer.core.tables import NAMES, KnotGuide, Question, Row, knot_guide, patterns, questions, replaceable, table
 from reamer.core.working import Working
 from reamer.demos import DEMOS
 from reamer.store.database import connect
-from reamer.store.plans import Head, Plans, RevisionRow, StaleRevision
+from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow
 from reamer.store.shed import ShedHead, Sheds
 from reamer.web.endpoints import endpoint, openapi
 
@@ -40,10 +42,11 @@ class Body(BaseModel):
 
 
 class Empty(Body):
-    """Start with nothing but a title."""
+    """Start with nothing but a title, and the choices of canyons or of multi-pitch climbs."""
 
     kind: Literal["empty"]
     title: Name
+    style: Literal["canyon", "multi-pitch"] = "canyon"
 
 
 class FromDemo(Body):
@@ -115,7 +118,7 @@ class PlanView(BaseModel):
 
 
 class ListedPlan(BaseModel):
-    """A plan in the list or the bin."""
+    """A plan in the list or the bin. ``trouble``: why it cannot be opened, "" if it can."""
 
     id: str
     title: str
@@ -129,6 +132,7 @@ class ListedPlan(BaseModel):
     total_height: Number
     shortfalls: int
     not_checked: int
+    trouble: str = ""
 
 
 class ShedBody(Body):
@@ -158,17 +162,38 @@ class TableView(BaseModel):
     replaceable: list[str]
 
 
+class Assessed:
+    """Assessments by plan and revision, without their workings; those used longest ago go when there are too many drops."""
+
+    MOST_DROPS = 400
+
+    def __init__(self) -> None:
+        self.held: OrderedDict[tuple[str, int], tuple[Context, Assessment]] = OrderedDict()
+        self.lock = threading.Lock()
+
+    def get(self, plan_id: str, revision: int) -> tuple[Context, Assessment] | None:
+        """What is kept of a revision."""
+        with self.lock:
+            if (plan_id, revision) in self.held:
+                self.held.move_to_end((plan_id, revision))
+                return self.held[plan_id, revision]
+        return None
+
+    def put(self, plan_id: str, revision: int, plan: Plan) -> tuple[Context, Assessment]:
+        """Assess a revision and keep the answer."""
+        made = context(plan), dataclasses.replace(assess(plan), workings={})
+        with self.lock:
+            self.held[plan_id, revision] = made
+            self.held.move_to_end((plan_id, revision))
+            while len(self.held) > 1 and sum(1 + len(c.plan.drops) for c, _ in self.held.values()) > self.MOST_DROPS:
+                self.held.popitem(last=False)
+        return made
+
+
 def init_app(app: Any) -> None:
-    """Wire the plans into the app: one connection a request, plans of past revisions kept parsed."""
+    """Wire the plans into the app: one connection a request, assessments of the newest revisions kept."""
 
-    @functools.lru_cache(maxsize=64)
-    def assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
-        head = plans().head(plan_id)
-        if head.revision != revision:
-            raise StaleRevision(revision, head, [])
-        return context(head.plan), assess(head.plan)
-
-    app.extensions["assessed"] = assessed
+    app.extensions["assessed"] = Assessed()
 
     @app.teardown_appcontext
     def close(_: BaseException | None) -> None:
@@ -183,31 +208,51 @@ def plans() -> Plans:
     """The store, on this request's own connection."""
     if "conn" not in g:
         g.conn = connect(current_app.config["REAMER"].database)
-    return Plans(g.conn)
+    # Nothing is saved of which no answer can be given.
+    return Plans(g.conn, lambda plan_id, revision, plan: kept().put(plan_id, revision, plan))
 
 
-def _assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
-    return current_app.extensions["assessed"](plan_id, revision)
+def kept() -> Assessed:
+    """The assessments that are kept."""
+    return current_app.extensions["assessed"]
+
+
+def _assessed(plan_id: str, revision: int, head: Head | None = None) -> tuple[Context, Assessment]:
+    found = kept().get(plan_id, revision)
+    if found is not None:
+        return found
+    head = head or plans().head(plan_id)
+    if head.revision != revision:
+        raise NoSuchRevision(revision, head.revision)
+    return kept().put(plan_id, revision, head.plan)
 
 
 def _view(head: Head) -> PlanView:
-    _, assessment = _assessed(head.id, head.revision)
+    _, assessment = _assessed(head.id, head.revision, head)
     return PlanView.model_construct(
         id=head.id, revision=head.revision, saved_at=head.saved_at, what=head.what, can_undo=head.can_undo,
-        can_redo=head.can_redo, plan=head.plan, assessment=dataclasses.replace(assessment, workings={}))
+        can_redo=head.can_redo, plan=head.plan, assessment=assessment)
 
 
 def _listed(deleted: bool) -> list[ListedPlan]:
     made = []
     for row in plans().list(deleted):
+        blank = ListedPlan(**dataclasses.asdict(row), place="", on=None, drops=0, total_height=Number(0, "length"), shortfalls=0, not_checked=0)
         if deleted:
-            made.append(ListedPlan(**dataclasses.asdict(row), place="", on=None, drops=0, total_height=Number(0, "length"),
-                                   shortfalls=0, not_checked=0))
+            made.append(blank)
             continue
-        ctx, a = _assessed(row.id, row.revision)
-        made.append(ListedPlan(**dataclasses.asdict(row), place=ctx.plan.place, on=str(ctx.plan.on) if ctx.plan.on else None,
-                               drops=len(a.drops), total_height=a.total_height, shortfalls=a.tally["Shortfall"],
-                               not_checked=a.tally["Not checked"]))
+        try:
+            ctx, a = _assessed(row.id, row.revision)
+        except PlanError as e:
+            made.append(blank.model_copy(update={"trouble": f"It cannot be read: {e}."}))
+        except Exception as e:
+            # No plan may keep the others from being listed.
+            logging.getLogger("reamer").exception("a plan cannot be assessed", exc_info=e)
+            made.append(blank.model_copy(update={"trouble": "It cannot be worked out: something failed inside Reamer."}))
+        else:
+            made.append(blank.model_copy(update={
+                "place": ctx.plan.place, "on": str(ctx.plan.on) if ctx.plan.on else None, "drops": len(a.drops), "total_height": a.total_height,
+                "shortfalls": a.tally["Shortfall"], "not_checked": a.tally["Not checked"]}))
     return made
 
 
@@ -228,7 +273,7 @@ def create_plan(body: CreateBody) -> PlanView:
     """Make a plan: empty, from a demonstration, from a file, or as a copy."""
     source = body.source
     if source.kind == "empty":
-        return _view(plans().create(Plan(format=1, title=source.title)))
+        return _view(plans().create(Plan(format=1, title=source.title, policies=POLICY_SETS[source.style])))
     if source.kind == "demo":
         if source.name not in DEMOS:
             raise PlanError("source/name", f"no demonstration {source.name[:40]!r}; there are {', '.join(DEMOS)}")
@@ -301,18 +346,17 @@ def preview_drop(plan_id: str, body: PreviewBody) -> DropAssessment:
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/workings/<subject>", list[Working])
 def list_workings(plan_id: str, revision: int, subject: str) -> list[Working]:
     """The workings behind one drop's numbers, or the shed's (``shed``)."""
-    _, assessment = _assessed(plan_id, revision)
-    key = "" if subject == "shed" else subject
-    if key not in assessment.workings:
-        raise PlanError("subject", f"no drop {subject[:40]!r} in this plan")
-    return list(assessment.workings[key])
+    ctx, assessment = _assessed(plan_id, revision)
+    if subject == "shed":
+        return list(workings_of(ctx, assessment, None))
+    return list(workings_of(ctx, assessment, _drop(ctx, subject, "subject")[0]))
 
 
-def _drop(ctx: Context, drop_id: str) -> tuple[int, Drop]:
+def _drop(ctx: Context, drop_id: str, field: str = "drop_id") -> tuple[int, Drop]:
     for i, drop in enumerate(ctx.plan.drops):
         if drop.id == drop_id:
             return i, drop
-    raise PlanError("drop_id", f"no drop {drop_id[:40]!r} in this plan")
+    raise PlanError(field, f"no drop {drop_id[:40]!r} in this plan")
 
 
 def _state(plan_id: str, revision: int, drop_id: str, which: int) -> tuple[Context, int, Drop]:
@@ -414,10 +458,13 @@ def list_tables() -> list[TableView]:
 
 @bp.get("/plans/<plan_id>/file")
 def plan_file(plan_id: str) -> Response:
-    """The plan as a file."""
-    plan = plans().head(plan_id).plan
-    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in plan.title.lower()).strip("-") or "plan"
-    return Response(plan.model_dump_json(indent=2), content_type="application/json",
+    """The plan as a file, spaced for reading where it can then still be read back."""
+    title, body = plans().text(plan_id)
+    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in title.lower()).strip("-") or "plan"
+    spaced = json.dumps(json.loads(body), indent=1, ensure_ascii=False)
+    if len(spaced.encode()) <= MOST_BYTES:
+        body = spaced
+    return Response(body, content_type="application/json",
                     headers={"Content-Disposition": f'attachment; filename="{name}.reamer.json"'})
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import logging
+import sqlite3
 from dataclasses import asdict
 from http import HTTPStatus
 
@@ -12,7 +13,8 @@ from pydantic import BaseModel
 from werkzeug.exceptions import HTTPException
 
 from reamer.core.errors import PlanError
-from reamer.store.plans import NoSuchPlan, NothingToUndo, StaleRevision
+from reamer.store.database import trouble
+from reamer.store.plans import NoSuchPlan, NoSuchRevision, NothingToUndo, StaleRevision
 from reamer.store.shed import StaleShed
 
 
@@ -74,14 +76,22 @@ def init_app(app: Flask) -> None:
     def no_plan(_: NoSuchPlan) -> Response:
         return problem(404, "There is no such plan; it may be in the bin.")
 
+    @app.errorhandler(NoSuchRevision)
+    def gone(e: NoSuchRevision) -> Response:
+        return problem(410, f"{e}.".capitalize(), revision=e.newest)
+
+    @app.errorhandler(sqlite3.Error)
+    def database(e: sqlite3.Error) -> Response:
+        return problem(503, f"Nothing was saved: {trouble(e)}")
+
     @app.errorhandler(NothingToUndo)
     def nothing(e: NothingToUndo) -> Response:
         return problem(409, f"{e}.".capitalize())
 
     @app.errorhandler(StaleRevision)
     def stale(e: StaleRevision) -> Response:
-        return problem(409, f"This edit was made from revision {e.base}; the newest is {e.head.revision}.",
-                       revision=e.head.revision, since=[SinceRow(**asdict(r)) for r in e.since])
+        return problem(409, f"This edit was made from revision {e.base}; the newest is {e.newest}.",
+                       revision=e.newest, since=[SinceRow(**asdict(r)) for r in e.since])
 
     @app.errorhandler(StaleShed)
     def stale_shed(e: StaleShed) -> Response:

@@ -16,7 +16,7 @@ class Settings:
     database: Path
     port: int = 8420
     static: Path = STATIC
-    body_limit_bytes: int = 2_500_000
+    body_limit_bytes: int = 2_600_000
     hosts: tuple[str, ...] = field(default=())
 
     @property

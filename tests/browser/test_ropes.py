@@ -99,7 +99,7 @@ class Fixes(Browsing):
     def test_each_planted_fault_is_settled_by_its_button_and_brought_back_by_undo(self):
         """Each planted fault of ropes is settled by the button beside it and brought back by undo."""
         for make, drop, button, code in (
-            (canyon, 1, "Take the stoppers out", "end.water"), (canyon, 5, "Join Green 35 on behind the reserve", "release.reserve"), (canyon, 7, "Clip a carabiner in it", "block.passes"),
+            (canyon, 1, "Take the stoppers out", "end.water"), (canyon, 5, "Use Blue 60 instead, for the last person too", "release.reserve"), (canyon, 7, "Clip a carabiner in it", "block.passes"),
             (canyon, 8, "Let the ring hang over the edge", "pull.hard"), (buttress, 1, "Put Red 60 through the ring", "system.thin-through"), (buttress, 4, "Pull Teal 60", "pull.join-side"),
         ):
             with self.subTest(code):

@@ -42,7 +42,7 @@ class CheckValues(unittest.TestCase):
         share = bend_share(10, 3)[0]
         self.assertAlmostEqual(share, 0.726, 3)
         self.assertAlmostEqual(wrap_strength_kn(LABEL_KN, leg_angle_rad(radius_m(1.2), 0.6), 1, share, (), 0.2), 25.1, 1)
-        self.assertEqual(bend_share(2, 3), (0.25, 0.5))
+        self.assertEqual(bend_share(2, 3), (1 / 3, 1 / 3))
 
 
 class AgainstGeometry(unittest.TestCase):

@@ -26,6 +26,10 @@ def figures(low, high, method="tape"):
     return st.one_of(st.floats(low, high).map(lambda v: known(round(v, 3), method)), st.just(unknown("nobody knows")))
 
 
+def counts(low, high):
+    return st.one_of(st.integers(low, high).map(lambda n: known(n)), st.just(unknown("nobody knows")))
+
+
 def capacities(low=2, high=30):
     return st.one_of(st.tuples(st.floats(low, high), st.floats(0, 10)).map(lambda t: capacity(t[0], t[0] + t[1], "tested")), st.just(unknown("not tested")))
 
@@ -47,7 +51,7 @@ def systems(draw):
         {"kind": "blocked, pull cord", **ridden, **block, **join, "cord": other, "cord_end": draw(ENDS)},
         {"kind": "releasable", **ridden, "ride_m": draw(figures(1, 60)), "tie_off": draw(st.sampled_from(["munter-mule-overhand", "figure-eight device mule"])), "reserve_rope": draw(st.sampled_from([None, other]))},
         {"kind": "elastic-release device", **ridden, "device": draw(st.sampled_from(["eight", "gone"]))},
-        {"kind": "alternating bights", **ridden, "other": draw(st.sampled_from([None, other])), "other_end": draw(ENDS), "bights": draw(figures(1, 12)), "last_on": draw(st.sampled_from(["pull", "ride"])),
+        {"kind": "alternating bights", **ridden, "other": draw(st.sampled_from([None, other])), "other_end": draw(ENDS), "middle_by": draw(st.sampled_from(["mark", "ends run together"])), "bights": draw(counts(1, 12)), "last_on": draw(st.sampled_from(["pull", "ride"])),
          "last_m": draw(figures(0.1, 1)), "clipped": draw(st.booleans()), "block_holds": draw(capacities())},
         {"kind": "lowered", "rope": one, "end": draw(ENDS), "belayer": draw(st.sampled_from(["above", "below"])), "far_end_closed": draw(st.booleans())},
     ]))
@@ -57,10 +61,11 @@ def systems(draw):
 def ropes(draw):
     made = []
     for rope_id in ("r1", "r2", "r3", "c1"):
-        damage = [{"at_m": draw(figures(0, 60)), "takes_m": draw(figures(0, 2)), "use": draw(st.sampled_from(["knot passed", "longest sound piece"]))}] if draw(st.integers(0, 3)) == 0 else []
+        length = draw(figures(1, 90))
+        damage = [{"at_m": draw(figures(0, length["value"] if length["kind"] == "known" else 60)), "takes_m": draw(figures(0, 2)), "use": draw(st.sampled_from(["knot passed", "longest sound piece"]))}] if draw(st.integers(0, 3)) == 0 else []
         made.append(rope(rope_id, kind="pull cord" if rope_id == "c1" else draw(st.sampled_from(["low-stretch", "dynamic single", "dynamic half", "dynamic twin"])),
-                         nominal_m=draw(figures(1, 90)), measured_m=draw(figures(1, 90)), diameter_mm=draw(figures(5, 12)), strength_kn=draw(capacities()), elongation_pct=draw(figures(1, 10)),
-                         fibre=draw(st.sampled_from(["nylon", "polyester", "HMPE", "aramid", "unknown"])), wet_since_measured=draw(TRI), middle_mark=draw(st.booleans()),
+                         nominal_m=draw(figures(1, 90)) if length["kind"] == "known" else unknown("?"), measured_m=length, diameter_mm=draw(figures(5, 12)), strength_kn=draw(capacities()), elongation_pct=draw(figures(1, 10)),
+                         fibre=draw(st.sampled_from(["nylon", "polyester", "HMPE", "aramid", "polypropylene", "unknown"])), wet_since_measured=draw(TRI), middle_mark=draw(st.booleans()),
                          middle_off_m=draw(figures(0, 1)), damage=damage))
     return made
 
@@ -80,16 +85,17 @@ def anchors(draw):
     if kind == "rated":
         return {"kind": "direct", "anchor": "a", "ring": draw(st.sampled_from(["ring-steel", "link-8", "gone"])), "gain_m": draw(figures(0.05, 3))}, [rated("a")]
     if kind == "textile":
-        return {"kind": "direct", "anchor": "a", "ring": None, "gain_m": known(0.2)}, [{**rated("a"), "what": "textile", "in_place": draw(TRI), "good_strands": draw(figures(0, 5))}]
+        return {"kind": "direct", "anchor": "a", "ring": None, "gain_m": known(0.2)}, [{**rated("a"), "what": "textile", "in_place": draw(TRI), "good_strands": draw(counts(0, 5))}]
     if kind == "ice":
         return {"kind": "direct", "anchor": "post", "ring": None, "gain_m": known(0.1)}, [ice(cord=draw(st.sampled_from([None, "c1", "gone"])))]
-    return several(leg_to("a", 0, 0.2), leg_to("b", 0, -0.2), focal=draw(st.sampled_from(["knotted", "sliding", "limited"])), slack_m=draw(figures(0, 0.3))), [rated("a"), rated("b")]
+    return several(leg_to("a", 0, 0.2), leg_to("b", 0, -0.2), *([leg_to("c", draw(st.floats(-0.5, 0.5)), draw(st.floats(-0.3, 0.3)), draw(st.floats(0, 1)))] if draw(st.booleans()) else []),
+                   focal=draw(st.sampled_from(["knotted", "clipped", "sliding", "limited"])), slack_m=draw(figures(0, 0.3))), [rated("a"), rated("b"), rated("c")]
 
 
 @st.composite
 def plans(draw):
     rig, features = draw(anchors())
-    section = {**quick(2, 0.2, 15, "tape", "rounded"), "setback_m": draw(figures(0, 8)), "height_m": draw(figures(2, 50)), "edge": draw(st.sampled_from(["rounded", "coarse", "unknown"]))}
+    section = {**quick(2, 0.2, 15, "tape", "rounded"), "setback_m": draw(figures(0, 8)), "height_m": draw(figures(2, 50)), "edge": draw(st.sampled_from(["rounded", "coarse", "sharp", "unknown"])), "padded": draw(st.booleans())}
     data = anchored(rig, *features, system=draw(systems()), section=section, landing=draw(LANDINGS), ropes=draw(ropes()), mass=draw(st.sampled_from([None, 60.0, 110.0])), wet=draw(TRI))
     drop = data["drops"][0]
     drop["landing"].update(aside_m=draw(st.one_of(st.just(known(0, "eye")), figures(0, 20))), next_m=draw(figures(0, 3)))
@@ -106,6 +112,58 @@ def plans(draw):
         station["states"] = [{**state, "serves": "party"}, {**state, "id": "last", "serves": "last", "system": draw(systems())}]
     data["policies"].update(ends=draw(st.sampled_from(["always", "unless seen down"])), releasable=draw(st.sampled_from(["always", "for novices"])), strands=draw(st.sampled_from(["doubled", "single"])))
     return data
+
+
+def worse(draw, data):
+    """The plan one step worse, and what that was; None where there is no such step here."""
+    data = json.loads(json.dumps(data))
+    drop = data["drops"][0]
+    station = drop["station"]
+    one = data["shed"]["ropes"][0]
+
+    def lower(holds, by):
+        return capacity(holds["low_kn"] * by, holds["high_kn"], "tested again") if holds["kind"] == "range" else holds
+
+    def unknown_length():
+        one.update(measured_m=unknown("?"), nominal_m=unknown("?"), damage=[])
+
+    def damaged():
+        length = one["measured_m"] if one["measured_m"]["kind"] == "known" else one["nominal_m"]
+        if length["kind"] == "known" and not one["damage"]:
+            one["damage"] = [{"at_m": known(round(length["value"] * draw(st.sampled_from([0.1, 0.4, 0.5, 0.6, 0.9])), 2), "tape"), "takes_m": known(0.5, "tape"), "use": draw(st.sampled_from(["knot passed", "longest sound piece"]))}]
+
+    def sharper():
+        drop["section"]["edge"] = {"rounded": "coarse", "coarse": "sharp"}.get(drop["section"]["edge"], drop["section"]["edge"])
+        drop["section"]["padded"] = False
+
+    def open_ends():
+        for state in station["states"]:
+            if "stoppers" in state["system"] and drop["landing"]["kind"] != "moving water":
+                state["system"]["stoppers"] = []
+
+    def weaker():
+        for f in station["features"]:
+            if "holds" in f and f["holds"]["kind"] != "mass":
+                f["holds"] = lower(f["holds"], 0.5)
+
+    def unsound():
+        for f in station["features"]:
+            f.update({"sound": "no"} if f["kind"] == "post" else {"ice": "white, aerated"} if f["kind"] == "ice thread" else {})
+
+    def heavier():
+        for p in data["party"]:
+            p["mass_kg"] = known(p["mass_kg"]["value"] + 25)
+
+    steps = {"unknown length": unknown_length, "damage": damaged, "sharper": sharper, "wet": lambda: station.update(wet="yes"), "open ends": open_ends, "weaker": weaker, "unsound": unsound, "heavier": heavier,
+             "weaker rope": lambda: one.update(strength_kn=lower(one["strength_kn"], 0.5)), "weaker ring": lambda: [r.update(rating_kn=lower(r["rating_kn"], 0.4)) for r in data["shed"]["rings"]],
+             "taller": lambda: drop["section"]["height_m"].update({"value": drop["section"]["height_m"]["value"] + 5} if drop["section"]["height_m"]["kind"] == "known" else {}),
+             "cracks": lambda: drop.update(cracks="yes")}
+    name = draw(st.sampled_from(sorted(steps)))
+    steps[name]()
+    return name, data
+
+
+LEVELS = {"Note": 0, "Caution": 1, "Not checked": 2, "Shortfall": 3}
 
 
 class AnyPlan(unittest.TestCase):
@@ -133,9 +191,44 @@ class AnyPlan(unittest.TestCase):
         for s in (d, d.last) if d.last else (d,):
             for part in s.parts:
                 self.assertEqual(part.low is None or part.required is None, part.verdict == "Not checked", part.key)
+                if part.low is None and part.where == "riding" and not part.key.startswith("device"):
+                    # What is not known is named, in a finding of its own.
+                    named = {f.subject.part for f in d.findings if f.severity in ("Not checked", "Shortfall")}
+                    self.assertTrue(part.key in named or (part.said and {"webbing", "anchor"} & named), (part.key, part.why, named))
             blank = any(r.spare is None and not r.at_surface for r in s.reach) or (s.pull.worst is None and s.retrieval.side.strand)
             if blank:
                 self.assertTrue({"Not checked", "Shortfall"} & found)
+
+    @given(st.data(), plans())
+    @settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck))
+    def test_worse_is_never_milder(self, source, data):
+        """One step worse anywhere: the worst that is said of the drop is no milder, and no part holds more, no rope has more to spare.
+
+        Over moving water a taller drop may fit a rope that was too long; and what is too long to know is not known to be too long."""
+        name, after = worse(source.draw, data)
+        p, q = read_plan(data), read_plan(after)
+        a, b = assess(p), assess(q)
+        first, then = a.drops[0], b.drops[0]
+        level = [max((LEVELS[f.severity] for f in x.drops[0].findings), default=0) for x in (a, b)]
+        if not (name == "unknown length" and level[0] == 3) and not (name == "taller" and data["drops"][0]["landing"]["kind"] == "moving water"):
+            self.assertGreaterEqual(level[1], level[0], name)
+        for s, t in ((first, then), (first.last, then.last)):
+            if s is None or t is None:
+                continue
+            was = {x.key: x for x in s.parts}
+            for part in t.parts:
+                old = was.get(part.key)
+                if old is not None and old.low is not None and part.low is not None and name != "heavier":
+                    self.assertLessEqual(part.low.value, old.low.value + 1e-9, (name, part.key))
+                if old is not None and old.required is not None and part.required is not None and name in ("heavier", "weaker", "wet"):
+                    # Elastic legs that stretch more share a little more evenly: of a peak that is its least all the same, one may get less.
+                    slack = 0.02 * old.required.value if part.key.startswith(("point.", "leg.", "loop")) else 1e-9
+                    self.assertGreaterEqual(part.required.value, old.required.value - slack, (name, part.key))
+            spare = {r.key: r for r in s.reach}
+            for r in t.reach:
+                # A stopper that is left out takes no rope; that is said as an open end.
+                if name != "open ends" and r.key in spare and r.spare is not None and spare[r.key].spare is not None:
+                    self.assertLessEqual(r.spare.value, spare[r.key].spare.value + 1e-9, (name, r.key))
 
     @given(plans())
     @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))

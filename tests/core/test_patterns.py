@@ -117,7 +117,10 @@ class Schools(unittest.TestCase):
         for school in ("graded", "flat half"):
             got = tied("simple wrap", fibre="HMPE", school=school)
             self.assertTrue(got.forbidden and got.low is None)
-            self.assertIsNotNone(tied("frost knot", fibre="HMPE", school=school).low)
+            # A loop of HMPE that an overhand closes slips: pull tests, common practice, no source.
+            for pattern in ("frost knot", "re-threaded overhand", "redundant basket", "redundant wrap, quick tie", "threaded eye"):
+                slipping = tied(pattern, fibre="HMPE", school=school)
+                self.assertEqual((slipping.forbidden, slipping.low), ("overhand", None), pattern)
 
     def test_the_policy_reaches_the_load_path(self):
         def webbing(school):

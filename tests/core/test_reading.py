@@ -64,9 +64,12 @@ class Reader(unittest.TestCase):
 
     def test_what_the_refusals_say(self):
         cases = [
-            (b"\xff\xfe", "not UTF-8"), (b"{", "not JSON"), (b"[1]", "a plan is a JSON object"), (b"[" * 100_000, "not JSON"),
+            (b"\xff\xfe", "not UTF-8|not JSON"), (b"{", "not JSON"), (b"[1]", "a plan is a JSON object"), (b"[" * 100_000, "not JSON"),
             (b'{"format": 2}', r"format: this file has format '2'; this program reads format 1"),
-            (b'{"format": 1, "title": NaN}', "NaN is not a number"), (b'{"format": 1, "title": -Infinity}', "-Infinity is not"),
+            (b'{"format": 1, "title": NaN}', "title: NaN is not a number"), (b'{"format": 1, "title": -Infinity}', "title: -Infinity is not"),
+            (b'{"format": 1, "format": 1, "title": "x"}', "'format' is given twice"), (b'{"format": 1, "title": "\\ud800"}', "title: it holds half a character"),
+            (b'{"format": 1, "title": "a\\u001b[31m"}', "title: it holds the character U.001B"), (b'{"format": 1, "title": "x", "on": 0}', "on: a date is written"),
+            (b'{"format": 1, "title": "x", "drops": [' + b"{}," * 300 + b"{}]}", "drops: it has 301 entries"),
             (b" " * (MOST_BYTES + 1), "a plan has at most"), (b'{"format": 1}', "title: Field required"),
             (b'{"format": 1, "title": "x", "odd": 1}', "odd: Extra inputs"),
         ]

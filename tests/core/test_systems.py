@@ -223,10 +223,11 @@ class Water(unittest.TestCase):
             d = first(water(releasable(height - 0.75), height=height))
             low, high = d.taut.high.value - 0.3, d.taut.low.value
             if low <= high:
-                self.assertFalse(d.water.on_site)
+                # A tape is read to one part in a hundred: where the window is narrower, it is set on site.
+                self.assertEqual(d.water.on_site, 2 * 0.01 * (height - 0.75) > high - low + 0.01)
                 self.assertAlmostEqual(d.water.low.value, low)
                 self.assertAlmostEqual(d.water.high.value, high)
-                self.assertFalse({"reach.water", "reach.on-site", "reach.water-fixed"} & {f.code for f in d.findings})
+                self.assertFalse({"reach.water", "reach.water-fixed"} & {f.code for f in d.findings})
 
     def test_where_the_bounds_lie_too_far_apart_it_is_set_on_site(self):
         d = first(water(releasable(39), height=40))
@@ -313,12 +314,13 @@ class Passed(unittest.TestCase):
         def found(at, opening=36, end="b"):
             data = plan_of(doubled(pulled=end), ropes=[rope(damage=[{"at_m": known(at, "tape"), "takes_m": known(0.5, "tape")}])])
             return {f.severity for f in first(edited(data, (("shed", "rings", 0, "opening_mm"), known(opening)))).findings if f.code == "rope.passed"}
-        self.assertEqual(found(50), {"Caution"})               # on the pulled side, B: riders pass it
-        self.assertEqual(found(10), {"Caution", "Shortfall"})  # on the side that goes up: a butterfly of 36 mm meets a ring of 36
-        self.assertEqual(found(10, opening=40), {"Caution"})   # a wide ring lets it through
-        self.assertEqual(found(10, end="a"), {"Caution"})      # pulled from the other side it never meets the ring
+        self.assertEqual(found(45), {"Caution"})               # on the pulled side, B: riders pass it
+        self.assertEqual(found(50), set())                     # and this one lies below the landing
+        self.assertEqual(found(15), {"Caution", "Shortfall"})  # on the side that goes up: a butterfly of 36 mm meets a ring of 36
+        self.assertEqual(found(15, opening=40), {"Caution"})   # a wide ring lets it through
+        self.assertEqual(found(15, end="a"), {"Caution"})      # pulled from the other side it never meets the ring
         beyond = {**SAME, "ride_m": known(22, "tape")}
-        self.assertNotIn("rope.passed", codes(read_plan(plan_of(beyond, ropes=[rope(length=100, damage=[{"at_m": known(99.9, "tape"), "takes_m": known(0.1, "tape"), "use": "longest sound piece"}])]))))
+        self.assertNotIn("rope.passed", codes(read_plan(plan_of(beyond, ropes=[rope(length=100, damage=[{"at_m": known(40, "tape"), "takes_m": known(0.1, "tape"), "use": "longest sound piece"}])]))))
 
     def test_a_device_is_held_to_what_its_maker_states(self):
         def found(system, **device):

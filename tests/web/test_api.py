@@ -141,7 +141,7 @@ class Refusals(Client):
 
     def test_too_large(self):
         self.refused(self.http.put(self.url(), data=b"[" + b" " * 3_000_000, content_type="application/json"), 413)
-        self.refused(self.http.put(self.url(), data=b"[" + b" " * 2_100_000, content_type="application/json"), 422, words="at most")
+        self.refused(self.http.put(self.url(), data=b"[" + b" " * 2_550_000, content_type="application/json"), 422, words="at most")
 
     def test_stale(self):
         self.put(self.changed(lambda p: p.update(title="B")))

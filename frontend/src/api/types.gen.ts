@@ -338,13 +338,19 @@ export interface components {
     schemas: {
         /**
          * Accepted
-         * @description A single point that the guide accepts, and why. ``part``: its key in the load path.
+         * @description A single point that the guide accepts, and why. ``part``: its key in the load path. ``of``: what it was when it was accepted;
+         *     entered by the program, and no longer accepted once the part is another thing.
          */
         Accepted: {
             /** Part */
             part: string;
             /** Reason */
             reason: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
         };
         /**
          * AidLoad
@@ -429,7 +435,7 @@ export interface components {
         /**
          * Bights
          * @description A chain of alternating bights at the anchor, of one rope's two strands or of two ropes: one strand is ridden, the other
-         *     undoes the bights in turn. ``clipped``: a carabiner holds the last bight to the ride strand for all but the last.
+         *     undoes the bights in turn. ``middle_by``: how the middle of one rope is found. ``clipped``: a carabiner holds the last bight to the ride strand for all but the last.
          */
         Bights: {
             /**
@@ -455,6 +461,12 @@ export interface components {
              * @enum {string}
              */
             other_end: "a" | "b";
+            /**
+             * Middle By
+             * @default mark
+             * @enum {string}
+             */
+            middle_by: "mark" | "ends run together";
             /** Bights */
             bights: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
@@ -513,7 +525,7 @@ export interface components {
              * @default flat overhand
              * @enum {string}
              */
-            knot: "flat overhand" | "flat overhand, second behind" | "opposed overhand";
+            knot: "flat overhand" | "flat overhand, second behind" | "flat figure eight" | "opposed overhand";
             /** Tails M */
             tails_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
@@ -980,7 +992,7 @@ export interface components {
          *     pull: whether the rope comes down; retrieval: the side to pull, what comes first, what may catch; longer: how much longer the
          *     drop could be and still be reached; water: what to pay out over moving water; aids: loads on deviations and traverse lines;
          *     aside: what holds a rider to a landing off to the side; several, two, ice: the anchor as computed, of several points, of two posts, or of ice
-         *     cuts: by webbing id what this state takes, None where unknown
+         *     cuts: by webbing id what this state takes, None where unknown; wide: what is said once for the plan and holds here too
          *     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings, tally
          *     and verdict are then those of both.
          */
@@ -1033,6 +1045,11 @@ export interface components {
                 string,
                 components["schemas"]["Number"] | null
             ][];
+            /**
+             * Wide
+             * @default []
+             */
+            wide: components["schemas"]["Finding"][];
             /** @default null */
             last: components["schemas"]["DropAssessment"] | null;
         };
@@ -1073,7 +1090,7 @@ export interface components {
         };
         /**
          * Empty
-         * @description Start with nothing but a title.
+         * @description Start with nothing but a title, and the choices of canyons or of multi-pitch climbs.
          */
         Empty: {
             /**
@@ -1083,6 +1100,12 @@ export interface components {
             kind: "empty";
             /** Title */
             title: string;
+            /**
+             * Style
+             * @default canyon
+             * @enum {string}
+             */
+            style: "canyon" | "multi-pitch";
         };
         /**
          * End
@@ -1151,7 +1174,8 @@ export interface components {
         };
         /**
          * Finding
-         * @description One thing to know: a stable code, how serious, about what, in words whose numbers lead to workings.
+         * @description One thing to know: a stable code, how serious, about what, in words whose numbers lead to workings. ``settled``: who can
+         *     settle it; ``drops``: of one that is said once for the plan, where it holds.
          */
         Finding: {
             /** Code */
@@ -1171,6 +1195,17 @@ export interface components {
             working: string;
             /** @default null */
             fix: components["schemas"]["Fix"] | null;
+            /**
+             * Settled
+             * @default at home
+             * @enum {string}
+             */
+            settled: "at home" | "at the edge" | "from below";
+            /**
+             * Drops
+             * @default []
+             */
+            drops: string[];
         };
         /**
          * Fix
@@ -1280,7 +1315,8 @@ export interface components {
         };
         /**
          * Ice
-         * @description An ice thread's geometry: how long each hole is and how deep they meet. ``meets`` is false where they do not.
+         * @description An ice thread's geometry: how long each hole is and how deep they meet. ``meets`` is false where they do not; ``just``: only
+         *     if the spacing is no wider than it should be.
          */
         Ice: {
             first: components["schemas"]["Number"] | null;
@@ -1290,6 +1326,11 @@ export interface components {
             meets: boolean;
             /** Why */
             why: string;
+            /**
+             * Just
+             * @default false
+             */
+            just: boolean;
         };
         /**
          * IceThread
@@ -1332,6 +1373,12 @@ export interface components {
              */
             cord: string | null;
             /**
+             * Closed By
+             * @default usual
+             * @enum {string}
+             */
+            closed_by: "usual" | "ring bend" | "double fisherman's" | "triple fisherman's" | "overhand";
+            /**
              * In Place
              * @default no
              * @enum {string}
@@ -1348,7 +1395,7 @@ export interface components {
              * @default unknown
              * @enum {string}
              */
-            backed_up: "to the rope" | "to the cord" | "no" | "unknown";
+            backed_up: "to the rope" | "to the rope, slack" | "to the cord" | "no" | "unknown";
         };
         /**
          * Inspection
@@ -1427,7 +1474,7 @@ export interface components {
              * @default flat overhand
              * @enum {string}
              */
-            knot: "flat overhand" | "flat overhand, second behind" | "opposed overhand";
+            knot: "flat overhand" | "flat overhand, second behind" | "flat figure eight" | "opposed overhand";
             /** Tails M */
             tails_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
@@ -1526,7 +1573,8 @@ export interface components {
         /**
          * Leg
          * @description One point of an anchor of several and what joins it to the focal point: two strands of webbing, a sewn sling or
-         *     cord, or a chain. Its place: out toward the edge, aside to the left as one looks out, up.
+         *     cord, or a chain. Its place: out toward the edge, aside to the left as one looks out, up. ``closed_by``: the knot that
+         *     closes its loop; ``lies``: how a carabiner or link in it is loaded.
          */
         Leg: {
             /** Id */
@@ -1535,6 +1583,18 @@ export interface components {
             anchor: string;
             /** Of */
             of: string;
+            /**
+             * Closed By
+             * @default usual
+             * @enum {string}
+             */
+            closed_by: "usual" | "ring bend" | "double fisherman's" | "triple fisherman's" | "overhand";
+            /**
+             * Lies
+             * @default unknown
+             * @enum {string}
+             */
+            lies: "long axis" | "cross" | "gate open" | "unknown";
             /** Out M */
             out_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Aside M */
@@ -1563,7 +1623,7 @@ export interface components {
         };
         /**
          * ListedPlan
-         * @description A plan in the list or the bin.
+         * @description A plan in the list or the bin. ``trouble``: why it cannot be opened, "" if it can.
          */
         ListedPlan: {
             /** Id */
@@ -1589,6 +1649,11 @@ export interface components {
             shortfalls: number;
             /** Not Checked */
             not_checked: number;
+            /**
+             * Trouble
+             * @default
+             */
+            trouble: string;
         };
         /**
          * Lowered
@@ -1648,7 +1713,7 @@ export interface components {
              * @default unknown
              * @enum {string}
              */
-            bed: "dry rock" | "wet or loose" | "unknown";
+            bed: "dry rock" | "wet or loose" | "ice or snow" | "unknown";
             /** Slope Deg */
             slope_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
@@ -1730,7 +1795,7 @@ export interface components {
         };
         /**
          * OwnMargin
-         * @description Low-end capacity at least ``times`` the peak load.
+         * @description Low-end capacity at least ``times`` the peak load; one below the table's own needs a reason.
          */
         OwnMargin: {
             /**
@@ -1740,6 +1805,11 @@ export interface components {
             kind: "own";
             /** Times */
             times: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * Part
@@ -1747,7 +1817,8 @@ export interface components {
          *
          *     ``low`` and ``high`` are None where unknown, and ``why`` says so. ``required`` is what the margin policy asks.
          *     ``where``: in the way from rock to rider, or clipped in beside it. ``points``: the places in it, if more than one.
-         *     ``single``: its loss alone drops the rider; ``accepted``: why that is accepted, "" if it is not.
+         *     ``single``: its loss alone drops the rider; ``accepted``: why that is accepted, "" if it is not. ``said``: that it is not checked
+         *     has a finding of its own.
          */
         Part: {
             /** Key */
@@ -1793,6 +1864,11 @@ export interface components {
              * @default
              */
             accepted: string;
+            /**
+             * Said
+             * @default false
+             */
+            said: boolean;
         };
         /**
          * PatternRow
@@ -1963,7 +2039,7 @@ export interface components {
          * @description The guide's choices where practitioners disagree. ``retention``: graded by knot, or any knot halves it;
          *     ``bend``: of a wrap at the back, where it keeps more, or in view, where it can be looked at; ``focal``: the ring
          *     free to slide at the focal point, or held there by a knot; ``join``: of two ropes; ``ends``: knotted always, or not where
-         *     they are seen down; ``strands``: doubled or single where both would do; ``releasable``: for everyone, or for novices.
+         *     they are seen down; ``strands``: doubled or single where both would do; ``releasable``: for everyone, for novices, or not asked for.
          */
         Policies: {
             /**
@@ -1996,7 +2072,7 @@ export interface components {
              * @default flat overhand, second behind
              * @enum {string}
              */
-            join: "flat overhand" | "flat overhand, second behind" | "opposed overhand";
+            join: "flat overhand" | "flat overhand, second behind" | "flat figure eight" | "opposed overhand";
             /**
              * Ends
              * @default always
@@ -2014,7 +2090,7 @@ export interface components {
              * @default always
              * @enum {string}
              */
-            releasable: "always" | "for novices";
+            releasable: "always" | "for novices" | "not wanted";
         };
         /**
          * Post
@@ -2215,7 +2291,8 @@ export interface components {
         };
         /**
          * Quick
-         * @description A drop in five figures: set-back, fall to the edge, height, face angle (90° plumb) and recess.
+         * @description A drop in five figures: set-back, fall to the edge, height, face angle (90° plumb) and recess. ``padded``: textile lies on its
+         *     edge under the rope, to be had back; ``face``: of the wall.
          */
         Quick: {
             /**
@@ -2239,6 +2316,17 @@ export interface components {
              * @enum {string}
              */
             edge: "rounded" | "coarse" | "sharp" | "unknown";
+            /**
+             * Padded
+             * @default false
+             */
+            padded: boolean;
+            /**
+             * Face
+             * @default as the drop
+             * @enum {string}
+             */
+            face: "as the drop" | "smooth" | "coarse";
         };
         /**
          * Range
@@ -2261,7 +2349,8 @@ export interface components {
          * Rated
          * @description An anchor whose strength is given, in kN, by somebody. ``in_place``: found there, not placed by this party.
          *     ``good_strands``: of textile found in place, how many strands were looked at all round and found good; then
-         *     ``holds`` is one strand's.
+         *     ``holds`` is one strand's, unknotted and dry, of ``fibre`` and closed by ``knot``. ``pieces``: side by side, joined so that
+         *     ``holds`` is what is left with any one of them gone.
          */
         Rated: {
             /**
@@ -2295,6 +2384,23 @@ export interface components {
              *     }
              */
             good_strands: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Pieces
+             * @default 1
+             */
+            pieces: number;
+            /**
+             * Fibre
+             * @default unknown
+             * @enum {string}
+             */
+            fibre: "nylon" | "polyester" | "HMPE" | "aramid" | "polypropylene" | "unknown";
+            /**
+             * Knot
+             * @default unknown
+             * @enum {string}
+             */
+            knot: "sewn" | "ring bend" | "double fisherman's" | "triple fisherman's" | "overhand" | "unknown";
         };
         /**
          * Reach
@@ -2339,7 +2445,7 @@ export interface components {
         /**
          * Releasable
          * @description A rope tied off so that it can be let out under load, one strand ridden, the rest in reserve at the top; it serves the
-         *     party and is converted for the last person. ``reserve_rope``: a second rope joined on behind the reserve.
+         *     party and is converted for the last person. ``reserve_rope``: a second rope joined on behind the reserve, by which end and knot.
          */
         Releasable: {
             /**
@@ -2366,6 +2472,18 @@ export interface components {
              * @default null
              */
             reserve_rope: string | null;
+            /**
+             * Reserve End
+             * @default a
+             * @enum {string}
+             */
+            reserve_end: "a" | "b";
+            /**
+             * Reserve Knot
+             * @default opposed overhand
+             * @enum {string}
+             */
+            reserve_knot: "flat overhand" | "flat overhand, second behind" | "flat figure eight" | "opposed overhand";
             /**
              * Stoppers
              * @default []
@@ -2434,7 +2552,7 @@ export interface components {
         };
         /**
          * Ring
-         * @description A connector: a closed ring, a link that screws shut, or a carabiner. The first rating is along its long axis;
+         * @description A connector: a closed ring, a link that screws shut, a carabiner, or a thin plate with a hole. The first rating is along its long axis;
          *     the others are for what can be loaded otherwise.
          */
         Ring: {
@@ -2447,7 +2565,7 @@ export interface components {
              * @default ring
              * @enum {string}
              */
-            kind: "ring" | "link" | "carabiner";
+            kind: "ring" | "link" | "carabiner" | "plate";
             /** Thickness Mm */
             thickness_mm: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Opening Mm */
@@ -2473,7 +2591,8 @@ export interface components {
         };
         /**
          * RingLink
-         * @description A connector between the anchor and the ring, and how it is loaded.
+         * @description A connector between the anchor and the ring, and how it is loaded. ``stacked``: it hangs beside the ring and the rope runs
+         *     through both, so that either alone holds.
          */
         RingLink: {
             /**
@@ -2491,12 +2610,18 @@ export interface components {
              * @enum {string}
              */
             loaded: "long axis" | "cross" | "gate open" | "unknown";
+            /**
+             * Stacked
+             * @default false
+             */
+            stacked: boolean;
             /** Reach M */
             reach_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * Rope
-         * @description A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never.
+         * @description A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never. ``middle_nearer``: to which
+         *     end the mark lies nearer, where it is off. A damaged place lies in the rope as it was when its length was taken.
          */
         Rope: {
             /** Id */
@@ -2525,7 +2650,7 @@ export interface components {
              * @default unknown
              * @enum {string}
              */
-            fibre: "nylon" | "polyester" | "HMPE" | "aramid" | "unknown";
+            fibre: "nylon" | "polyester" | "HMPE" | "aramid" | "polypropylene" | "unknown";
             /** Strength Kn */
             strength_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
             /** Elongation Pct */
@@ -2545,6 +2670,12 @@ export interface components {
             middle_mark: boolean;
             /** Middle Off M */
             middle_off_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Middle Nearer
+             * @default unknown
+             * @enum {string}
+             */
+            middle_nearer: "a" | "b" | "unknown";
             /**
              * Damage
              * @default []
@@ -2643,8 +2774,8 @@ export interface components {
         };
         /**
          * Several
-         * @description Several points drawn together to one focal point, tied there (knotted), sliding, or sliding between limiting knots
-         *     that let it go ``slack_m`` further. The pull: ``down_deg`` below level and ``aside_deg`` to the left; unknown means as
+         * @description Several points drawn together to one focal point: tied there (knotted), each with a loop of its own, unknotted, clipped to
+         *     the ring (clipped), sliding, or sliding between limiting knots that let it go ``slack_m`` further. The pull: ``down_deg`` below level and ``aside_deg`` to the left; unknown means as
          *     the rope runs.
          */
         Several: {
@@ -2660,7 +2791,7 @@ export interface components {
              * @default knotted
              * @enum {string}
              */
-            focal: "knotted" | "sliding" | "limited";
+            focal: "knotted" | "sliding" | "limited" | "clipped";
             /**
              * Knot
              * @default overhand
@@ -2838,7 +2969,7 @@ export interface components {
         /**
          * Shot
          * @description One leg of a survey: slope distance and inclination to the next point; −90° is plumb down, past it the rock
-         *     leans back under (an overhang).
+         *     leans back under (an overhang). ``padded``: textile lies on the edge at its end; ``face``: the rock it runs over.
          */
         Shot: {
             /** Id */
@@ -2853,6 +2984,17 @@ export interface components {
              * @enum {string}
              */
             edge: "rounded" | "coarse" | "sharp" | "unknown";
+            /**
+             * Padded
+             * @default false
+             */
+            padded: boolean;
+            /**
+             * Face
+             * @default as the drop
+             * @enum {string}
+             */
+            face: "as the drop" | "smooth" | "coarse";
         };
         /**
          * Shots
@@ -3006,7 +3148,7 @@ export interface components {
         /**
          * Station
          * @description What is there to tie to, how it is rigged, and whether what is tied gets wet. One state serves all; or one serves the
-         *     party and another the last person. ``hanging``: who hangs from the anchor besides the rider. ``strands_hang``: as surveyed
+         *     party and another the last person. ``hanging``: who hangs from the anchor besides the rider. ``together``: two people ride at once, each on a strand of their own or both on one. ``strands_hang``: as surveyed
          *     below the ring, beside each other or one between the other and the rock.
          */
         Station: {
@@ -3028,6 +3170,12 @@ export interface components {
              * @default []
              */
             hanging: string[];
+            /**
+             * Together
+             * @default no
+             * @enum {string}
+             */
+            together: "no" | "own strands" | "one strand";
             /**
              * Strands Hang
              * @default unknown
@@ -3155,7 +3303,8 @@ export interface components {
         };
         /**
          * Tether
-         * @description What joins a person to a master point: a sewn sling, or a length of dynamic rope by its rated impact force.
+         * @description What joins a person to a master point: a sewn sling, or a length of dynamic rope by its rated impact force. ``kept``: how its
+         *     users stand on it; with slack a fall onto it is to be reckoned with.
          */
         Tether: {
             /** Id */
@@ -3202,6 +3351,12 @@ export interface components {
              *     }
              */
             length_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Kept
+             * @default unknown
+             * @enum {string}
+             */
+            kept: "tight, below the point" | "with slack" | "unknown";
         };
         /**
          * TetherAssessment
@@ -3262,6 +3417,17 @@ export interface components {
             second_gain_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Angle Deg */
             angle_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Swing Deg
+             * @default {
+             *       "kind": "known",
+             *       "value": 15,
+             *       "method": "given",
+             *       "error": null,
+             *       "on": null
+             *     }
+             */
+            swing_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
              * Links
              * @default []
@@ -3332,6 +3498,7 @@ export interface components {
          *     single: single points nobody has accepted, counted; last: what the last person is exposed to; minutes: to rig, low and high
          *     lowers: whether it can lower a stuck person; needs: what makes or breaks it; preferred: by the guide's choice of strands
          *     shortfalls, not_checked: counted over the station; ruled_out: the first shortfall that this way itself has, None if none
+         *     fix: the one act that settles its only fault and that it stands with here
          */
         Way: {
             /** Key */
@@ -3375,6 +3542,8 @@ export interface components {
             open: components["schemas"]["Sentence"] | null;
             /** Edits */
             edits: components["schemas"]["Edit"][];
+            /** @default null */
+            fix: components["schemas"]["Sentence"] | null;
         };
         /**
          * Webbing

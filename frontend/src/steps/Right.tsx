@@ -77,6 +77,12 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
         <p className="mb-3 text-[13px]">Takes <Num n={a.cut} />; the legs stand at <Num n={a.angle} />.</p>
       )}
       <Findings findings={a.findings} frozen={draft} />
+      {view.assessment.findings.some((f) => (f.drops ?? []).includes(a.id)) && (
+        <section aria-label="for the whole descent" className="mt-1">
+          <h2 className="rule-t pt-2 text-[13px] font-bold">For the whole descent</h2>
+          <Findings findings={view.assessment.findings.filter((f) => (f.drops ?? []).includes(a.id))} frozen={draft} />
+        </section>
+      )}
       <div className="rule-t quiet pt-2.5 text-xs">
         {a.verdict && <p className="mb-1 font-semibold" data-testid="verdict">{a.verdict}</p>}
         <p>Not looked at: {view.assessment.not_covered.join("; ")}.</p>

@@ -21,9 +21,9 @@ function newDrop(plan: Plan, before: Drop | undefined): Drop {
   const [state] = before?.station.states ?? [];
   return {
     id: freshId("d", drops), name: `Drop ${drops.length + 1}`, notes: "",
-    section: { kind: "quick", setback_m: unknown("not measured"), edge_fall_m: known(0, "eye"), height_m: unknown("not measured"), face_deg: known(90, "given"), recess_m: known(0, "eye"), edge: "unknown" },
+    section: { kind: "quick", setback_m: unknown("not measured"), edge_fall_m: known(0, "eye"), height_m: unknown("not measured"), face_deg: known(90, "given"), recess_m: known(0, "eye"), edge: "unknown", padded: false, face: "as the drop" },
     landing: { kind: "unknown", aside_m: known(0, "eye"), next_m: unknown("not measured") }, rock: before?.rock ?? "unknown", cracks: "unknown",
-    station: { features: [], hanging: [], wet: before?.station.wet ?? "unknown", inspections: [], notes: "", states: [{ id: "main", serves: "all", rig: { kind: "none" }, system: state?.system ?? { kind: "none" }, pulled_lies: "unknown", accepted: [] }], strands_hang: "unknown", deviations: [], traverse: null },
+    station: { features: [], hanging: [], together: "no", wet: before?.station.wet ?? "unknown", inspections: [], notes: "", states: [{ id: "main", serves: "all", rig: { kind: "none" }, system: state?.system ?? { kind: "none" }, pulled_lies: "unknown", accepted: [] }], strands_hang: "unknown", deviations: [], traverse: null },
   };
 }
 

@@ -23,10 +23,12 @@ NAMES = ("methods", "landings", "ropes", "knots", "materials", "loads", "fibres"
 
 # Tables that are there to be read: nothing is computed from them, so no plan may put its own figure in their place.
 TO_BE_READ = ("standards",)
-NOT_USED = {("knots", "retention.triple fisherman's.nylon")}
+NOT_USED = {("knots", "bights.most"), ("knots", "bights.least")}
+# What is so by definition, or by a standard's wording: nobody can have a figure of their own for it.
+DEFINED = {("loads", k) for k in ("g", "fall.rated", "fall.mass.single", "fall.mass.half", "fall.mass.twin", "tests.spreads")} | {("ropes", "mass.dynamic"), ("ropes", "mass.low-stretch")}
 PARTLY_USED = {
-    "friction": ("webbing bark", "webbing rock", "ring", "bark", "textile", "smooth rock", "coarse rock"),
-    "pull_tests": ("flat overhand dynamic", "flat overhand cord", "HMPE ring bend"),
+    "friction": ("webbing bark", "webbing rock", "ring", "bark", "textile", "smooth rock", "coarse rock", "HMPE", "pad"),
+    "pull_tests": ("flat overhand dynamic", "flat overhand cord", "HMPE ring bend", "HMPE overhand", "HMPE single fisherman", "HMPE triple fisherman", "flat eight"),
     "fibres": ("elongation.nylon", "elongation.polyester", "elongation.HMPE", "elongation.aramid"),
     "slings": ("straight", "overhand", "basket", "basket double", "shortened", "girth"),
 }
@@ -139,7 +141,7 @@ def replaceable(name: str, key: str) -> bool:
     returns: false for what is only there to be read
     Source: none, what the core looks up.
     """
-    return name not in TO_BE_READ and (name, key) not in NOT_USED and (name not in PARTLY_USED or key in PARTLY_USED[name])
+    return name not in TO_BE_READ and (name, key) not in NOT_USED | DEFINED and (name not in PARTLY_USED or key in PARTLY_USED[name])
 
 
 _OWN: ContextVar[dict[tuple[str, str], Row]] = ContextVar("own figures", default={})

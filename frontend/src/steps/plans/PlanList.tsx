@@ -12,6 +12,13 @@ function when(iso: string): string {
   return new Date(iso).toLocaleString([], { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", hour12: false });
 }
 
+/** A file's text, UTF-8 or UTF-16, with a byte order mark or without. */
+function written(bytes: ArrayBuffer): string {
+  const [a, b] = new Uint8Array(bytes.slice(0, 2));
+  const wide = (a === 0xff && b === 0xfe) || (a !== 0 && b === 0) ? "utf-16le" : (a === 0xfe && b === 0xff) || (a === 0 && b !== 0) ? "utf-16be" : "utf-8";
+  return new TextDecoder(wide, { fatal: true }).decode(bytes);
+}
+
 export function PlanList() {
   const client = useQueryClient();
   const go = useNavigate();
@@ -20,6 +27,7 @@ export function PlanList() {
   const bin = useQuery({ queryKey: ["bin"], queryFn: api.bin, retry: false });
   const file = useRef<HTMLInputElement>(null);
   const [title, setTitle] = useState("");
+  const [style, setStyle] = useState<"canyon" | "multi-pitch">("canyon");
   const [message, setMessage] = useState<string | null>(null);
   const refresh = () => Promise.all([client.invalidateQueries({ queryKey: ["plans"] }), client.invalidateQueries({ queryKey: ["bin"] })]);
   const act = useMutation({
@@ -31,9 +39,9 @@ export function PlanList() {
   const create = (source: CreateBody["source"], open = true) =>
     act.mutate(async () => { const made = await api.create(source); if (open) go(`/plans/${made.id}/${made.plan.drops?.length ? "rig" : "survey"}`); });
   const read = async (chosen: File) => {
-    if (chosen.size > 2_000_000) return setMessage(`${chosen.name} has ${chosen.size.toLocaleString("en")} bytes; a plan has at most 2,000,000`);
+    if (chosen.size > 2_500_000) return setMessage(`${chosen.name} has ${chosen.size.toLocaleString("en")} bytes; a plan has at most 2,500,000`);
     try {
-      const plan: unknown = JSON.parse(await chosen.text());
+      const plan: unknown = JSON.parse(written(await chosen.arrayBuffer()));
       if (typeof plan !== "object" || plan === null || Array.isArray(plan)) return setMessage(`${chosen.name}: a plan is a JSON object`);
       create({ kind: "file", plan: plan as Record<string, unknown> });
     } catch {
@@ -50,9 +58,14 @@ export function PlanList() {
         <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipTheme}>{prefs.theme === "day" ? "headlamp theme" : "day theme"}</button>
       </header>
       <div className="mx-auto w-full max-w-5xl grow px-5 py-6">
-        <form className="mb-5 flex flex-wrap items-end gap-3" onSubmit={(e) => { e.preventDefault(); if (title.trim()) create({ kind: "empty", title: title.trim() }); }}>
+        <form className="mb-5 flex flex-wrap items-end gap-3" onSubmit={(e) => { e.preventDefault(); if (title.trim()) create({ kind: "empty", title: title.trim(), style }); }}>
           <label className="grow"><span className="quiet block text-xs">new plan</span>
             <input className="field h-9 w-full" aria-label="title of a new plan" placeholder="name of the descent" value={title} maxLength={80} onChange={(e) => setTitle(e.target.value)} />
+          </label>
+          <label><span className="quiet block text-xs">choices of</span>
+            <select className="field h-9" aria-label="which choices it starts with" value={style} onChange={(e) => setStyle(e.target.value as typeof style)}>
+              <option value="canyon">canyons</option><option value="multi-pitch">multi-pitch climbs</option>
+            </select>
           </label>
           <button type="submit" className="act h-9" disabled={!title.trim()}>Start it</button>
           <button type="button" className="act h-9" onClick={() => file.current?.click()}>Open a plan file</button>
@@ -102,17 +115,22 @@ function PlanRow({ p, run, create }: { p: ListedPlan; run: (f: () => Promise<unk
             </form>
           )}
         <div className="text-[13px]">
+          {p.trouble && <span role="alert" className="sev-Shortfall font-bold">{p.trouble} Step back to what it was before, save it as a file, or put it in the bin. </span>}
           {p.place && <span>{p.place} · </span>}{p.on && <span>{p.on} · </span>}
-          {p.drops ? <><Num n={p.total_height} /> in {p.drops} drop{p.drops === 1 ? "" : "s"} · </> : <span className="quiet">no drops · </span>}
+          {!p.trouble && <>{p.drops ? <><Num n={p.total_height} /> in {p.drops} drop{p.drops === 1 ? "" : "s"} · </> : <span className="quiet">no drops · </span>}
           <span className={p.shortfalls ? "sev-Shortfall font-bold" : "quiet"}>{p.shortfalls} shortfall{p.shortfalls === 1 ? "" : "s"}</span>
           <span className="quiet"> · </span>
-          <span className={p.not_checked ? "sev-Not-checked font-bold" : "quiet"}>{p.not_checked} not checked</span>
+          <span className={p.not_checked ? "sev-Not-checked font-bold" : "quiet"}>{p.not_checked} not checked</span></>}
         </div>
         <div className="quiet truncate text-xs">revision {p.revision}, {when(p.saved_at)}: {p.what}</div>
       </div>
       <div className="flex flex-wrap justify-end gap-1">
-        <button type="button" className="act plain" onClick={() => setNaming(p.title)}>Rename</button>
-        <button type="button" className="act plain" onClick={() => create({ kind: "copy", of: p.id }, false)}>Copy</button>
+        {p.trouble ? <button type="button" className="act plain" onClick={() => run(() => api.step(p.id, "undo", p.revision))}>Undo</button> : (
+          <>
+            <button type="button" className="act plain" onClick={() => setNaming(p.title)}>Rename</button>
+            <button type="button" className="act plain" onClick={() => create({ kind: "copy", of: p.id }, false)}>Copy</button>
+          </>
+        )}
         <a className="act plain" href={`/api/plans/${p.id}/file`} download>Save as file</a>
         <button type="button" className="act plain sev-Shortfall" onClick={() => run(() => api.remove(p.id))}>Bin</button>
       </div>

@@ -19,13 +19,13 @@ export function newPost(features: readonly Feature[], name = "boulder"): Post {
 }
 
 export function newRated(features: readonly Feature[], name = "anchor in place"): Rated {
-  return { kind: "rated", id: freshId("anchor-", features), name, what: "bolt", in_place: "yes", holds: unknown("not tested, not inspected"), good_strands: unknown("nobody has counted") };
+  return { kind: "rated", id: freshId("anchor-", features), name, what: "bolt", in_place: "yes", holds: unknown("not tested, not inspected"), good_strands: unknown("nobody has counted"), pieces: 1, fibre: "unknown", knot: "unknown" };
 }
 
 function newIce(features: readonly Feature[], cord: string | undefined): IceThread {
   return {
     kind: "ice thread", id: freshId("ice-", features), name: "ice thread", screw_m: known(0.21, "given"), spacing_m: known(0.21, "eye"), first_deg: known(60, "given"), second_deg: known(60, "given"),
-    ice: "unknown", wet_cold: "unknown", cord: cord ?? null, in_place: "no", seen_whole: "unknown", backed_up: "unknown",
+    ice: "unknown", wet_cold: "unknown", cord: cord ?? null, closed_by: "usual", in_place: "no", seen_whole: "unknown", backed_up: "unknown",
   };
 }
 
@@ -34,7 +34,7 @@ function rigOf(kind: string, plan: Plan, old: readonly Feature[]): { rig: Rig; f
   const features = [...old];
   const ring = plan.shed.rings?.[0]?.id ?? "none";
   const webbing = plan.shed.webbing?.[0]?.id ?? "none";
-  const rest = { ring, links: [], ring_loaded: "long axis" as const };
+  const rest = { ring, links: [], ring_loaded: "unknown" as const };
   const take = <T extends Feature>(found: T | undefined, make: () => T): T => {
     if (found) return found;
     const made = make();
@@ -64,12 +64,12 @@ function rigOf(kind: string, plan: Plan, old: readonly Feature[]): { rig: Rig; f
   if (kind === "two posts") {
     const first = take(posts[0], () => newPost(features, "first post"));
     const second = take(posts[1], () => newPost(features, "second post"));
-    return { features, rig: { kind: "two posts", first: first.id, second: second.id, webbing, first_gain_m: known(0.6, "given"), second_gain_m: known(0.6, "given"), angle_deg: unknown("not measured"), ...rest } };
+    return { features, rig: { kind: "two posts", first: first.id, second: second.id, webbing, first_gain_m: known(0.6, "given"), second_gain_m: known(0.6, "given"), angle_deg: unknown("not measured"), swing_deg: known(15, "given"), ...rest } };
   }
   if (kind === "several") {
     const a = take(rated[0], () => newRated(features, "left point"));
     const b = take(rated[1], () => newRated(features, "right point"));
-    const leg = (id: string, anchor: string, aside: number) => ({ id, anchor, of: webbing, out_m: known(0, "eye"), aside_m: known(aside, "eye"), up_m: known(0, "eye") });
+    const leg = (id: string, anchor: string, aside: number) => ({ id, anchor, of: webbing, closed_by: "usual" as const, lies: "unknown" as const, out_m: known(0, "eye"), aside_m: known(aside, "eye"), up_m: known(0, "eye") });
     return {
       features, rig: {
         kind: "several", legs: [leg("l1", a.id, 0.2), leg("l2", b.id, -0.2)], focal: "knotted", knot: "overhand", slack_m: unknown("no limiting knots"),
@@ -137,8 +137,8 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
         )}
         {rig.kind === "direct" && feature?.kind === "rated" && (
           <>
-            {feature.what === "textile" && <ChoiceField label="the rope runs through" path={[...rigAt, "ring"]} value={rig.ring ?? ""} choices={[...rings.map((r) => ({ value: r.id, label: r.name }))]} />}
-            {feature.what === "textile" && <label className="flex items-center gap-1.5 self-end pb-1.5"><input type="checkbox" className="size-4 accent-[var(--color-accent)]" checked={rig.ring === null} onChange={() => edit(setAt([...rigAt, "ring"], rig.ring === null ? rings[0]?.id ?? "none" : null))} />rope straight through the textile</label>}
+            {(feature.what === "textile" || feature.what === "thread") && <ChoiceField label="the rope runs through" path={[...rigAt, "ring"]} value={rig.ring ?? ""} choices={[...rings.map((r) => ({ value: r.id, label: r.name }))]} />}
+            {(feature.what === "textile" || feature.what === "thread") && <label className="flex items-center gap-1.5 self-end pb-1.5"><input type="checkbox" className="size-4 accent-[var(--color-accent)]" checked={rig.ring === null} onChange={() => edit(setAt([...rigAt, "ring"], rig.ring === null ? rings[0]?.id ?? "none" : null))} />rope straight through the textile</label>}
             <RatedForm feature={feature} at={featureAt} />
             <FigureField label={rig.links?.length ? "first link, from the anchor" : "ring, from the anchor"} path={[...rigAt, "gain_m"]} figure={rig.gain_m} quantity="length" why="not decided" />
           </>
@@ -149,6 +149,7 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
           <>
             <FigureField label="angle between the posts' lines" path={[...rigAt, "angle_deg"]} figure={rig.angle_deg} quantity="degrees" why="not measured" />
             <ChoiceField label="webbing" path={[...rigAt, "webbing"]} value={rig.webbing} choices={cut} />
+            <FigureField label="the load swings ±" path={[...rigAt, "swing_deg"]} figure={rig.swing_deg ?? known(15, "given")} quantity="degrees" why="unknown" />
             {(["first", "second"] as const).map((n) => {
               const post = features.find((f) => f.id === rig[n]);
               if (post?.kind !== "post") return <p key={n} className="sev-Not-checked col-span-3 text-xs">The {n} post is not there.</p>;
@@ -181,6 +182,7 @@ function Hanging({ drop, at }: { drop: Drop; at: Path }) {
   const people = plan.party ?? [];
   if (people.length < 2) return null;
   return (
+    <>
     <fieldset className="col-span-3 flex flex-wrap items-center gap-x-4 text-[13px]">
       <legend className="quiet float-left mr-3 text-xs">hang at the station while somebody rides</legend>
       {people.map((p) => (
@@ -191,5 +193,7 @@ function Hanging({ drop, at }: { drop: Drop; at: Path }) {
         </label>
       ))}
     </fieldset>
+    <ChoiceField className="col-span-2" label="two ride at once" path={[...at, "together"]} value={drop.station.together ?? "no"} choices={[{ value: "no", label: "no, one after the other" }, { value: "one strand", label: "both on one strand" }, { value: "own strands", label: "each on a strand of their own" }]} />
+    </>
   );
 }

@@ -1,18 +1,18 @@
 // What a post or a rated anchor is by itself: how sound, what it holds, and by whose judgement or by its weight.
-import { known, setAt, unknown } from "../../state/edits";
+import { setAt, unknown } from "../../state/edits";
 import type { Mass, Post, Rated } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { SHARPNESS } from "../survey/Survey";
 import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField } from "../../ui/fields";
 
 const TRI = ["yes", "no", "unknown"];
-const BED = [{ value: "dry rock", label: "dry rock" }, { value: "wet or loose", label: "wet or loose" }, { value: "unknown", label: "nobody has looked" }];
+const BED = [{ value: "dry rock", label: "dry rock" }, { value: "wet or loose", label: "wet or loose" }, { value: "ice or snow", label: "ice or snow" }, { value: "unknown", label: "nobody has looked" }];
 
 export function PostForm({ post, at, which = "" }: { post: Post; at: Path; which?: string }) {
   const { edit } = useSession();
   const byWeight = post.holds.kind === "mass";
   const blank = unknown("not measured");
-  const mass: Mass = { kind: "mass", long_m: blank, wide_m: blank, high_m: blank, bed: "unknown", slope_deg: known(0, "eye"), under_water: "no", height_m: blank, depth_m: blank };
+  const mass: Mass = { kind: "mass", long_m: blank, wide_m: blank, high_m: blank, bed: "unknown", slope_deg: unknown("not measured"), under_water: "unknown", height_m: blank, depth_m: blank };
   return (
     <>
       {post.what === "tree" && <ChoiceField label="alive, well rooted, crown healthy" path={[...at, "sound"]} value={post.sound ?? "unknown"} choices={TRI} />}
@@ -51,11 +51,15 @@ const WHAT = [
 ];
 
 export function RatedForm({ feature, at, className = "col-span-3" }: { feature: Rated; at: Path; className?: string }) {
+  const { edit } = useSession();
   return (
     <>
       <ChoiceField label="it is" path={[...at, "what"]} value={feature.what ?? "other"} choices={WHAT} />
       <ChoiceField label="found in place" path={[...at, "in_place"]} value={feature.in_place ?? "unknown"} choices={TRI} />
       {feature.what === "textile" && <FigureField label="good strands, all round looked at" path={[...at, "good_strands"]} figure={feature.good_strands ?? unknown("nobody has counted")} quantity="count" why="nobody has counted" />}
+      {feature.what === "textile" && <ChoiceField label="of" path={[...at, "fibre"]} value={feature.fibre ?? "unknown"} choices={["nylon", "polyester", "HMPE", "aramid", "unknown"]} />}
+      {feature.what === "textile" && <ChoiceField label="each strand closed by" path={[...at, "knot"]} value={feature.knot ?? "unknown"} choices={["sewn", "ring bend", "double fisherman's", "triple fisherman's", "overhand", "unknown"]} />}
+      {feature.what !== "textile" && <Choose label="pieces side by side" value={String(feature.pieces ?? 1)} choices={[{ value: "1", label: "one" }, { value: "2", label: "two, each holding that alone" }, { value: "3", label: "three, any two holding that" }]} onChange={(v) => edit(setAt([...at, "pieces"], Number(v)))} />}
       <CapacityField className={className} label={feature.what === "textile" ? "what one of its strands holds, and by whom it is given" : "what the anchor holds, and by whom it is given"} path={[...at, "holds"]} capacity={feature.holds} />
     </>
   );

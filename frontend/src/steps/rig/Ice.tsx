@@ -25,7 +25,8 @@ export function IceForm({ feature: f, at, rig, rigAt, ice }: { feature: IceThrea
       <ChoiceField label="wet and cold enough to freeze in" path={[...at, "wet_cold"]} value={f.wet_cold ?? "unknown"} choices={TRI} />
       <ChoiceField label="found in place" path={[...at, "in_place"]} value={f.in_place ?? "unknown"} choices={TRI} />
       {f.in_place !== "no" && <ChoiceField label="its whole length seen, unworn" path={[...at, "seen_whole"]} value={f.seen_whole ?? "unknown"} choices={TRI} />}
-      <ChoiceField label="backed up by a screw" path={[...at, "backed_up"]} value={f.backed_up ?? "unknown"} choices={["to the rope", "to the cord", "no", "unknown"]} />
+      <ChoiceField label="backed up by a screw" path={[...at, "backed_up"]} value={f.backed_up ?? "unknown"} choices={[{ value: "to the rope", label: "to the rope, without slack" }, { value: "to the rope, slack", label: "to the rope, slack" }, "to the cord", "no", "unknown"]} />
+      {f.cord && <ChoiceField label="its loop is closed by" path={[...at, "closed_by"]} value={f.closed_by ?? "usual"} choices={[{ value: "usual", label: "the usual: double fisherman's" }, "double fisherman's", "triple fisherman's", "ring bend", "overhand"]} />}
       <FigureField label="from the ice to the rope" path={[...rigAt, "gain_m"]} figure={rig.gain_m} quantity="length" why="not decided" />
       <div className="col-span-3 flex items-center gap-4">
         {f.first_deg.kind === "known" && f.second_deg.kind === "known" && <Triangle first={f.first_deg.value} second={f.second_deg.value} meets={ice?.meets ?? false} />}

@@ -9,7 +9,8 @@ const USES = [
   { value: "straight", label: "straight" }, { value: "overhand", label: "an overhand in it" }, { value: "basket", label: "basket" },
   { value: "basket double", label: "double basket" }, { value: "shortened", label: "wrapped to shorten" }, { value: "girth", label: "girth-hitched" },
 ];
-const LIES = [{ value: "long axis", label: "along its long axis" }, { value: "cross", label: "across" }, { value: "gate open", label: "gate open" }, { value: "unknown", label: "nobody has looked" }];
+const closed = (ring: Ring | undefined) => ring?.kind === "ring" || ring?.kind === "plate";
+export const LIES = [{ value: "long axis", label: "along its long axis" }, { value: "cross", label: "across" }, { value: "gate open", label: "gate open" }, { value: "unknown", label: "nobody has looked" }];
 
 export function Links({ rig, at }: { rig: Exclude<Rig, { kind: "none" }>; at: Path }) {
   const { plan, edit } = useSession();
@@ -25,7 +26,7 @@ export function Links({ rig, at }: { rig: Exclude<Rig, { kind: "none" }>; at: Pa
     <fieldset className="col-span-3">
       <legend className="quiet text-xs">from the {rig.kind === "wrap" ? "focal point" : "anchor"} to the rope
         {slings.length > 0 && <button type="button" className="act plain ml-3" onClick={() => add({ kind: "sling", id: freshId("l", links), sling: slings[0]!.id, use: "straight", angle_deg: unknown("not measured"), reach_m: known(0.3, "given") })}><Plus size={13} className="inline" /> sling</button>}
-        {rings.length > 0 && <button type="button" className="act plain ml-1" onClick={() => add({ kind: "connector", id: freshId("l", links), ring: rings[0]!.id, loaded: "unknown", reach_m: known(0.05, "given") })}><Plus size={13} className="inline" /> connector</button>}
+        {rings.length > 0 && <button type="button" className="act plain ml-1" onClick={() => add({ kind: "connector", id: freshId("l", links), ring: rings[0]!.id, loaded: "unknown", stacked: false, reach_m: known(0.05, "given") })}><Plus size={13} className="inline" /> connector</button>}
         {(plan.shed.webbing ?? []).length > 0 && <button type="button" className="act plain ml-1" onClick={() => add({ kind: "webbing", id: freshId("l", links), webbing: plan.shed.webbing![0]!.id, same: false, reach_m: known(1, "given") })}><Plus size={13} className="inline" /> webbing</button>}
       </legend>
       {links.map((l) => {
@@ -47,8 +48,8 @@ export function Links({ rig, at }: { rig: Exclude<Rig, { kind: "none" }>; at: Pa
             ) : (
               <>
                 <ChoiceField label="connector" path={[...here, "ring"]} value={l.ring} choices={rings.map((r) => ({ value: r.id, label: r.name }))} />
-                {rings.find((r) => r.id === l.ring)?.kind === "ring" ? <span className="quiet pb-1.5 text-xs">a closed ring</span> : <ChoiceField label="loaded" path={[...here, "loaded"]} value={l.loaded ?? "unknown"} choices={lies(rings.find((r) => r.id === l.ring))} />}
-                <span />
+                {closed(rings.find((r) => r.id === l.ring)) ? <span className="quiet pb-1.5 text-xs">has one way to lie</span> : <ChoiceField label="loaded" path={[...here, "loaded"]} value={l.loaded ?? "unknown"} choices={lies(rings.find((r) => r.id === l.ring))} />}
+                <label className="flex items-center gap-1 pb-1.5 text-xs" title="it hangs beside the ring and the rope runs through both: either alone holds"><input type="checkbox" className="size-4 accent-[var(--color-accent)]" checked={l.stacked ?? false} onChange={(e) => edit(setAt([...here, "stacked"], e.target.checked))} />stacked</label>
               </>
             )}
             <FigureField label="takes the ring" path={[...here, "reach_m"]} figure={l.reach_m} quantity="length" why="not decided" />
@@ -58,7 +59,7 @@ export function Links({ rig, at }: { rig: Exclude<Rig, { kind: "none" }>; at: Pa
       })}
       <div className={row}>
         <ChoiceField label="ring the rope runs through" path={[...at, "ring"]} value={rig.ring ?? ""} choices={rings.map((r) => ({ value: r.id, label: r.name }))} />
-        {ring && ring.kind !== "ring" ? <ChoiceField label="loaded" path={[...at, "ring_loaded"]} value={rig.ring_loaded ?? "unknown"} choices={lies(ring)} /> : <span />}
+        {ring && !closed(ring) ? <ChoiceField label="loaded" path={[...at, "ring_loaded"]} value={rig.ring_loaded ?? "unknown"} choices={lies(ring)} /> : <span />}
       </div>
     </fieldset>
   );

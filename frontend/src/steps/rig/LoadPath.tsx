@@ -90,7 +90,7 @@ function Single({ drop, part }: { drop: Drop; part: Part }) {
     edit(editDrop(drop.id, (full) => inState(full, which, (d) => ({
       ...d, station: {
         ...d.station, states: d.station.states.map((s) => ({
-          ...s, accepted: [...(s.accepted ?? []).filter((x) => x.part !== part.key), ...(reason === null ? [] : [{ part: part.key, reason }])],
+          ...s, accepted: [...(s.accepted ?? []).filter((x) => x.part !== part.key), ...(reason === null ? [] : [{ part: part.key, reason, of: "" }])],
         })),
       },
     }))));

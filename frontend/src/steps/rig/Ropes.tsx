@@ -16,7 +16,7 @@ const KINDS = [
   { value: "elastic-release device", label: "elastic-release device" }, { value: "alternating bights", label: "alternating bights" },
 ];
 const BLOCKS = ["figure eight", "overhand", "butterfly", "clove hitch", "stone hitch"];
-const JOINS = [{ value: "flat overhand, second behind", label: "flat overhand, a second behind" }, { value: "flat overhand", label: "single flat overhand, long tails" }, { value: "opposed overhand", label: "bend with opposite tails" }];
+const JOINS = [{ value: "flat overhand, second behind", label: "flat overhand, a second behind" }, { value: "flat overhand", label: "single flat overhand, long tails" }, { value: "flat figure eight", label: "flat figure eight, advised against" }, { value: "opposed overhand", label: "bend with opposite tails" }];
 const LIES = { "side by side": ["left", "right"], "one behind": ["against the rock", "outside"], unknown: [] } as const;
 const UNKNOWN = (why: string) => ({ kind: "unknown" as const, why });
 const ENDS = [{ value: "a", label: "A" }, { value: "b", label: "B" }];
@@ -39,15 +39,15 @@ function systemOf(kind: string, plan: Plan, old: System): System {
     case "blocked, same rope":
       return { kind, rope: first, ridden_end: "b", ride_m: { kind: "unknown", why: "not decided" }, block: "figure eight", block_on: "pull", carabiner: true, block_holds: UNKNOWN("not tested"), stoppers: b };
     case "blocked, pull cord":
-      return { kind, rope: first, ridden_end: "b", cord: cords[0]?.id ?? "none", cord_end: "b", knot, tails_m: known(0.3, "given"), slips_kn: UNKNOWN("no pull test of the party's own"), block: "figure eight", block_on: "pull", carabiner: true, block_holds: UNKNOWN("not tested"), stoppers: b };
+      return { kind, rope: first, ridden_end: "b", cord: cords[0]?.id ?? ropes.find((r) => r.id !== first)?.id ?? "none", cord_end: "b", knot, tails_m: known(0.3, "given"), slips_kn: UNKNOWN("no pull test of the party's own"), block: "figure eight", block_on: "pull", carabiner: true, block_holds: UNKNOWN("not tested"), stoppers: b };
     case "releasable":
-      return { kind, rope: first, ridden_end: "b", ride_m: "ride_m" in old ? old.ride_m : UNKNOWN("not decided"), tie_off: "munter-mule-overhand", reserve_rope: null, stoppers: b };
+      return { kind, rope: first, ridden_end: "b", ride_m: "ride_m" in old ? old.ride_m : UNKNOWN("not decided"), tie_off: "munter-mule-overhand", reserve_rope: null, reserve_end: "a", reserve_knot: knot, stoppers: b };
     case "lowered":
       return { kind, rope: first, end: "b", belayer: "above", far_end_closed: false, stoppers: [] };
     case "elastic-release device":
       return { kind, rope: first, ridden_end: "b", device: plan.shed.devices?.find((d) => d.use === "elastic release")?.id ?? "none", stoppers: b };
     case "alternating bights":
-      return { kind, rope: first, ridden_end: "b", other: null, other_end: "b", bights: UNKNOWN("not decided"), last_on: "pull", last_m: UNKNOWN("not decided"), clipped: true, block_holds: UNKNOWN("not tested"), stoppers: b };
+      return { kind, rope: first, ridden_end: "b", other: null, other_end: "b", middle_by: "mark", bights: UNKNOWN("not decided"), last_on: "pull", last_m: UNKNOWN("not decided"), clipped: true, block_holds: UNKNOWN("not tested"), stoppers: b };
     default:
       return { kind: "none" };
   }
@@ -133,8 +133,9 @@ export function Ropes({ drop, a }: { drop: Drop; a: DropAssessment }) {
       {s.kind === "blocked, pull cord" && (
         <>
           {rope("rope, ridden", "rope", s.rope)}
-          {rope("pull cord", "cord", s.cord)}
+          {rope("pull cord, or a second rope", "cord", s.cord)}
           <ChoiceField label="end ridden" path={[...at, "ridden_end"]} value={s.ridden_end} choices={ENDS} />
+          <ChoiceField label="hanging end of the cord" path={[...at, "cord_end"]} value={s.cord_end} choices={ENDS} />
           <ChoiceField label="cord joined by" path={[...at, "knot"]} value={s.knot ?? "flat overhand"} choices={JOINS} />
           <FigureField label="tails of the join, each" path={[...at, "tails_m"]} figure={s.tails_m} quantity="fine length" why="not decided" />
           <Block s={s} at={at} />
@@ -149,6 +150,8 @@ export function Ropes({ drop, a }: { drop: Drop; a: DropAssessment }) {
           <SurveyField label="let out from the tie-off" path={[...at, "ride_m"]} figure={s.ride_m} quantity="length" why="not decided" className="col-span-2" />
           <ChoiceField label="tied off by" path={[...at, "tie_off"]} value={s.tie_off} choices={["munter-mule-overhand", "figure-eight device mule"]} />
           <Choose label="joined on behind the reserve" value={s.reserve_rope ?? ""} choices={[{ value: "", label: "nothing" }, ...(plan.shed.ropes ?? []).filter((r) => r.kind !== "pull cord" && r.id !== s.rope).map((r) => ({ value: r.id, label: r.name }))]} onChange={(v) => edit(setAt([...at, "reserve_rope"], v || null))} />
+          {s.reserve_rope && <ChoiceField label="by its end" path={[...at, "reserve_end"]} value={s.reserve_end ?? "a"} choices={ENDS} />}
+          {s.reserve_rope && <ChoiceField label="joined by" path={[...at, "reserve_knot"]} value={s.reserve_knot ?? "opposed overhand"} choices={JOINS} className="col-span-2" />}
           <Stoppers system={s} at={at} strands={[{ rope: s.rope, end: s.ridden_end }]} />
         </>
       )}
@@ -173,6 +176,8 @@ export function Ropes({ drop, a }: { drop: Drop; a: DropAssessment }) {
           {rope("rope, ridden", "rope", s.rope)}
           <ChoiceField label="end ridden" path={[...at, "ridden_end"]} value={s.ridden_end} choices={ENDS} />
           <Choose label="pull strand" value={s.other ?? ""} choices={[{ value: "", label: "the other end of the same rope" }, ...(plan.shed.ropes ?? []).filter((r) => r.id !== s.rope).map((r) => ({ value: r.id, label: r.name }))]} onChange={(v) => edit(setAt([...at, "other"], v || null))} />
+          {s.other ? <ChoiceField label="hanging end, pull strand" path={[...at, "other_end"]} value={s.other_end ?? "b"} choices={ENDS} />
+            : <ChoiceField label="middle found by" path={[...at, "middle_by"]} value={s.middle_by ?? "mark"} choices={[{ value: "mark", label: "its mark" }, { value: "ends run together", label: "running both ends" }]} />}
           <FigureField label="bights" path={[...at, "bights"]} figure={s.bights} quantity="count" why="not decided" />
           <ChoiceField label="last bight made of" path={[...at, "last_on"]} value={s.last_on ?? "pull"} choices={[{ value: "pull", label: "the pull strand" }, { value: "ride", label: "the ridden strand" }]} />
           <FigureField label="length of the last bight" path={[...at, "last_m"]} figure={s.last_m} quantity="fine length" why="not decided" />

@@ -8,17 +8,21 @@ import { ChoiceField, Choose, FigureField, type Path, TextField } from "../../ui
 import { Num } from "../../ui/Num";
 import { newPost, newRated } from "./Anchor";
 import { PostForm, RatedForm } from "./Features";
+import { LIES } from "./Links";
 
-const FOCAL = [{ value: "knotted", label: "knotted" }, { value: "sliding", label: "sliding" }, { value: "limited", label: "sliding, limiting knots" }];
+const FOCAL = [{ value: "knotted", label: "knotted" }, { value: "sliding", label: "sliding" }, { value: "limited", label: "sliding, limiting knots" }, { value: "clipped", label: "each leg clipped to the ring, no knot" }];
+const CLOSED = [{ value: "usual", label: "the usual: ring bend, double fisherman's" }, "ring bend", "double fisherman's", "triple fisherman's", "overhand"];
 
 export function SeveralForm({ rig, rigAt, at, features, several }: { rig: Extract<Rig, { kind: "several" }>; rigAt: Path; at: Path; features: readonly Feature[]; several: SeveralView | null }) {
   const { plan, edit } = useSession();
   const [open, setOpen] = useState("");
   const of = [...(plan.shed.webbing ?? []), ...(plan.shed.slings ?? []), ...(plan.shed.ropes ?? []).filter((r) => r.kind === "pull cord")].map((x) => ({ value: x.id, label: x.name }))
     .concat((plan.shed.rings ?? []).map((r) => ({ value: r.id, label: `chain of ${r.name}` })));
+  // One loop through every point is of one piece: what is chosen for one leg holds for all.
+  const loop = rig.focal === "sliding" || rig.focal === "limited";
   const add = () => {
     const point = newRated(features, `point ${rig.legs.length + 1}`);
-    const leg: Leg = { id: freshId("l", rig.legs), anchor: point.id, of: rig.legs[0]!.of, out_m: known(-0.2, "eye"), aside_m: known(0, "eye"), up_m: known(0.3, "eye") };
+    const leg: Leg = { id: freshId("l", rig.legs), anchor: point.id, of: rig.legs[0]!.of, closed_by: rig.legs[0]!.closed_by ?? "usual", lies: "unknown", out_m: known(-0.2, "eye"), aside_m: known(0, "eye"), up_m: known(0.3, "eye") };
     edit(setAt([...at, "features"], [...features, point]), setAt([...rigAt, "legs"], [...rig.legs, leg]));
     setOpen(leg.id);
   };
@@ -26,7 +30,7 @@ export function SeveralForm({ rig, rigAt, at, features, several }: { rig: Extrac
   return (
     <>
       <ChoiceField label="focal point" path={[...rigAt, "focal"]} value={rig.focal ?? "knotted"} choices={FOCAL} />
-      {rig.focal !== "sliding" && <ChoiceField label="tied with" path={[...rigAt, "knot"]} value={rig.knot ?? "overhand"} choices={["overhand", "figure eight", "bowline on a bight"]} />}
+      {rig.focal !== "sliding" && rig.focal !== "clipped" && <ChoiceField label="tied with" path={[...rigAt, "knot"]} value={rig.knot ?? "overhand"} choices={["overhand", "figure eight", "bowline on a bight"]} />}
       {rig.focal === "limited" && <FigureField label="limiting knots let it go" path={[...rigAt, "slack_m"]} figure={rig.slack_m ?? unknown("")} quantity="fine length" why="not decided" />}
       <span className="col-span-3 grid grid-cols-6 gap-x-3">
         <FigureField label="focal: out" path={[...rigAt, "out_m"]} figure={rig.out_m} quantity="fine length" why="not decided" />
@@ -51,7 +55,7 @@ export function SeveralForm({ rig, rigAt, at, features, several }: { rig: Extrac
                 <FigureField label="out" path={[...here, "out_m"]} figure={leg.out_m} quantity="fine length" why="not measured" />
                 <FigureField label="left" path={[...here, "aside_m"]} figure={leg.aside_m} quantity="fine length" why="not measured" />
                 <FigureField label="up" path={[...here, "up_m"]} figure={leg.up_m} quantity="fine length" why="not measured" />
-                <ChoiceField label="leg of" path={[...here, "of"]} value={leg.of} choices={of} />
+                <Choose label="leg of" value={leg.of} choices={of} onChange={(v) => edit(...(loop ? rig.legs : [leg]).map((l) => setAt([...rigAt, "legs", `#${l.id}`, "of"], v)))} />
                 <button type="button" className="act plain px-1" disabled={rig.legs.length < 3} aria-label={`remove ${f?.name ?? "point"}`} onClick={() => remove(leg)}><Trash2 size={15} /></button>
               </div>
               <p className="mt-0.5 flex gap-3 text-xs">
@@ -60,6 +64,8 @@ export function SeveralForm({ rig, rigAt, at, features, several }: { rig: Extrac
               </p>
               {open === leg.id && f && f.kind !== "ice thread" && (
                 <div className="mt-1 grid grid-cols-3 gap-x-4 gap-y-2">
+                  {(plan.shed.rings ?? []).some((r) => r.id === leg.of) ? <ChoiceField label="it lies" path={[...here, "lies"]} value={leg.lies ?? "unknown"} choices={LIES} />
+                    : !(plan.shed.slings ?? []).some((x) => x.id === leg.of) && <Choose label="its loop is closed by" value={leg.closed_by ?? "usual"} choices={CLOSED} onChange={(v) => edit(...(loop ? rig.legs : [leg]).map((l) => setAt([...rigAt, "legs", `#${l.id}`, "closed_by"], v)))} />}
                   <Choose label="kind of point" value={f.kind} choices={[{ value: "rated", label: "bolt, piece, chain, textile" }, { value: "post", label: "tree, boulder, horn, pillar" }]}
                     onChange={(k) => edit(setAt([...at, "features"], features.map((x) => (x.id === f.id ? { ...(k === "post" ? newPost([]) : newRated([])), id: f.id, name: f.name } : x))))} />
                   {f.kind === "rated" ? <RatedForm feature={f} at={pointAt} /> : (

@@ -10,7 +10,7 @@ import { useWhich } from "../../state/which";
 import { Num, Said } from "../../ui/Num";
 
 const ORDERS = {
-  best: "fewest shortfalls, fewest not checked, the strands you prefer, easiest pull",
+  best: "it reaches and comes down; strength; what is not checked; your own order; effort",
   spare: "most rope to spare",
   reserve: "most in reserve",
   pull: "easiest pull",
@@ -70,6 +70,7 @@ export function Systems({ drop }: { drop: Drop }) {
             </tr>
             <tr>
               <td colSpan={7} className="pb-1 text-xs">
+                {w.fix && <span className="font-semibold">With one more act: <Said s={w.fix} />. </span>}
                 {w.ruled_out ? <span className="sev-Shortfall"><Said s={w.ruled_out} />. </span> : w.open ? <span className="sev-Not-checked"><Said s={w.open} />. </span> : null}
                 <span className="quiet">{w.left !== tie && `Leaves ${w.left}. `}{w.lowers === "yes" ? "Lowers somebody who is stuck. " : ""}{w.needs}. Last person {w.last}.{w.single > 0 && ` ${w.single} single point${w.single === 1 ? "" : "s"} nobody has accepted.`}</span>
               </td>

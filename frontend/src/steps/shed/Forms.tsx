@@ -9,6 +9,7 @@ import { Swatch } from "../Right";
 
 const ROPE_KINDS = ["low-stretch", "dynamic single", "dynamic half", "dynamic twin"];
 export const STRIPE_NAMES = ["plain", "dashes", "dots", "bars", "twin line", "long dash"] as const;
+const ROPE_FIBRES = ["nylon", "polyester", "HMPE", "aramid", "polypropylene", "unknown"];
 const FIBRES = ["nylon", "polyester", "HMPE", "aramid", "unknown"];
 
 export function RopeForm({ r, path, length }: { r: Rope; path: Path; length: RopeAssessment | undefined }) {
@@ -28,7 +29,7 @@ export function RopeForm({ r, path, length }: { r: Rope; path: Path; length: Rop
         <ChoiceField label={r.measured_m.kind === "known" ? "wet since it was measured" : "wet since new"} path={[...path, "wet_since_measured"]} value={r.wet_since_measured ?? "unknown"} choices={["yes", "no", "unknown"]} />
         <FigureField label="diameter" path={[...path, "diameter_mm"]} figure={r.diameter_mm} quantity="diameter" why="not entered" />
         {!cord && <ChoiceField label="kind" path={[...path, "kind"]} value={r.kind} choices={ROPE_KINDS} />}
-        <ChoiceField label="fibre" path={[...path, "fibre"]} value={r.fibre ?? "unknown"} choices={FIBRES} />
+        <ChoiceField label="fibre" path={[...path, "fibre"]} value={r.fibre ?? "unknown"} choices={ROPE_FIBRES} />
         <FigureField label={r.kind.startsWith("dynamic") ? "static elongation, 80 kg" : "elongation, 50 to 150 kg"} path={[...path, "elongation_pct"]} figure={r.elongation_pct} quantity="percent" why="no label figure" />
         <FigureField label="mass on its label" path={[...path, "mass_kg_m"]} figure={r.mass_kg_m ?? unknown("no label figure")} quantity="line mass" why="no label figure" />
         <CapacityField className="col-span-2" label="breaking strength on its label, unknotted" path={[...path, "strength_kn"]} capacity={r.strength_kn} sources={["label"]} />
@@ -37,6 +38,7 @@ export function RopeForm({ r, path, length }: { r: Rope; path: Path; length: Rop
           has a middle mark
         </label>
         {r.middle_mark && <SurveyField label="middle mark off by" path={[...path, "middle_off_m"]} figure={r.middle_off_m} quantity="fine length" why="never checked" />}
+        {r.middle_mark && r.middle_off_m.kind === "known" && r.middle_off_m.value > 0 && <ChoiceField label="and lies nearer to" path={[...path, "middle_nearer"]} value={r.middle_nearer ?? "unknown"} choices={[{ value: "a", label: "end A" }, { value: "b", label: "end B" }, { value: "unknown", label: "nobody has looked" }]} />}
       </div>
       <h3 className="mt-5 mb-1 text-[13px] font-bold">How it is drawn</h3>
       <div className="flex items-end gap-4">
@@ -143,12 +145,12 @@ export function RingForm({ r, path }: { r: Ring; path: Path }) {
   const kind = r.kind ?? "ring";
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3">
-      <ChoiceField label="kind" path={[...path, "kind"]} value={kind} choices={[{ value: "ring", label: "closed ring" }, { value: "link", label: "link that screws shut" }, { value: "carabiner", label: "carabiner" }]} />
+      <ChoiceField label="kind" path={[...path, "kind"]} value={kind} choices={[{ value: "ring", label: "closed ring" }, { value: "link", label: "link that screws shut" }, { value: "carabiner", label: "carabiner" }, { value: "plate", label: "thin plate with a hole" }]} />
       <span />
       <FigureField label="thickness of its bar" path={[...path, "thickness_mm"]} figure={r.thickness_mm} quantity="diameter" why="not measured" />
       <FigureField label="opening" path={[...path, "opening_mm"]} figure={r.opening_mm} quantity="diameter" why="not measured" />
-      <CapacityField className="col-span-2" label={`rating${kind === "ring" ? "" : ", long axis"}; with no rating it is unknown, a working load is not a breaking load`} path={[...path, "rating_kn"]} capacity={r.rating_kn} sources={["stamped"]} />
-      {kind !== "ring" && <CapacityField className="col-span-2" label="loaded across" path={[...path, "cross_kn"]} capacity={r.cross_kn ?? unknown("no cross rating")} sources={["stamped"]} />}
+      <CapacityField className="col-span-2" label={`rating${kind === "ring" || kind === "plate" ? "" : ", long axis"}; with no rating it is unknown, a working load is not a breaking load`} path={[...path, "rating_kn"]} capacity={r.rating_kn} sources={["stamped"]} />
+      {kind !== "ring" && kind !== "plate" && <CapacityField className="col-span-2" label="loaded across" path={[...path, "cross_kn"]} capacity={r.cross_kn ?? unknown("no cross rating")} sources={["stamped"]} />}
       {kind === "carabiner" && <CapacityField className="col-span-2" label="gate open" path={[...path, "open_kn"]} capacity={r.open_kn ?? unknown("no gate-open rating")} sources={["stamped"]} />}
     </div>
   );
@@ -185,6 +187,7 @@ export function TetherForm({ t, path }: { t: Tether; path: Path }) {
         <ChoiceField label="made of" path={[...path, "made_of"]} value={t.made_of} choices={["sewn sling", "dynamic rope"]} />
         <ChoiceField label="fibre" path={[...path, "fibre"]} value={t.fibre} choices={FIBRES} />
         <ChoiceField label="knot in it" path={[...path, "knot"]} value={t.knot ?? "none"} choices={TETHER_KNOTS} />
+        <ChoiceField label="its users stand on it" path={[...path, "kept"]} value={t.kept ?? "unknown"} choices={[{ value: "tight, below the point", label: "tight, below what it is clipped to" }, { value: "with slack", label: "with slack" }, { value: "unknown", label: "nobody has said" }]} />
         <SurveyField label="length, harness to clip" path={[...path, "length_m"]} figure={t.length_m ?? unknown("not measured")} quantity="fine length" why="not measured" />
         <CapacityField className="col-span-2" label={rope ? "breaking strength, unknotted" : "rating of the whole sling"} path={[...path, "strength_kn"]} capacity={t.strength_kn} sources={["label", "label, EN 566"]} />
         {rope && <FigureField label="impact force on its label" path={[...path, "impact_kn"]} figure={t.impact_kn ?? unknown("no label figure")} quantity="force" why="no label figure" />}

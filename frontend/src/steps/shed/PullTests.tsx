@@ -2,14 +2,14 @@
 import { useState } from "react";
 import { shown } from "../../say";
 import { setAt } from "../../state/edits";
-import type { PullTest, Shed } from "../../state/model";
+import type { Drop, PullTest, Shed } from "../../state/model";
 import { useFieldError, useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { Choose, DateField, Labelled, parseTyped, type Path, TextField, Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 
 /** Everything in the shed whose strength a test may give: its path and how it is called. */
-function targets(shed: Shed, joins: readonly { drop: string; name: string }[]): { value: string; label: string; path: Path }[] {
+function targets(shed: Shed, drops: readonly Drop[]): { value: string; label: string; path: Path }[] {
   const made: { value: string; label: string; path: Path }[] = [];
   const put = (list: string, items: readonly { id: string; name: string }[], field: string, what: string) =>
     items.forEach((x) => made.push({ value: `${list}/${x.id}`, label: `${what} ${x.name}`, path: ["shed", list, `#${x.id}`, field] }));
@@ -19,7 +19,13 @@ function targets(shed: Shed, joins: readonly { drop: string; name: string }[]): 
   put("tethers", shed.tethers ?? [], "strength_kn", "tether");
   put("rings", shed.rings ?? [], "rating_kn", "connector");
   put("devices", shed.devices ?? [], "rating_kn", "device");
-  joins.forEach((j) => made.push({ value: `join/${j.drop}`, label: `slip of the join on ${j.name}`, path: ["drops", `#${j.drop}`, "station", "states", 0, "system", "slips_kn"] }));
+  // What was tested is tied at a station, in either of its states.
+  drops.forEach((d) => d.station.states.forEach((s, n) => {
+    const whose = `${d.name}${n ? ", last person" : ""}`;
+    const at: Path = ["drops", `#${d.id}`, "station", "states", n, "system"];
+    if ("slips_kn" in s.system) made.push({ value: `join/${d.id}/${n}`, label: `slip of the join on ${whose}`, path: [...at, "slips_kn"] });
+    if ("block_holds" in s.system) made.push({ value: `block/${d.id}/${n}`, label: `${s.system.kind === "alternating bights" ? "chain of bights" : "block"} on ${whose}`, path: [...at, "block_holds"] });
+  }));
   return made;
 }
 
@@ -39,8 +45,7 @@ export function PullTestForm({ t, path }: { t: PullTest; path: Path }) {
     setMisread(null);
     edit(setAt([...path, "samples_kn"], read));
   };
-  const joins = (plan.drops ?? []).filter((d) => d.station.states[0]?.system.kind === "joined").map((d) => ({ drop: d.id, name: d.name }));
-  const all = targets(plan.shed, joins);
+  const all = targets(plan.shed, plan.drops ?? []);
   const error = misread ?? refused;
   return (
     <div>

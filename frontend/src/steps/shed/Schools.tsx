@@ -23,8 +23,9 @@ export function Schools() {
         <h3 className="font-bold">A margin of your own</h3>
         <div className="mt-1 flex items-center gap-3">
           {margin.kind === "own" ? (
-            <label className="flex items-center gap-2"><Typed label="own number" className="num w-20 text-right" value={String(margin.times)} onCommit={(v) => edit(setAt(["policies", "margin", "times"], Number(v.replace(",", ".")) || v))} /> × peak, in use</label>
-          ) : <button type="button" className="act" onClick={() => edit(setAt(["policies", "margin"], { kind: "own", times: 2.5 }))}>Use a number of my own</button>}
+            <label className="flex items-center gap-2"><Typed label="own number" className="num w-20 text-right" value={String(margin.times)} onCommit={(v) => edit(setAt(["policies", "margin", "times"], Number(v.replace(",", ".")) || v))} /> × peak, in use, because
+              <Typed label="why this margin" className="w-72" placeholder="under 2.0 it needs a reason" value={margin.reason ?? ""} onCommit={(v) => edit(setAt(["policies", "margin", "reason"], v))} /></label>
+          ) : <button type="button" className="act" onClick={() => edit(setAt(["policies", "margin"], { kind: "own", times: 2.5, reason: "" }))}>Use a number of my own</button>}
         </div>
       </section>
     </div>

@@ -29,7 +29,7 @@ function rope(plan: Plan, cord: boolean): Rope {
     id: freshId("rope-", ropes), name: freshName(cord ? "Cord" : "Rope", ropes), kind: cord ? "pull cord" : "low-stretch",
     nominal_m: unknown("not entered"), measured_m: unknown("never measured"), wet_since_measured: "unknown", diameter_mm: unknown("not entered"),
     fibre: "unknown", strength_kn: unknown("no label figure"), elongation_pct: unknown("no label figure"), mass_kg_m: unknown("no label figure"), middle_mark: false,
-    middle_off_m: unknown("never checked"), damage: [], colour: COLOURS[n % COLOURS.length]!, stripe: STRIPE_NAMES[(n + 1) % STRIPE_NAMES.length]!,
+    middle_off_m: unknown("never checked"), middle_nearer: "unknown", damage: [], colour: COLOURS[n % COLOURS.length]!, stripe: STRIPE_NAMES[(n + 1) % STRIPE_NAMES.length]!,
   };
 }
 
@@ -46,7 +46,7 @@ const MAKE = {
   slings: (p: Plan): Sling => ({ id: freshId("sling-", [...(p.shed.slings ?? []), ...(p.shed.webbing ?? [])]), name: freshName("sling", p.shed.slings ?? []), fibre: "unknown", rating_kn: unknown("no label figure"), length_m: unknown("not measured"), colour: "#4b4a8c" }),
   rings: (p: Plan): Ring => ({ id: freshId("ring-", p.shed.rings ?? []), name: freshName("ring", p.shed.rings ?? []), kind: "ring", thickness_mm: unknown("not measured"), opening_mm: unknown("not measured"), rating_kn: unknown("no rating on it"), cross_kn: unknown("no cross rating"), open_kn: unknown("no gate-open rating") }),
   devices: (p: Plan): Device => ({ id: freshId("device-", p.shed.devices ?? []), name: freshName("device", p.shed.devices ?? []), rating_kn: unknown("no rating on it"), use: "to ride on", thinnest_mm: unknown("not stated"), thickest_mm: unknown("not stated"), strands: "unknown" }),
-  tethers: (p: Plan): Tether => ({ id: freshId("tether-", p.shed.tethers ?? []), name: freshName("tether", p.shed.tethers ?? []), made_of: "sewn sling", fibre: "unknown", strength_kn: unknown("no label figure"), knot: "none", impact_kn: unknown("no label figure"), rated: "single", length_m: unknown("not measured") }),
+  tethers: (p: Plan): Tether => ({ id: freshId("tether-", p.shed.tethers ?? []), name: freshName("tether", p.shed.tethers ?? []), made_of: "sewn sling", fibre: "unknown", strength_kn: unknown("no label figure"), knot: "none", impact_kn: unknown("no label figure"), rated: "single", length_m: unknown("not measured"), kept: "unknown" }),
   pull_tests: (p: Plan): PullTest => ({ id: freshId("test-", p.shed.pull_tests ?? []), name: freshName("pull test", p.shed.pull_tests ?? []), samples_kn: [], on: null, note: "" }),
   party: (p: Plan): Person => ({ id: freshId("p", p.party ?? []), name: freshName("Person", p.party ?? []), role: (p.party ?? []).length === 0 ? "guide" : "able", mass_kg: unknown("not asked"), device: null, tether: null }),
 };

@@ -13,6 +13,7 @@ const LANDINGS = [
   { value: "wading", label: "wading water" }, { value: "moving water", label: "moving water" }, { value: "hanging stance", label: "hanging stance" }, { value: "unknown", label: "unknown" },
 ];
 
+const FACES = [{ value: "as the drop", label: "as the drop" }, { value: "smooth", label: "smooth" }, { value: "coarse", label: "coarse" }];
 export const HANG = [{ value: "side by side", label: "side by side" }, { value: "one behind", label: "one between the other and the rock" }, { value: "unknown", label: "unknown" }];
 export const ROCK = [{ value: "smooth", label: "smooth, water-worn" }, { value: "coarse", label: "coarse: sandstone, granite" }, { value: "unknown", label: "nobody has said: the worst of both" }];
 
@@ -27,13 +28,13 @@ function asShots(q: Quick): Shots {
   const first = setback === null || fall === null ? { slope_m: unknown("not measured"), incl_deg: unknown("not measured") } : leg(setback, -fall, q.setback_m);
   const out = height === null || face === null || recess === null ? null : (face >= 90 ? 0 : height / Math.tan((face * Math.PI) / 180)) - recess;
   const second = out === null || height === null ? { slope_m: unknown("not measured"), incl_deg: unknown("not measured") } : leg(out, -height, q.height_m);
-  const shots = [{ id: "s1", edge: q.edge, ...first }, { id: "s2", edge: "rounded" as const, ...second }];
+  const shots = [{ id: "s1", edge: q.edge, padded: q.padded ?? false, face: "as the drop" as const, ...first }, { id: "s2", edge: "rounded" as const, padded: false, face: q.face ?? ("as the drop" as const), ...second }];
   return { kind: "shots", shots: setback === 0 && fall === 0 ? shots.slice(1) : shots };
 }
 
 const BLANK_QUICK: Quick = {
   kind: "quick", setback_m: unknown("not measured"), edge_fall_m: known(0, "eye"), height_m: unknown("not measured"),
-  face_deg: known(90, "given"), recess_m: known(0, "eye"), edge: "unknown",
+  face_deg: known(90, "given"), recess_m: known(0, "eye"), edge: "unknown", padded: false, face: "as the drop",
 };
 
 export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropAssessment }) {
@@ -81,26 +82,36 @@ function QuickForm({ s, at }: { s: Quick; at: Path }) {
       <FigureField label="face angle, 90° is plumb" path={[...at, "face_deg"]} figure={s.face_deg} quantity="degrees" why="not measured" />
       <SurveyField label="overhang, landing back under the edge" path={[...at, "recess_m"]} figure={s.recess_m} quantity="length" why="not measured" />
       <ChoiceField label="the edge is" path={[...at, "edge"]} value={s.edge ?? "unknown"} choices={SHARPNESS} />
+      <ChoiceField label="the wall's rock" path={[...at, "face"]} value={s.face ?? "as the drop"} choices={FACES} />
+      <Pad at={at} padded={s.padded ?? false} label="a pad lies on the edge under the rope" />
     </div>
   );
+}
+
+/** Textile on an edge: it rubs as textile, and somebody must bring it down. */
+function Pad({ at, padded, label }: { at: Path; padded: boolean; label: string }) {
+  const { edit } = useSession();
+  return <label className="flex items-center gap-1.5 self-end pb-1.5"><input type="checkbox" className="size-4 accent-[var(--color-accent)]" aria-label={label} checked={padded} onChange={(e) => edit(setAt([...at, "padded"], e.target.checked))} /><span className="[[data-bare]_&]:hidden">{label}</span></label>;
 }
 
 function ShotsForm({ s, at }: { s: Shots; at: Path }) {
   const { edit } = useSession();
   const shots = s.shots;
-  const add = () => edit(setAt([...at, "shots"], [...shots, { id: freshId("s", shots), slope_m: unknown("not measured"), incl_deg: unknown("not measured"), edge: "unknown" }]));
+  const add = () => edit(setAt([...at, "shots"], [...shots, { id: freshId("s", shots), slope_m: unknown("not measured"), incl_deg: unknown("not measured"), edge: "unknown", padded: false, face: "as the drop" }]));
   const remove = (id: string) => edit(setAt([...at, "shots"], shots.filter((x) => x.id !== id)));
   return (
     <div>
-      <div className="quiet grid grid-cols-[2rem_13.5rem_8rem_8rem_2rem] gap-x-3 text-xs">
-        <span>shot</span><span>slope distance, measured by</span><span>inclination</span><span>rock at its end</span><span />
+      <div className="quiet grid grid-cols-[2rem_13.5rem_7rem_7rem_2.2rem_7.5rem_2rem] gap-x-3 text-xs">
+        <span>shot</span><span>slope distance, measured by</span><span>inclination</span><span>rock at its end</span><span>pad</span><span>rock it runs over</span><span />
       </div>
       {shots.map((shot, i) => (
-        <div key={shot.id} className="grid grid-cols-[2rem_13.5rem_8rem_8rem_2rem] items-center gap-x-3 py-0.5">
+        <div key={shot.id} className="grid grid-cols-[2rem_13.5rem_7rem_7rem_2.2rem_7.5rem_2rem] items-center gap-x-3 py-0.5">
           <span className="num">{i + 1}</span>
           <Bare><SurveyField label={`shot ${i + 1}, slope distance`} path={[...at, "shots", `#${shot.id}`, "slope_m"]} figure={shot.slope_m} quantity="length" why="not measured" /></Bare>
           <Bare><FigureField label={`shot ${i + 1}, inclination`} path={[...at, "shots", `#${shot.id}`, "incl_deg"]} figure={shot.incl_deg} quantity="degrees" why="not measured" /></Bare>
           <Bare><ChoiceField label={`shot ${i + 1}, rock at its end`} path={[...at, "shots", `#${shot.id}`, "edge"]} value={shot.edge ?? "unknown"} choices={SHARPNESS} /></Bare>
+          <span data-bare><Pad at={[...at, "shots", `#${shot.id}`]} padded={shot.padded ?? false} label={`shot ${i + 1}, a pad lies at its end`} /></span>
+          <Bare><ChoiceField label={`shot ${i + 1}, rock it runs over`} path={[...at, "shots", `#${shot.id}`, "face"]} value={shot.face ?? "as the drop"} choices={FACES} /></Bare>
           <button type="button" className="act plain px-1" aria-label={`remove shot ${i + 1}`} disabled={shots.length === 1} onClick={() => remove(shot.id)}><Trash2 size={15} /></button>
         </div>
       ))}
