@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import argparse
+import codecs
 import dataclasses
 import gc
+import io
 import json
 import os
+import sqlite3
 import sys
 from pathlib import Path
 
 from reamer.core.errors import PlanError
+from reamer.store.database import StoreError, trouble
 
 EXIT_CLEAR, EXIT_FOUND, EXIT_UNREADABLE = 0, 1, 2
 
@@ -26,12 +30,31 @@ def default_database() -> Path:
     return Path(os.environ.get("REAMER_DATA", Path.home() / ".local" / "share" / "reamer")) / "plans.sqlite3"
 
 
+# What stands for a character in a terminal that has only ASCII.
+PLAIN = {"–": "-", "−": "-", "“": '"', "”": '"', "’": "'", "·": "|", "…": "...", "×": "x", "±": "+-", "°": " deg", "→": "->", "²": "2", "³": "3", "μ": "mu"}
+
+
+def plainly() -> None:
+    """Let a terminal that cannot show a character show what stands for it, instead of failing."""
+    codecs.register_error("plain", lambda e: ("".join(PLAIN.get(c, "?") for c in e.object[e.start:e.end]), e.end))
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="plain")
+
+
+def _port(text: str) -> int:
+    if not (text.isascii() and text.isdigit() and 1 <= int(text) <= 65535):
+        raise argparse.ArgumentTypeError(f"a port is a whole number from 1 to 65535, not {text[:20]!r}")
+    return int(text)
+
+
 def main(argv: list[str] | None = None) -> int:
     """Run one command; returns the exit code."""
+    plainly()
     parser = argparse.ArgumentParser(prog="reamer", description="Plan descents on retrievable ropes.")
     commands = parser.add_subparsers(dest="command", required=True)
     serve = commands.add_parser("serve", help="start the application on 127.0.0.1")
-    serve.add_argument("--port", type=int, default=8420, help="port (default 8420)")
+    serve.add_argument("--port", type=_port, default=8420, help="port (default 8420)")
     serve.add_argument("--database", type=Path, default=None, help="the SQLite file that holds the plans")
     serve.add_argument("--demo", action="store_true", help="add the demonstration plans if there are no plans")
     demo = commands.add_parser("demo", help="print a demonstration plan")
@@ -48,6 +71,9 @@ def main(argv: list[str] | None = None) -> int:
     except PlanError as e:
         print(f"reamer: {e}", file=sys.stderr)
         return EXIT_UNREADABLE
+    except (StoreError, sqlite3.Error) as e:
+        print(f"reamer: {getattr(args, 'database', None) or default_database()}: {trouble(e) if isinstance(e, sqlite3.Error) else e}", file=sys.stderr)
+        return EXIT_UNREADABLE
     except BrokenPipeError:
         sys.stderr.close()
         return EXIT_UNREADABLE
@@ -60,11 +86,15 @@ def _serve(args: argparse.Namespace) -> int:
     from reamer.store.database import connect
     from reamer.store.plans import Plans
     from reamer.web import create_app
+    from reamer.web.guard import guarded
     from reamer.web.settings import Settings
 
     tune_memory()
     database = args.database or default_database()
-    database.parent.mkdir(parents=True, exist_ok=True)
+    try:
+        database.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as e:
+        raise StoreError(f"its folder cannot be made: {e.strerror}") from None
     settings = Settings(database, args.port)
     app = create_app(settings)
     if args.demo:
@@ -74,8 +104,7 @@ def _serve(args: argparse.Namespace) -> int:
                 Plans(conn).create(make(), "created from the demonstration")
         conn.close()
     try:
-        server = create_server(app, host="127.0.0.1", port=args.port, threads=8,
-                               max_request_body_size=settings.body_limit_bytes)
+        server = guarded(create_server(app, host="127.0.0.1", port=args.port, threads=8, max_request_body_size=settings.body_limit_bytes))
     except OSError as e:
         print(f"reamer: port {args.port} on 127.0.0.1 cannot be used: {e.strerror}; choose another with --port",
               file=sys.stderr)

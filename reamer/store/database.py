@@ -34,14 +34,11 @@ def trouble(e: sqlite3.Error) -> str:
 
 
 def connect(path: str | Path) -> sqlite3.Connection:
-    """A connection with foreign keys on and a write-ahead log; transactions are ours to open."""
+    """A connection with foreign keys on; transactions are ours to open. Nothing is written by opening."""
     conn = sqlite3.connect(path, isolation_level=None, timeout=10)
     try:
         conn.row_factory = sqlite3.Row
         conn.execute("PRAGMA foreign_keys = ON")
-        # Asked before it is set: a database that may only be read, or is of a newer version, is left as it is.
-        if conn.execute("PRAGMA user_version").fetchone() and conn.execute("PRAGMA journal_mode").fetchone()[0] != "wal":
-            conn.execute("PRAGMA journal_mode = WAL")
         conn.execute("PRAGMA synchronous = FULL")
     except sqlite3.Error:
         conn.close()
@@ -89,6 +86,9 @@ def migrate(conn: sqlite3.Connection, folder: Path = MIGRATIONS) -> list[str]:
             raise MigrationError(f"the database is of version {max(there)[:4]}, this program knows up to {steps[-1].name[:4] if steps else 'none'} (unknown: {strange[0]}); use the newer program. Nothing was written.")
         if not there and not strange and conn.execute("SELECT 1 FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name <> 'migration'").fetchone():
             raise MigrationError("the file is a database of something else. Nothing was written.")
+        # A write-ahead log, which stays with the file: readers never wait for a save.
+        if conn.execute("PRAGMA journal_mode").fetchone()[0] != "wal":
+            conn.execute("PRAGMA journal_mode = WAL")
         conn.execute("CREATE TABLE IF NOT EXISTS migration (name TEXT PRIMARY KEY, applied_at TEXT NOT NULL) STRICT")
     except sqlite3.Error as e:
         raise MigrationError(trouble(e)) from e

@@ -34,7 +34,10 @@ def _front_end(app: Flask, settings: Settings) -> None:
     def page(path: str = "index.html") -> Response:
         if path.startswith("api/"):
             abort(404, "There is no such resource.")
-        if (settings.static / path).is_file():
+        # No file whose name begins with a dot, in whatever spelling, and none that is not below the folder.
+        if any(part.startswith(".") for part in path.replace("\\", "/").split("/")) or len(path) > 400:
+            abort(404, "No such file.")
+        if "\0" not in path and (settings.static / path).is_file():
             return send_from_directory(settings.static, path, max_age=31536000 if path.startswith("assets/") else 0)
         if path.startswith("assets/") or not (settings.static / "index.html").is_file():
             abort(404, "The front end is not built; run `make build`." if path == "index.html" else "No such file.")

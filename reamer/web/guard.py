@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from flask import Flask, Response, request
+from waitress.task import ErrorTask
 
 from reamer.web.problems import problem
 from reamer.web.settings import Settings
@@ -19,6 +22,21 @@ HEADERS = {
 }
 
 
+def guarded(server: Any) -> Any:
+    """A waitress server whose own answers, to requests that never reach the application, carry the headers too."""
+
+    class Refused(ErrorTask):
+        def execute(self) -> None:
+            self.response_headers.extend(HEADERS.items())
+            super().execute()
+
+    class Channel(server.channel_class):
+        error_task_class = Refused
+
+    server.channel_class = Channel
+    return server
+
+
 def init_app(app: Flask, settings: Settings) -> None:
     """Refuse foreign hosts and origins, and bodies that are not JSON; add the security headers."""
     hosts = settings.allowed_hosts
@@ -29,7 +47,9 @@ def init_app(app: Flask, settings: Settings) -> None:
         if request.host not in hosts:
             return problem(400, f"Host: {request.host!r} is not served here; use {hosts[0]}.")
         origin = request.headers.get("Origin")
-        if (origin is not None and origin not in origins) or request.headers.get("Sec-Fetch-Site") == "cross-site":
+        # Whoever follows a link from another page gets the page, and no more: it reads nothing of ours.
+        followed = request.method == "GET" and request.headers.get("Sec-Fetch-Mode") == "navigate" and not request.path.startswith("/api/")
+        if (origin is not None and origin not in origins) or (request.headers.get("Sec-Fetch-Site") == "cross-site" and not followed):
             return problem(403, "Origin: requests from other pages are refused.")
         if request.method in ("POST", "PUT", "PATCH") and request.mimetype != "application/json":
             return problem(415, "Content-Type: a body must be application/json.")

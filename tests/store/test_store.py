@@ -13,7 +13,7 @@ from pathlib import Path
 
 from reamer.core.model import Shed
 from reamer.demos import canyon
-from reamer.store.database import MigrationError, connect, migrate, statements
+from reamer.store.database import MigrationError, connect, migrate, statements, trouble
 from reamer.store.shed import Sheds, StaleShed
 from reamer.store.plans import NoSuchPlan, NothingToUndo, Plans, StaleRevision
 
@@ -25,6 +25,40 @@ class Fresh(unittest.TestCase):
         self.folder = Path(folder.name)
         self.conn = connect(self.folder / "t.sqlite3")
         self.addCleanup(self.conn.close)
+
+
+class Strange(Fresh):
+    """A database that this program does not know is left as it is."""
+
+    def bytes(self):
+        return {p.name: p.read_bytes() for p in self.folder.iterdir()}
+
+    def test_of_a_newer_version(self):
+        migrate(self.conn)
+        self.conn.execute("INSERT INTO migration (name, applied_at) VALUES ('0009_later.sql', 'x')")
+        self.conn.close()
+        before = self.bytes()
+        conn = connect(self.folder / "t.sqlite3")
+        with self.assertRaisesRegex(MigrationError, "version 0009, this program knows up to 000"):
+            migrate(conn)
+        conn.close()
+        self.assertEqual(self.bytes(), before)
+
+    def test_of_something_else(self):
+        self.conn.execute("CREATE TABLE songs (title TEXT)")
+        self.conn.close()
+        before = self.bytes()
+        conn = connect(self.folder / "t.sqlite3")
+        with self.assertRaisesRegex(MigrationError, "something else"):
+            migrate(conn)
+        conn.close()
+        self.assertEqual(self.bytes(), before)
+
+    def test_no_database_at_all(self):
+        (self.folder / "text.sqlite3").write_text("not a database, but long enough to look at " * 40)
+        with self.assertRaises(sqlite3.DatabaseError) as caught:
+            migrate(connect(self.folder / "text.sqlite3"))
+        self.assertIn("not a database", trouble(caught.exception) + str(caught.exception))
 
 
 class CommonShed(Fresh):
@@ -70,6 +104,7 @@ class Migrations(Fresh):
         self.assertEqual(len(list(statements(sql))), 2)
 
     def test_house_settings(self):
+        migrate(self.conn)
         self.assertEqual(self.conn.execute("PRAGMA journal_mode").fetchone()[0], "wal")
         self.assertEqual(self.conn.execute("PRAGMA foreign_keys").fetchone()[0], 1)
 

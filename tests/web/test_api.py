@@ -1,17 +1,25 @@
 """The API at its edge: what is refused and how, what is promised in the document, what the headers say."""
 
 import json
+import socket
+import sqlite3
 import tempfile
+import threading
 import unittest
+from contextlib import closing, suppress
 from pathlib import Path
+from unittest import mock
 
 import jsonschema
 import openapi_spec_validator
+from waitress import create_server
 
 from reamer.core.assess import assess
 from reamer.demos import canyon
 from reamer.web import create_app
 from reamer.web.endpoints import openapi
+from reamer.web.guard import guarded
+from reamer.web.plans_api import Assessed
 from reamer.web.settings import Settings
 from reamer.web.typescript import FRONTEND, typescript
 from tests.builders import known
@@ -24,12 +32,21 @@ class Client(unittest.TestCase):
         static = Path(folder.name) / "static"
         (static / "assets").mkdir(parents=True)
         (static / "index.html").write_text("<p>front</p>")
-        self.app = create_app(Settings(Path(folder.name) / "t.sqlite3", hosts=("localhost",), static=static))
+        self.static, self.database = static, Path(folder.name) / "t.sqlite3"
+        self.app = create_app(Settings(self.database, hosts=("localhost",), static=static))
         self.http = self.app.test_client()
         self.plan = self.http.post("/api/plans", json={"source": {"kind": "demo", "name": "canyon"}}).json
 
     def url(self, rest=""):
         return f"/api/plans/{self.plan['id']}{rest}"
+
+    def put(self, plan, revision=1):
+        return self.http.put(self.url(), json={"revision": revision, "plan": plan})
+
+    def changed(self, change):
+        plan = json.loads(json.dumps(self.plan["plan"]))
+        change(plan)
+        return plan
 
     def refused(self, response, status, field="", words="."):
         """A problem response of RFC 9457 that names its field; and the plan is as it was."""
@@ -110,14 +127,6 @@ class CommonShed(Client):
 
 
 class Refusals(Client):
-    def put(self, plan, revision=1):
-        return self.http.put(self.url(), json={"revision": revision, "plan": plan})
-
-    def changed(self, change):
-        plan = json.loads(json.dumps(self.plan["plan"]))
-        change(plan)
-        return plan
-
     def test_bad_plans_name_their_field(self):
         def figure(**more):
             return lambda p: p["drops"][0]["section"]["height_m"].update(more)
@@ -168,6 +177,71 @@ class Refusals(Client):
         self.refused(self.http.put(self.url(), json=body, headers={"Host": "example.invalid"}), 400, words="Host")
         self.refused(self.http.put(self.url(), data=json.dumps(body), content_type="text/plain"), 415, words="Content-Type")
         self.assertEqual(self.http.get(self.url(), headers={"Origin": "http://localhost"}).status_code, 200)
+        # Whoever follows a link from elsewhere gets the page, and nothing of the API.
+        followed = {"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate"}
+        with self.http.get("/plans/x/rig", headers=followed) as page:
+            self.assertEqual(page.status_code, 200)
+        self.refused(self.http.get("/api/plans", headers=followed), 403)
+
+
+class NothingFallsOver(Client):
+    """A plan that cannot be worked out or read takes nothing else down, and nothing of it is saved."""
+
+    def test_an_answer_that_fails_leaves_nothing_saved_and_says_so(self):
+        with mock.patch("reamer.web.plans_api.assess", side_effect=ZeroDivisionError), self.assertLogs("reamer", "ERROR"):
+            answer = self.put(self.changed(lambda p: p.update(title="Half")))
+        self.refused(answer, 500, words="Nothing was saved")
+        self.assertEqual(self.put(self.changed(lambda p: p.update(title="Whole"))).json["revision"], 2)
+
+    def test_one_plan_in_trouble_is_listed_with_the_others_and_can_be_got_out_of_it(self):
+        other = self.http.post("/api/plans", json={"source": {"kind": "demo", "name": "gully"}}).json
+        self.put(self.changed(lambda p: p.update(title="B")))
+        with closing(sqlite3.connect(self.database)) as conn, conn:
+            conn.execute("UPDATE revision SET body = replace(body, '\"format\":1', '\"format\":7') WHERE plan_id = ? AND number = 2", (self.plan["id"],))
+        self.app.extensions["assessed"] = Assessed()
+        rows = {r["id"]: r for r in self.http.get("/api/plans").json}
+        self.assertIn("format", rows[self.plan["id"]]["trouble"])
+        self.assertEqual((rows[other["id"]]["trouble"], rows[other["id"]]["drops"]), ("", 4))
+        self.assertEqual(self.http.get(self.url()).status_code, 422)
+        self.assertEqual(json.loads(self.http.get(self.url("/file")).data)["format"], 7)
+        self.assertEqual(self.http.post(self.url("/undo"), json={"revision": 2}).json["plan"]["title"], "Fernlid Slot")
+        self.assertEqual(self.http.delete(self.url()).status_code, 204)
+
+    def test_what_is_wrong_with_the_database_is_one_sentence(self):
+        for error, says in (("database or disk is full", "the disk is full"), ("database is locked", "in use by another program"), ("attempt to write a readonly database", "only be read")):
+            with mock.patch("reamer.store.plans.Plans.save", side_effect=sqlite3.OperationalError(error)):
+                answer = self.put(self.plan["plan"])
+            self.assertEqual((answer.status_code, "Nothing was saved" in answer.text, says in answer.text), (503, True, True))
+
+    def test_every_plan_that_can_be_saved_can_be_read_back(self):
+        many = [{"id": f"s{n}", "slope_m": known(1.234567 + n / 1000, "tape"), "incl_deg": known(-89.123)} for n in range(20)]
+        def grown(p):
+            drop = {**p["drops"][0], "section": {"kind": "shots", "shots": many}}
+            p["drops"] = [{**drop, "id": f"d{n}"} for n in range(200)]
+        saved = self.put(self.changed(grown))
+        self.assertEqual(saved.status_code, 200, saved.text[:200])
+        back = self.http.post("/api/plans", data=b'{"source": {"kind": "file", "plan": ' + self.http.get(self.url("/file")).data + b"}}", content_type="application/json")
+        self.assertEqual(back.json["plan"]["drops"], saved.json["plan"]["drops"])
+
+    def test_a_read_is_never_a_conflict(self):
+        self.put(self.changed(lambda p: p.update(title="B")))
+        self.app.extensions["assessed"] = Assessed()
+        for rest in ("/revisions/1/schools", "/revisions/1/workings/d1", "/revisions/1/systems/d1/0"):
+            self.assertEqual(self.http.get(self.url(rest)).status_code, 410)
+
+    def test_the_servers_own_refusals_carry_the_headers(self):
+        server = guarded(create_server(self.app, host="127.0.0.1", port=0, threads=1))
+
+        def run():
+            with suppress(OSError):  # it is closed under it
+                server.run()
+        threading.Thread(target=run, daemon=True).start()
+        try:
+            with socket.create_connection(("127.0.0.1", server.effective_port), 10) as raw:
+                raw.sendall(b"NONSENSE\r\n\r\n")
+                self.assertIn(b"Content-Security-Policy", raw.recv(65536))
+        finally:
+            server.close()
 
 
 class Promises(Client):
@@ -190,7 +264,8 @@ class Promises(Client):
             self.assertEqual(headers["X-Content-Type-Options"], "nosniff")
 
     def test_front_end_is_served_for_every_page_but_not_for_missing_files(self):
-        for path, status in (("/", 200), ("/plans/x/rig", 200), ("/assets/none.js", 404), ("/../secret", 200)):
+        (self.static / ".env").write_text("secret")
+        for path, status in (("/", 200), ("/plans/x/rig", 200), ("/assets/none.js", 404), ("/.env", 404), ("/%2eenv", 404), ("/assets/..%2f..%2fsecret", 404), ("/assets/%2e%2e/x", 404), ("/" + "a" * 5000, 404)):
             answer = self.http.get(path)
             self.assertEqual(answer.status_code, status)
             if status == 200:

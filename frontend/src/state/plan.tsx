@@ -1,6 +1,6 @@
 // The open plan: what the server holds, edits on their way, the draft under the pointer, conflicts.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { createContext, type ReactNode, useCallback, useContext, useMemo, useRef, useState } from "react";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
 import { api, Refusal } from "../api/client";
 import { replaceDrop, resolved, type PlanEdit } from "./edits";
 import type { Drop, DropAssessment, Plan, PlanView, Problem } from "./model";
@@ -29,6 +29,17 @@ interface Session {
 }
 
 const Context = createContext<Session | null>(null);
+
+interface Kept { revision: number; plan: Plan }
+const keep = (id: string, revision: number, plan: Plan) => localStorage.setItem(`unsent ${id}`, JSON.stringify({ revision, plan } satisfies Kept));
+const forget = (id: string) => localStorage.removeItem(`unsent ${id}`);
+function kept(id: string): Kept | null {
+  try {
+    return JSON.parse(localStorage.getItem(`unsent ${id}`) ?? "null") as Kept | null;
+  } catch {
+    return null;
+  }
+}
 
 function asProblem(e: unknown): Problem {
   if (e instanceof Refusal) return e.problem;
@@ -69,18 +80,22 @@ export function PlanProvider({ id, children, loading, failed }: {
       try {
         accept(await api.save(id, base.revision, edits.reduce((p, e) => e(p), base.plan)));
         setSaving({ kind: "saved" });
+        forget(id);
       } catch (e) {
         const problem = asProblem(e);
         if (problem.status === 409) {
+          forget(id);
           setConflict({ problem, edits });
           setSaving({ kind: "conflict" });
         }
         else if (problem.status === 0 || problem.status >= 500) {
           pending.current = [...edits, ...pending.current];
           setSaving({ kind: "unsent", problem });
+          keep(id, base.revision, pending.current.reduce((p, e) => e(p), base.plan));
           busy.current = false;
-          return; // the edits stay in sight and wait for a retry
+          return; // the edits stay in sight, also over a reload, and wait for a retry
         } else {
+          forget(id);
           setRefused(problem);
           setSaving({ kind: "saved" });
         }
@@ -192,6 +207,33 @@ export function PlanProvider({ id, children, loading, failed }: {
   const retry = useCallback(() => void flush(), [flush]);
 
   const view = query.data;
+  // What could not be sent before this page was left or reloaded is sent now, or offered where somebody else saved meanwhile.
+  const met = useRef(false);
+  useEffect(() => {
+    if (!view || met.current) return;
+    met.current = true;
+    const before = kept(id);
+    if (!before) return;
+    if (before.revision === view.revision) edit(() => before.plan);
+    else {
+      forget(id);
+      setConflict({ problem: { type: "about:blank", title: "Conflict", status: 409, detail: "Edits that could not be sent were kept on this machine, but the plan was saved elsewhere meanwhile.", errors: [], revision: view.revision, since: [] }, edits: [() => before.plan] });
+      setSaving({ kind: "conflict" });
+    }
+  }, [view, edit, id]);
+  const unsent = saving.kind === "unsent";
+  useEffect(() => {
+    if (!unsent) return;
+    const again = setInterval(() => void flush(), 5000);
+    return () => clearInterval(again);
+  }, [unsent, flush]);
+  const open = unsent || saving.kind === "saving";
+  useEffect(() => {
+    if (!open) return;
+    const warn = (e: BeforeUnloadEvent) => e.preventDefault();
+    window.addEventListener("beforeunload", warn);
+    return () => window.removeEventListener("beforeunload", warn);
+  }, [open]);
   const plan = useMemo(() => (view ? flying.reduce((p, e) => e(p), view.plan) : null), [view, flying]);
   const session = useMemo<Session | null>(() => view && plan ? {
     view, plan, saving, refused, conflict, draft, edit, retry, step: (w) => void step(w), settle, dismiss, propose, commit, cancel,
