@@ -130,7 +130,7 @@ def canyon() -> Plan:
                                   (3.0, -20, "rounded"), (11.0, -89, "rounded")), "ground",
               _post("twin-stem oak", "tree", 1.25, 11, 18, "alive, two stems from one root"), _wrap(0.6), cellar[0]), cellar[1]),
         _drop(7, "Step Nine", _quick(0.3, 0.0, 9, "tape", "rounded", 84), "ledge",
-              {"kind": "rated", "id": "post", "name": "two bolts found in place", "what": "bolt", "in_place": "yes",
+              {"kind": "rated", "id": "post", "name": "two bolts found in place", "what": "bolt", "in_place": "yes", "pieces": 2,
                "holds": _unknown("not tested, not inspected")},
               {"kind": "direct", "anchor": "post", "ring": RING, "gain_m": _known(0.2), "links": [
                   {"kind": "connector", "id": "link", "ring": "link-8", "loaded": "long axis", "reach_m": _known(0.05)}]}, _doubled()),

@@ -193,12 +193,16 @@ def _verdict(findings: tuple[Finding, ...], reached: tuple[Reach, ...], parts: t
     return "" if not checked or any(f.severity == "Shortfall" for f in findings) else VERDICT
 
 
-def _tie_edges(by_bound: dict[str, Lines] | None) -> tuple[str, ...]:
-    """How sharp each terrain point is that the tie bears on before the ring."""
+def _tie_edges(by_bound: dict[str, Lines] | None) -> tuple[tuple[float, str], ...]:
+    """Each terrain point that the tie bears on before the ring: how far along it is, and how sharp."""
     if by_bound is None:
         return ()
-    at = by_bound["nominal"]
-    return tuple(at.terrain.edges[at.terrain.points.index(p)] for p in at.tie[1:-1])
+    at, made, along = by_bound["nominal"], [], 0.0
+    for before, p in zip(at.tie, at.tie[1:-1]):
+        along += math.dist(before, p)
+        n = at.terrain.points.index(p)
+        made.append((along, "rounded" if at.terrain.pads and at.terrain.pads[n] else at.terrain.edges[n]))
+    return tuple(made)
 
 
 def _turn(points: tuple[Point, ...], value: float, n: int, book: Book) -> Number:
@@ -265,8 +269,10 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
         water = water_findings(reached, only, lengths, found, book, (*at, "system"))
     riding_findings(ctx, index, drop, which, hanging, path.ring, lengths, found, book)
     _blocks(ctx, drop, state, path.ring, hanging, found, book, at)
-    pull = _pull(drop, state, hanging, by_bound, found, book, (*at, "rig"))
-    retrieval_findings(ctx, index, drop, which, hanging, pull, found, book)
+    # The pull is judged in the state of whoever goes last.
+    pulled = found if state.serves != "party" else Findings(drop.id, found.state, False)
+    pull = _pull(drop, state, hanging, by_bound, pulled, book, (*at, "rig"))
+    retrieval_findings(ctx, index, drop, which, hanging, pull, found, pulled, book)
     down = retrieval(ctx, index, drop, which, hanging, pull, by_bound["nominal"] if by_bound else None)
     geometry = ctx.once(("geometry", drop.id), (made["nominal"], by_bound and by_bound["nominal"], path.wrap, drop.landing, drop.station.features, state.rig, height), book,
                         lambda own: _geometry(made, by_bound, path, drop, state, height, own))
@@ -446,17 +452,17 @@ def compare_patterns(ctx: Context, drop: Drop, which: int = 0) -> tuple[PatternR
 
 
 @figured
-def assess(plan: Plan) -> Assessment:
+def assess(plan: Plan, fixes: bool = True) -> Assessment:
     """Everything there is to say about a plan.
 
-    plan: the plan
+    plan: the plan; fixes: whether to look for fixes that have to be tried out, and to keep workings
     returns: the assessment, the same for the same plan
     Source: see the functions it calls.
     """
     ctx = context(plan)
     drops, workings = [], {}
     for i, drop in enumerate(plan.drops):
-        done, book = assess_drop(ctx, i, drop)
+        done, book = assess_drop(ctx, i, drop, fixes)
         drops.append(done)
         workings[drop.id] = tuple(book.workings.values())
     shed, findings, shed_book = _whole(ctx, drops, {d.id: _cuts(d) for d in drops})

@@ -42,8 +42,8 @@ def thin_bar(ring: Ring, over: str, thickness: Figure, found: Findings) -> None:
     plate, least = row("materials", "bend.thin"), row("materials", "bend.least")
     if ring.kind == "plate":
         found.add("ring.thin", "Caution", "ring", "{over} bends over the edge of {ring}", "Of its strength {low} to {high} is counted, and a rope through a plate may be impossible to pull. Hang a ring or link in it.",
-                  numbers={"low": Number(plate.low, "share", "down"), "high": Number(plate.high, "share", "up")}, words={"ring": ring.name, "over": over})
+                  numbers={"low": Number(plate.low, "part", "down"), "high": Number(plate.high, "part", "up")}, words={"ring": ring.name, "over": over})
     elif ring.thickness_mm.kind == thickness.kind == "known" and ring.thickness_mm.value < thickness.value / 2:
         found.add("ring.thin", "Caution", "ring", "{ring} is less than half as thick as {over}", "A bar of {bar} under {thick}: the bending rule does not reach there; {low} of its strength is counted.",
-                  numbers={"low": Number(least.low, "share", "down"), "bar": Number(ring.thickness_mm.value, "diameter"), "thick": Number(thickness.value, "diameter")},
+                  numbers={"low": Number(least.low, "part", "down"), "bar": Number(ring.thickness_mm.value, "diameter"), "thick": Number(thickness.value, "diameter")},
                   words={"ring": ring.name, "over": over})

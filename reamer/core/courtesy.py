@@ -65,6 +65,8 @@ def courtesy_ways(ctx: Context, index: int, drop: Drop) -> tuple[CourtesyWay, ..
         why_not = "where the edge lies is not known"
     made = []
     over = row("loads", "courtesy.over").high
+    if not why_not and edge[0] + over - rig.gain_m.value > 20:
+        why_not = "the edge lies further out than an extension can be entered"
     for key, name, why in (
         ("frost", "frost knot and a second webbing", "A frost knot with a clip loop for the party; a second webbing re-threaded through it, doubled between two overhands, carries the ring over the edge."),
         ("one webbing", "re-threaded frost knot in one long webbing", "The same in one piece: nothing more to tie on, but it is cut long."),

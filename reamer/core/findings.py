@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 from reamer.core.say import Number, Sentence
+from reamer.core.say import words as say_words
 
 Severity = Literal["Shortfall", "Not checked", "Caution", "Note"]
 SEVERITIES: tuple[Severity, ...] = ("Shortfall", "Not checked", "Caution", "Note")
@@ -246,12 +247,12 @@ def said_once(wide: list[Finding]) -> tuple[Finding, ...]:
     """Findings that hold at many stations, each said once: of those alike in code and title the worst, with the stations it holds at.
 
     wide: of all drops, in their order
-    returns: one a code and title, about the plan
+    returns: one a code and title as it reads, about the plan
     Source: none, gathering.
     """
     groups: dict[tuple[str, str], list[Finding]] = {}
     for f in wide:
-        groups.setdefault((f.code, f.title.template), []).append(f)
+        groups.setdefault((f.code, say_words(f.title)), []).append(f)
     made = []
     for same in groups.values():
         worst = min(same, key=lambda f: SEVERITIES.index(f.severity))

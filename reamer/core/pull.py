@@ -678,7 +678,7 @@ def pull_findings(pull: Pull, drop: Drop, state: State, coarse_edge: bool, found
     severity = "Shortfall" if pull.band == "stuck" or coarse_edge else "Caution"
     better = pull.moved if pull.moved and pull.moved.value < pull.worst.value and band(pull.moved.value) in ("easy", "firm") else None
     rig, fix = state.rig, None
-    if better and pull.moved_gain and rig.kind in ("wrap", "direct") and rig.gain_m.kind == "known" and not rig.links and not (rig.kind == "wrap" and rig.pattern == "re-threaded overhand"):
+    if better and pull.moved_gain and rig.kind in ("wrap", "direct") and rig.gain_m.kind == "known" and rig.gain_m.value + pull.moved_gain.value <= 60 and not rig.links and not (rig.kind == "wrap" and rig.pattern == "re-threaded overhand"):
         fix = Fix(Sentence("Let the ring hang over the edge"), (Edit((*at, "gain_m"), {"kind": "known", "value": round(rig.gain_m.value + pull.moved_gain.value, 2), "method": "given"}),))
     numbers = {"force": pull.worst, "low": pull.low, **({"better": better} if better else {})}
     found.add("pull.hard", severity, "pull", "A hard pull: {force} at the hand" if pull.band == "hard" else "Expect the rope to stick: {force} at the hand",

@@ -408,6 +408,8 @@ def _hung(ride: Reach, state: object, low: Number, high: Number, on_site: bool, 
     return False
 
 
+# No strand of a plan is longer.
+LONGEST_M = 600.0
 # Lengths to be let out are given in whole centimetres.
 HALF_CM = 0.005
 
@@ -526,7 +528,8 @@ def ride_wanted_m(ctx: Context, drop: Drop, lengths: dict[str, Bounded]) -> floa
         return to_set_m(lengths)
     knotted = EndRef(rope=rope.id, end=system.ridden_end) in system.stoppers
     need, _ = _need(Strand(rope, system.ridden_end, "ride", 1.0, None, None, "", knotted), drop, lengths, Book())
-    return None if need is None else math.ceil(need.value / (1 - row("methods", "tape").high)) + row("ropes", "ride.more").high - 1
+    wanted = None if need is None else math.ceil(need.value / (1 - row("methods", "tape").high)) + row("ropes", "ride.more").high - 1
+    return None if wanted is None or wanted > LONGEST_M else wanted
 
 
 def _all_reach(candidate: System, ctx: Context, lengths: dict[str, Bounded], drop: Drop, at: tuple) -> bool:
@@ -645,7 +648,7 @@ def _longer_rope(s: Strand, ctx: Context, lengths: dict[str, Bounded], drop: Dro
     if system.kind in ("blocked, same rope", "releasable") and s.role == "ride":
         need, _ = _need(s, drop, lengths, Book())
         if need is not None and system.ride_m.kind == "known":
-            wanted = math.ceil(need.value / (1 - row("methods", "tape").high) * 10) / 10
+            wanted = min(LONGEST_M, math.ceil(need.value / (1 - row("methods", "tape").high) * 10) / 10)
             ride = Known(kind="known", value=wanted, method="tape")
             if reaches(system.model_copy(update={"ride_m": ride})):
                 return Fix(Sentence("Give the ride strand {ride}", {"ride": Number(wanted, "length", "up")}),

@@ -199,18 +199,18 @@ def _snags(drop: Drop, state: State, hanging: list[Strand], nominal: Lines | Non
     bent = [c for c in nominal.taut.contacts if c.turn_rad > LEAST_TURN_RAD]
     rough = [c for c in bent if nominal.terrain.edges[c.index] in ("coarse", "sharp")]
     edges = Number(len(bent), "count")
-    passed = "each edge" if len(bent) != 1 else "the edge"
+    passed = "each of {n} edges" if len(bent) != 1 else "the edge"
     if system.kind in ("joined", "blocked, pull cord") and bent:
         bend = "Its tails stand opposite: it catches where a flat join would tip over." if system.knot == "opposed overhand" else "A flat join tips over an edge best; keep it dressed and its tails together."
-        made.append(Sentence(f"The join passes {passed} on the side that is pulled: {{n}} of them. {bend}", {"n": edges}))
+        made.append(Sentence(f"The join passes {passed} on the side that is pulled. {bend}", {"n": edges}))
     if system.kind == "blocked, same rope" and bent:
-        made.append(Sentence("The block" + (" and its carabiner pass" if system.carabiner else " passes") + f" {passed} on the side that is pulled: {{n}} of them.", {"n": edges}))
+        made.append(Sentence("The block" + (" and its carabiner pass" if system.carabiner else " passes") + f" {passed} on the side that is pulled.", {"n": edges}))
     if system.kind == "elastic-release device":
         made.append(Sentence("The device falls with the rope's end and catches on edges and cracks."))
     if system.kind == "alternating bights":
         made.append(Sentence("A bight that falls open may catch."))
     if rough:
-        made.append(Sentence("The rope runs over {n} coarse or sharp edges.", {"n": Number(len(rough), "count")}))
+        made.append(Sentence("The rope runs over {n} coarse or sharp edges." if len(rough) != 1 else "The rope runs over a coarse or sharp edge.", {"n": Number(len(rough), "count")}))
     if drop.cracks == "yes":
         made.append(Sentence("Cracks or flakes under the line: the end that comes down may swing into them."))
     if drop.station.strands_hang == "one behind" and state.pulled_lies == "outside":
@@ -220,10 +220,11 @@ def _snags(drop: Drop, state: State, hanging: list[Strand], nominal: Lines | Non
     return made
 
 
-def retrieval_findings(ctx: Context, index: int, drop: Drop, which: int, hanging: list[Strand], pull: Pull, found: Findings, book: Book) -> None:
+def retrieval_findings(ctx: Context, index: int, drop: Drop, which: int, hanging: list[Strand], pull: Pull, found: Findings, pulled: Findings, book: Book) -> None:
     """What is to be said of the side that is pulled, the join under the pull, and what may catch.
 
     ctx, index, drop, which: as for ``retrieval``; hanging: its strands; pull: as computed; found, book: where findings and workings go
+    pulled: where those go that are about the pull alone
     returns: nothing
     Source: P, common practice, no source; pull tests P.
     """
@@ -231,7 +232,7 @@ def retrieval_findings(ctx: Context, index: int, drop: Drop, which: int, hanging
     system, at = state.system, ("drops", index, "station", "states", which)
     down = pulled_strand(system, hanging)
     if system.kind == "joined" and system.pulled == "through" and hanging:
-        found.add("pull.join-side", "Shortfall", "pull", "Pulled from the wrong side: the join is drawn into the ring",
+        pulled.add("pull.join-side", "Shortfall", "pull", "Pulled from the wrong side: the join is drawn into the ring",
                   "{through} runs through the ring and the join lies on the other side. Pulled there, the join comes up against the ring and stops or jams.",
                   words={"through": ctx.ropes[system.through].name},
                   fix=Fix(Sentence("Pull {rope}", {}, {"rope": ctx.ropes[system.other].name}), (Edit((*at, "system", "pulled"), "other"),)))
@@ -240,15 +241,15 @@ def retrieval_findings(ctx: Context, index: int, drop: Drop, which: int, hanging
                   "There it stops the pull and not the rider, whose weight draws the rope through.",
                   fix=Fix(Sentence("Put the block on the side that is pulled"), (Edit((*at, "system", "block_on"), "pull"),)))
     if down is not None and len(hanging) == 2:
-        _hang(drop.station, state, system, ctx, found, at)
-        _next(ctx, index, drop, down, found)
+        _hang(drop.station, state, system, ctx, pulled, at)
+        _next(ctx, index, down, bool(side_of(ctx, drop, state, hanging, at).flip), pulled)
     if system.kind not in ("none", *CONVERTED):
         if drop.cracks == "yes":
-            found.add("pull.cracks", "Caution", "pull", "Cracks or flakes under the line may catch the rope", "Keep the ends and the join out of them; pull away from the wall.")
+            pulled.add("pull.cracks", "Caution", "pull", "Cracks or flakes under the line may catch the rope", "Keep the ends and the join out of them; pull away from the wall.")
         elif drop.cracks == "unknown":
-            found.add("pull.cracks", "Not checked", "pull", "Nobody has said whether cracks or flakes lie under the line", "What may catch the rope there is not checked.")
+            pulled.add("pull.cracks", "Not checked", "pull", "Nobody has said whether cracks or flakes lie under the line", "What may catch the rope there is not checked.")
     if system.kind == "blocked, pull cord" and pull.worst is not None:
-        _join_under_pull(system, hanging, pull, found, book)
+        _join_under_pull(system, hanging, pull, pulled, book)
 
 
 def _hang(station: Station, state: State, system: System, ctx: Context, found: Findings, at: tuple) -> None:
@@ -267,7 +268,7 @@ def _hang(station: Station, state: State, system: System, ctx: Context, found: F
                   "It presses the other against the rock and is held by it. The strand against the rock is the one to pull.", fix=Fix(Sentence(label), edits))
 
 
-def _next(ctx: Context, index: int, drop: Drop, down: Strand, found: Findings) -> None:
+def _next(ctx: Context, index: int, down: Strand, flips: bool, found: Findings) -> None:
     """Whether the end that is pulled is the one the next station threads."""
     if index + 1 >= len(ctx.plan.drops):
         return
@@ -277,8 +278,8 @@ def _next(ctx: Context, index: int, drop: Drop, down: Strand, found: Findings) -
     a, b = ctx.ropes[after.through].diameter_mm, ctx.ropes[after.other].diameter_mm
     thick = a.kind == b.kind == "known" and a.value > b.value
     found.add("pull.next", "Note", "pull", "{rope} comes down first, but the next station threads {next}",
-              ("It is the thicker, which goes through the ring: " if thick else "") + "thread {next} there once it is down, or pull the other side here.",
-              words={"rope": down.rope.name, "next": ctx.ropes[after.through].name})
+              ("It is the thicker, which goes through the ring: " if thick else "") + "thread {next} there once it is down" + (", or pull the other side here." if flips else "."),
+              words={"rope": down.rope.name, "next": ctx.ropes[after.through].name}, once=True)
 
 
 def _join_under_pull(system: System, hanging: list[Strand], pull: Pull, found: Findings, book: Book) -> None:

@@ -14,7 +14,7 @@ from typing import Literal
 from reamer.core.tables import units
 
 Quantity = Literal["length", "fine length", "diameter", "force", "mass", "angle", "degrees", "percent",
-                   "share", "ratio", "count", "pull", "line mass", "minutes"]
+                   "share", "part", "ratio", "count", "pull", "line mass", "minutes"]
 UnitSystem = Literal["metric", "us"]
 Toward = Literal["near", "down", "up"]
 

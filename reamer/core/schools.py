@@ -178,20 +178,22 @@ def _bare(n: Number | None) -> Number | None:
 
 
 @figured
-def schools(plan: Plan, now: Assessment) -> tuple[School, ...]:
+def schools(plan: Plan, now: Assessment, only: str = "") -> tuple[School, ...]:
     """Every school with its choices and what each would change.
 
-    plan: the plan; now: its assessment
+    plan: the plan; now: its assessment; only: the key of one school, "" for all
     returns: the schools, in the order of their list
     Source: P, common practice, no source: practitioners differ; J, our judgement, for which is the default.
     """
     made = []
     for key, name, options in CHOICES:
+        if only not in ("", key):
+            continue
         current = plan.policies.margin.kind if key == "margin" else getattr(plan.policies, key)
         choices = []
         for option, title, why in options:
             edits = _edits(plan, key, option)
-            after = assess(apply(plan, edits))
+            after = now if option == current and not edits[1:] else assess(apply(plan, edits), fixes=False)
             choices.append(Choice(option, title, why, option == current, edits, _changes(now, after), after.tally))
         made.append(School(key, name, tuple(choices)))
     return tuple(made)

@@ -366,18 +366,18 @@ def _legs(rig: Several, places: list[Point3], focal: Point3, names: dict[str, st
         pulls = [r.pull_kn[i] for r in tied]
         mean = book.number(f"{key}.tied", f"share of the load on {name}, as tied", "p/F", [
             Term("p", "pull on it where the energy is least", pulls[0], "force", "HB: least energy of the elastic legs, solved numerically"),
-            Term("F", "load on the focal point", load, "force", "section: everyone who hangs")], pulls[0] / load, "share", "up")
+            Term("F", "load on the focal point", load, "force", "section: everyone who hangs")], pulls[0] / load, "part", "up")
         if rig.focal in ("knotted", "clipped") or len(places) < 2:
             worst = book.number(f"{key}.worst", f"share of the load on {name}, at worst", "p/F", [
                 Term("p", "pull on it where the energy is least", max(pulls), "force", source),
-                Term("F", "load on the focal point", load, "force", "section: everyone who hangs")], max(pulls) / load, "share", "up")
+                Term("F", "load on the focal point", load, "force", "section: everyone who hangs")], max(pulls) / load, "part", "up")
         else:
             worst = _slid(key, name, i, places, tied, load, friction, source, book)
             if rig.focal == "limited" and max(pulls) / load > worst.value:
                 # At the limiting knots it is held as if it were knotted there.
                 worst = book.number(f"{key}.worst", f"share of the load on {name}, at worst", "p/F", [
                     Term("p", "pull on it where the energy is least, held by a limiting knot", max(pulls), "force", source),
-                    Term("F", "load on the focal point", load, "force", "section: everyone who hangs")], max(pulls) / load, "share", "up")
+                    Term("F", "load on the focal point", load, "force", "section: everyone who hangs")], max(pulls) / load, "part", "up")
         length = book.number(f"{key}.length", f"length of the leg to {name}", "L", [Term("L", "from its place to the focal point", math.dist(places[i], focal), "fine length", "section: places entered")],
                              math.dist(places[i], focal), "fine length", "up")
         made.append(LegView(leg.id, name, places[i], mean, worst, length))
@@ -400,10 +400,10 @@ def _slid(key: str, name: str, i: int, places: list[Point3], tied: list[Rest], l
     terms = [from_row("mu", friction, friction.high, "share"), Term("theta", "angle between the strands at the ring", angle, "angle", source)]
     if len(places) == 2:
         k = "exp(mu*(pi - theta))"
-        return book.number(f"{key}.worst", f"share of the load on {name}, at worst", f"{k}/sqrt(1 + {k}**2 + 2*{k}*cos(theta))", terms, high / load, "share", "up")
+        return book.number(f"{key}.worst", f"share of the load on {name}, at worst", f"{k}/sqrt(1 + {k}**2 + 2*{k}*cos(theta))", terms, high / load, "part", "up")
     terms += [Term("n", "strands", len(places), "count", "section: legs"), Term("T", "sum of the pulls", sum(r.pull_kn), "force", source),
               Term("F", "load on the focal point", load, "force", "section: everyone who hangs")]
-    return book.number(f"{key}.worst", f"share of the load on {name}, at worst", "T*exp(mu*(pi - theta))/(exp(mu*(pi - theta)) + n - 1)/F", terms, high / load, "share", "up")
+    return book.number(f"{key}.worst", f"share of the load on {name}, at worst", "T*exp(mu*(pi - theta))/(exp(mu*(pi - theta)) + n - 1)/F", terms, high / load, "part", "up")
 
 
 def _removal(rig: Several, i: int, names: dict[str, str], after: Rest, before: Rest, load: float, static_kn: float | None, rope_kn: float | None,
@@ -414,7 +414,7 @@ def _removal(rig: Several, i: int, names: dict[str, str], after: Rest, before: R
     drop = book.number(f"{key}.drop", f"fall of the focal point when {name} fails", "h", [
         Term("h", "from its rest with all points to its rest without", fall, "fine length", "HB: least energy of the elastic legs, solved numerically")],
         fall, "fine length", "up")
-    shares = tuple(Number(p / load, "share", "up") for p in after.pull_kn)
+    shares = tuple(Number(p / load, "part", "up") for p in after.pull_kn)
     if static_kn is None or rope_kn is None:
         why = "the load is unknown" if static_kn is None else "how the rope stretches is unknown"
         return Removal(leg.id, name, after.at, shares, drop, None, (), why)
@@ -527,7 +527,7 @@ def _post_removals(rig: TwoPosts, posts: tuple[Post, Post], views: tuple[PostVie
             Term("D", f"from the centre of {other.name} to the focal point", reach, "fine length", "section: entered"),
             Term("theta", "angle between the two posts' lines", angle, "angle", f"entered: {rig.angle_deg.method}")], fall, "fine length", "up")
         at = (other.out_m + reach, other.aside_m, 0.0)
-        shares = tuple(Number(1.0 if j != i else 0.0, "share", "up") for j in range(2))
+        shares = tuple(Number(1.0 if j != i else 0.0, "part", "up") for j in range(2))
         ea = stiffness(webbing, "least")
         if static_kn is None or rope_kn is None or ea is None:
             why = "the load is unknown" if static_kn is None else "how the rope stretches is unknown" if rope_kn is None else f"the fibre or strength of {webbing.name} is unknown"
@@ -575,12 +575,12 @@ def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: st
     straight, side = 1 / (2 * math.cos(angle / 2)), _swung(angle, swing)
     if side is None and swing > 1e-9:
         all_ = Term("n", "legs that lie together: the swing decides which of them takes all", 1.0, "share", "J: our judgement")
-        shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}", "n", [all_], 1.0, "share", "up") for n, p in zip(("first", "second"), posts, strict=True))
+        shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}", "n", [all_], 1.0, "part", "up") for n, p in zip(("first", "second"), posts, strict=True))
     elif side is None or side[0] <= straight:
-        shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}", "1/(2*cos(theta/2))", [theta], straight, "share", "up") for n, p in zip(("first", "second"), posts, strict=True))
+        shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}", "1/(2*cos(theta/2))", [theta], straight, "part", "up") for n, p in zip(("first", "second"), posts, strict=True))
     else:
         terms = [theta, Term("beta", "swing at which it has most", side[1], "angle", "decided")]
-        shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}, swung to its side", "sin(theta/2 + beta)/sin(theta)", terms, side[0], "share", "up")
+        shares = tuple(book.number(f"two.{n}", f"share of the load on {p.name}, swung to its side", "sin(theta/2 + beta)/sin(theta)", terms, side[0], "part", "up")
                        for n, p in zip(("first", "second"), posts, strict=True))
     terms, formula, value, seen = [], [], 0.0, []
     for i, (p, g) in enumerate(zip(posts, gains, strict=True), 1):

@@ -75,12 +75,12 @@ class _At:
 
 
 def load_path(station: Station, state: State, hanging_strands: list[Strand], load: Load, ctx: Context, found: Findings, book: Book,
-              at: tuple[str | int, ...], tie_edges: tuple[str, ...] = (), runs: tuple[float, float] | None = None) -> LoadPath:
+              at: tuple[str | int, ...], tie_edges: tuple[tuple[float, str], ...] = (), runs: tuple[float, float] | None = None) -> LoadPath:
     """Every part from rock to rider with demand and capacity, and the findings about them.
 
     station: its features; state: how it is rigged; hanging_strands: the strands that hang; load: the rider; ctx: the plan's context
     found, book: where findings and workings go; at: path of the rig in the plan, for fixes
-    tie_edges: how sharp each edge is that the tie itself crosses; runs: the rope's first piece, out and up, None if unknown
+    tie_edges: each edge that the tie itself crosses, how far along it is [m] and how sharp; runs: the rope's first piece, out and up, None if unknown
     returns: the load path, its weakest part marked [kN]
     Source: see the functions it calls; margins J and P.
     """
@@ -102,7 +102,7 @@ def load_path(station: Station, state: State, hanging_strands: list[Strand], loa
     view = made.several or made.two
     if view is not None:
         _removal_findings(view, rig, parts, rider, on_anchor, here)
-    _part_findings(parts, found)
+    _part_findings(parts, found, book)
     parts = _single(parts, station, state, found)
     _abrasion(parts, state, {f.id: f for f in station.features}, tie_edges, found)
     _over_rock(rig, here)
@@ -359,7 +359,7 @@ def _longer(rig: Several, view: SeveralView, at: tuple) -> Fix | None:
     good = math.radians(row("loads", "angle.note").low)
     for step in range(1, 51):
         far = tuple(f + step / 10 * d for f, d in zip(view.focal, view.direction, strict=True))
-        if widest_rad([leg.at for leg in view.legs], far) < good:
+        if widest_rad([leg.at for leg in view.legs], far) < good and max(map(abs, far)) <= 30:
             edits = tuple(Edit((*at, k), {"kind": "known", "value": round(v, 2), "method": "given"}) for k, v in zip(("out_m", "aside_m", "up_m"), far, strict=True))
             return Fix(Sentence("Put the focal point {by} further out", {"by": Number(step / 10, "fine length")}), edits)
     return None
@@ -560,7 +560,7 @@ def _single(parts: list[Part], station: Station, state: State, found: Findings) 
     return made
 
 
-def _abrasion(parts: list[Part], state: State, features: dict[str, Feature], tie_edges: tuple[str, ...], found: Findings) -> None:
+def _abrasion(parts: list[Part], state: State, features: dict[str, Feature], tie_edges: tuple[tuple[float, str], ...], found: Findings) -> None:
     """Textile on coarse or sharp rock. Source: P, common practice, no source, for single points; J for the rest."""
     rig, worn, unknown = state.rig, [], []
     legs = {f"leg.{leg.id}": leg.anchor for leg in getattr(rig, "legs", ())}
@@ -570,16 +570,20 @@ def _abrasion(parts: list[Part], state: State, features: dict[str, Feature], tie
             continue
         at = [legs[p.key]] if p.key in legs else round_all if p.key in ("webbing", "loop") else []
         posts = [features[i] for i in at if i in features and features[i].kind == "post" and features[i].surface == "rock"]
-        where = [*((f.name, f.sharpness) for f in posts), *(("an edge it crosses", e) for e in tie_edges)]
+        lies = _lies(p.key, rig)
+        crossed = [e for along, e in tie_edges if lies is None or lies[0] - 1e-9 <= along <= lies[1] + 1e-9]
+        # Webbing doubled between two overhands is redundant where it crosses an edge; its knots and ends are not.
+        doubled = any(p.key == f"link.{link.id}" and link.kind == "webbing" for link in rig.links)
+        single = p.single and not doubled
+        where = [*((f.name, f.sharpness) for f in posts), *(("an edge it crosses", e) for e in crossed)]
         hurt = sorted(((e, place) for place, e in where if e in ("coarse", "sharp")), reverse=True)
-        if hurt and (p.single or hurt[0][0] == "sharp"):
-            worn.append((p, *hurt[0]))
+        if hurt and (single or hurt[0][0] == "sharp"):
+            worn.append((p, *hurt[0], single))
         elif p.single and any(e == "unknown" for _, e in where):
             unknown.append(p)
-    alone = [w for w in worn if w[0].single]
-    for some, severity in ((alone, "Shortfall"), ([w for w in worn if not w[0].single], "Caution")):
+    for some, severity in (([w for w in worn if w[3]], "Shortfall"), ([w for w in worn if not w[3]], "Caution")):
         if some:
-            p, sharp, place = max(some, key=lambda w: w[1])
+            p, sharp, place, _ = max(some, key=lambda w: w[1])
             names = " and ".join(dict.fromkeys(w[0].name for w in some))
             found.add("webbing.abrades", severity, p.key, "{part} lies on {sharpness} rock" + (" with nothing beside it" if severity == "Shortfall" else ""),
                       "At {place} it may be cut or worn through" + (", and it alone holds the rider. Tie a redundant pattern, or pad and move it." if severity == "Shortfall" else ", and both strands lie there. Pad or move it."),
@@ -587,6 +591,27 @@ def _abrasion(parts: list[Part], state: State, features: dict[str, Feature], tie
     if unknown:
         found.add("webbing.surface", "Not checked", unknown[0].key, "How sharp the rock is under {part} is unknown",
                   "Whether it may be worn through is not checked.", words={"part": " and ".join(dict.fromkeys(p.name for p in unknown))})
+
+
+def _lies(key: str, rig: object) -> tuple[float, float] | None:
+    """From where to where along the tie a part lies [m]; None where that is not known: then it may lie anywhere."""
+    own = rig.out_m if rig.kind == "several" else rig.first_gain_m if rig.kind == "two posts" else rig.gain_m
+    if own.kind == "unknown":
+        return None
+    end = own.value
+    if rig.kind == "wrap" and rig.pattern == "re-threaded overhand":
+        if rig.extension_m.kind == "unknown":
+            return None
+        end += rig.extension_m.value
+    if not key.startswith("link."):
+        return 0.0, end
+    for link in rig.links:
+        if link.reach_m.kind == "unknown":
+            return None
+        if key == f"link.{link.id}":
+            return end, end + link.reach_m.value
+        end += 0.0 if getattr(link, "stacked", False) else link.reach_m.value
+    return None
 
 
 def _over_rock(rig: object, here: _At) -> None:
@@ -620,11 +645,10 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, poli
     diameter = Term("d", f"diameter of {s.rope.name}", s.rope.diameter_mm.value, "diameter", "entered")
     for i, end in enumerate(("low", "high")):
         toward = "down" if end == "low" else "up"
-        label = s.rope.strength_kn.low_kn if end == "low" else s.rope.strength_kn.high_kn
+        label, label_term = _unknotted(s.rope, key, end, book)
         kept = wet_share(s.rope.fibre, wet)[i]
         share, bend_formula, bend_terms = bent(ring, s.rope.name, s.rope.diameter_mm.value, end)
-        base = [Term("S", f"{s.rope.name}, unknotted", label, "force", s.rope.strength_kn.source),
-                Term("w", f"{wet_row.name}; gets wet: {wet}", kept, "share", wet_row.cited)]
+        base = [label_term, Term("w", f"{wet_row.name}; gets wet: {wet}", kept, "share", wet_row.cited)]
         bend_name = f"bent over {ring.name}"
         ends[end].append(("bend", bend_name, book.number(
             f"{key}.bend.{end}", f"{s.rope.name} {bend_name}, {end} end", f"S*w*({bend_formula})", [*base, *bend_terms],
@@ -637,12 +661,33 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, poli
                 most = row("ropes", "eight.low-stretch")
                 terms += [from_row("q", most, most.high, "ratio"), diameter]
                 value, formula = min(value, most.high * s.rope.diameter_mm.value), "min(S*w*rho, q*d)"
+                if s.rope.strength_kn.kind == "unknown":
+                    q = most.low if end == "low" else most.high
+                    terms, value, formula = [base[1], from_row("q", most, q, "ratio"), diameter], q * s.rope.diameter_mm.value * kept, "q*d*w"
             of = "" if knot in TIE_OFFS else " at the device" if system.kind == "elastic-release device" else " at the tie-in" if system.kind == "lowered" else " of the block"
             ends[end].append(("knot", f"{knot}{of}", book.number(
                 f"{key}.knot.{end}", f"{s.rope.name} in the {knot}{of}, {end} end", formula, terms, value, "force", toward)))
     points = decided([Holding(k, n, low, high) for (k, n, low), (_, _, high) in zip(ends["low"], ends["high"], strict=True)])
     low, high = whole(key, name, points, book)
     return part(key, name, want, low, high, "", book, points if len(points) > 1 else ())
+
+
+def _by_rule(rope: Rope) -> bool:
+    """Whether a rope without a label is counted by the rule for low-stretch canyon ropes."""
+    return rope.kind == "low-stretch" and rope.strength_kn.kind == "unknown" and rope.diameter_mm.kind == "known" and 8 <= rope.diameter_mm.value <= 10 and rope.fibre not in ("HMPE", "aramid")
+
+
+def _unknotted(rope: Rope, key: str, end: str, book: Book) -> tuple[float, Term]:
+    """A rope's unknotted strength: its label's, or what it must have to hold at a figure eight what ropes of its kind are known to."""
+    if rope.strength_kn.kind == "range":
+        value = rope.strength_kn.low_kn if end == "low" else rope.strength_kn.high_kn
+        return value, Term("S", f"{rope.name}, unknotted", value, "force", rope.strength_kn.source)
+    rule, eight = row("ropes", "eight.low-stretch"), row("knots", "retention.figure eight.nylon")
+    q, rho = (rule.low, eight.high) if end == "low" else (rule.high, eight.low)
+    value = q * rope.diameter_mm.value / rho
+    number = book.number(f"{key}.unknotted.{end}", f"{rope.name}, unknotted, from what its kind holds at a figure eight, {end} end", "q*d/rho", [
+        from_row("q", rule, q, "ratio"), Term("d", f"diameter of {rope.name}", rope.diameter_mm.value, "diameter", "entered"), from_row("rho", eight, rho, "share")], value, "force", "down" if end == "low" else "up")
+    return value, computed("S", f"{rope.name}, unknotted", number)
 
 
 TIE_OFFS = ("munter-mule-overhand", "figure-eight device mule")
@@ -664,7 +709,7 @@ def _rope_unknown(rope: Rope, ring: Ring, knot: str, school: str) -> str:
     """What is not known of a rope at its ring, "" if nothing."""
     if ring.id == THREAD and ring.thickness_mm.kind == "unknown":
         return "how the rope bends in ice or rock is unknown"
-    for blank, what in ((rope.strength_kn.kind, f"breaking strength of {rope.name}"), (rope.diameter_mm.kind, f"diameter of {rope.name}"),
+    for blank, what in (("known" if _by_rule(rope) else rope.strength_kn.kind, f"breaking strength of {rope.name}"), (rope.diameter_mm.kind, f"diameter of {rope.name}"),
                         (ring.thickness_mm.kind, f"thickness of {ring.name}")):
         if blank == "unknown":
             return f"the {what} is unknown"
@@ -815,11 +860,25 @@ def angle_finding(angle: Number, found: Findings, key: str, code: str, fix: Fix 
               "Of two equal legs each carries {share} of the load. Under {note} is good, over {caution} a caution, {short} or more a "
               "shortfall of practice; a longer tie narrows the angle.",
               numbers={"note": Number(note, "degrees"), "caution": Number(caution, "degrees"), "short": Number(short, "degrees"),
-                       "angle": angle, "share": Number(equal_leg_share(min(angle.value, math.pi - 1e-6)), "share", "up")},
+                       "angle": angle, "share": Number(equal_leg_share(min(angle.value, math.pi - 1e-6)), "part", "up")},
               working=angle.working, fix=None if severity == "Note" else fix)
 
 
-def _part_findings(parts: list[Part], found: Findings) -> None:
+def _decides(p: Part, book: Book) -> str:
+    """What takes most from a part of textile, by its working: the strands that are counted, and the least share that is kept."""
+    working = book.workings.get(p.low.working) if p.low else None
+    if working is None or not p.textile:
+        return ""
+    count = next((t for t in working.terms if t.symbol == "n"), None)
+    kept = [t for t in working.terms if t.symbol.startswith(("rho", "k", "b")) and t.quantity in ("share", "ratio") and t.value < 1]
+    said = [f"{'one strand' if count.value == 1 else f'{count.value:g} strands'} counted"] if count else []
+    if kept:
+        least = min(kept, key=lambda t: t.value)
+        said.append(f"{least.name}, × {least.value:.2f}")
+    return ", ".join(said)
+
+
+def _part_findings(parts: list[Part], found: Findings, book: Book) -> None:
     for p in parts:
         family = {"point": "anchor", "leg": "link", "loop": "link"}.get(p.key.split(".")[0], p.key.split(".")[0])
         if family in ("device", "tether", "join"):
@@ -830,11 +889,11 @@ def _part_findings(parts: list[Part], found: Findings) -> None:
             found.add(f"{family}.unknown", "Not checked", p.key, "What {part} holds is unknown",
                       "Not checked: {why}.", words={"part": p.name, "why": p.why})
         elif p.required is not None and p.low.value < p.required.value:
-            decides = next((h for h in p.points if h.decides), None)
+            decides = next((h.name for h in p.points if h.decides), None) or _decides(p, book)
             found.add(f"{family}.weak", "Shortfall", p.key, "{part} holds {low}, needs {required}",
                       "Its low end is {times} its peak of {demand}." + (" What decides: {decides}." if decides else ""), working=p.low.working,
                       numbers={"low": p.low, "required": p.required, "times": p.times, "demand": p.demand},
-                      words={"part": p.name, "decides": decides.name if decides else ""})
+                      words={"part": p.name, "decides": decides})
 
 
 def _weakest(parts: list[Part]) -> tuple[Part, ...]:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from reamer.core.assess import Assessment, DropAssessment
-from reamer.core.findings import Finding
+from reamer.core.findings import SETTLED, SEVERITIES, Finding
 from reamer.core.model import Plan
-from reamer.core.say import UnitSystem, spoken, words
+from reamer.core.say import Number, UnitSystem, spoken, words
+from reamer.core.schools import CHOICES
 
 CAUTION = ("This is arithmetic on what was entered. Rigging can kill: figures are typical values, real parts vary, age, "
            "abrade and are mis-tied. Practise under a qualified instructor; local rules, makers' instructions and "
@@ -21,9 +22,14 @@ def tally_words(tally: dict[str, int]) -> str:
     return " · ".join(said)
 
 
-def _finding(f: Finding, units: UnitSystem) -> list[str]:
+PLACES = {"at home": "to settle at home", "at the edge": "to settle at the edge", "from below": "only from below"}
+
+
+def _finding(f: Finding, units: UnitSystem, drops: dict[str, int]) -> list[str]:
     last = "last person: " if f.subject.state == "last" else ""
     lines = [f"  {f.severity.upper()}  {last}{words(f.title, units)}", f"    {words(f.reason, units)}"]
+    if f.drops:
+        lines.append("    At drops " + ", ".join(str(drops[i]) for i in f.drops))
     if f.fix:
         lines.append(f"    Fix: {words(f.fix.label, units)}")
     return lines
@@ -37,7 +43,7 @@ def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
         if r.highest:
             lines.append(f"  A lower reaches the landing from {spoken(r.highest, units)} below the ring and lower down" if r.highest.value > 0 else "  A lower reaches the landing from anywhere")
     if d.longer:
-        lines.append(f"  The drop could be {spoken(d.longer, units)} longer")
+        lines.append(f"  The drop could be {spoken(d.longer, units)} longer" if d.longer.value >= 0 else f"  The drop is {spoken(Number(-d.longer.value, 'length', 'up'), units)} too long for it")
     if d.water:
         bag = f"; {spoken(d.water.reserve, units)} stays in the bag at the station" if d.water.reserve else ""
         lines.append(f"  {'Begin with' if d.water.on_site else 'Pay out'} {spoken(d.water.low, units)}, at the most {spoken(d.water.high, units)}{bag}")
@@ -55,8 +61,26 @@ def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
             lines.append(f"  {p.name}: {spoken(p.low, units)} to {spoken(p.high, units)}, needs {spoken(p.required, units)}, "
                          f"{spoken(p.times, units)} its peak{', weakest' if p.weakest else ''}")
         else:
-            lines.append(f"  {p.name}: not checked{': ' + p.why if p.why else ''}")
+            lines.append(f"  {p.name}: {p.why}" if p.verdict != "Not checked" else f"  {p.name}: not checked{': ' + p.why if p.why else ''}")
+    accepted = [f"{p.name} ({p.accepted})" for p in d.parts if p.single and p.accepted and p.where == "riding"]
+    if accepted:
+        lines.append("  Single points accepted: " + "; ".join(accepted))
     return lines
+
+
+def _grouped(findings: tuple[Finding, ...], units: UnitSystem, drops: dict[str, int]) -> list[str]:
+    """Findings by who can settle them, the place with the worst first."""
+    places = [(min(SEVERITIES.index(f.severity) for f in some), SETTLED.index(place), place, some) for place in SETTLED if (some := [f for f in findings if f.settled == place])]
+    return [line for _, _, place, some in sorted(places, key=lambda p: p[:2]) for line in (f"  -- {PLACES[place]}", *(x for f in some for x in _finding(f, units, drops)))]
+
+
+def _choices(plan: Plan) -> list[str]:
+    """The margin and the schools that the answers rest on."""
+    chosen = plan.policies
+    margin = chosen.margin
+    asked = f"{margin.times:g} × peak, the guide's own" if margin.kind == "own" else {"peak": "2.0 × peak", "static ratio": "10 × static"}[margin.kind]
+    return ["", f"Margin: {asked}.", "Schools: " + "; ".join(
+        f"{name[0].lower()}{name[1:].rstrip('?')}: {next((title for key_, title, _ in options if key_ == getattr(chosen, key)), getattr(chosen, key))}" for key, name, options in CHOICES if key != "margin") + "."]
 
 
 def _drop(d: DropAssessment, units: UnitSystem) -> list[str]:
@@ -64,9 +88,7 @@ def _drop(d: DropAssessment, units: UnitSystem) -> list[str]:
     lines = ["", f"{d.number}  {d.name}  {height}  –  {tally_words(d.tally)}", *_state(d, units)]
     if d.last:
         lines += ["  For the last person:", *_state(d.last, units)]
-    for f in d.findings:
-        lines += _finding(f, units)
-    return lines
+    return lines + _grouped(d.findings, units, {})
 
 
 def report(plan: Plan, a: Assessment, units: UnitSystem = "metric") -> str:
@@ -76,9 +98,8 @@ def report(plan: Plan, a: Assessment, units: UnitSystem = "metric") -> str:
         lines += _drop(d, units)
     if a.findings:
         lines += ["", "The plan as a whole"]
-        for f in a.findings:
-            lines += _finding(f, units)
-    lines.append("")
+        lines += _grouped(a.findings, units, {d.id: d.number for d in a.drops})
+    lines += [*_choices(plan), ""]
     if a.verdict:
         lines.append(a.verdict)
     lines.append("Not looked at: " + "; ".join(a.not_covered) + ".")

@@ -23,7 +23,7 @@ from reamer.core.patterns import PatternRow
 from reamer.core.pull import Curve
 from reamer.core.reading import MOST_BYTES, read_plan
 from reamer.core.say import Number
-from reamer.core.schools import School, schools
+from reamer.core.schools import CHOICES, School, schools
 from reamer.core.tables import NAMES, KnotGuide, Question, Row, knot_guide, patterns, questions, replaceable, table
 from reamer.core.working import Working
 from reamer.demos import DEMOS
@@ -403,11 +403,20 @@ def list_questions() -> list[Question]:
     return list(questions())
 
 
-@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/schools", list[School])
-def list_schools(plan_id: str, revision: int) -> list[School]:
-    """Where practitioners disagree, and what each choice would change in this plan."""
+@endpoint(bp, "GET", "/schools", list[str])
+def list_schools() -> list[str]:
+    """The keys of the questions on which practitioners disagree, in order."""
+    return [key for key, _, _ in CHOICES]
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/schools/<key>", School)
+def open_school(plan_id: str, revision: int, key: str) -> School:
+    """One question on which practitioners disagree, and what each choice would change in this plan."""
     ctx, assessment = _assessed(plan_id, revision)
-    return list(schools(ctx.plan, assessment))
+    made = schools(ctx.plan, assessment, key)
+    if not key or not made:
+        raise PlanError("key", f"no such question {key[:40]!r}")
+    return made[0]
 
 
 def _shed(head: ShedHead, plan: Plan) -> ShedView:

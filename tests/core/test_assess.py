@@ -208,11 +208,12 @@ class Unknowns(unittest.TestCase):
             ((*drop, "station", "features", 0, "girth_m"), "webbing.unknown"),
             ((*drop, "station", "states", 0, "rig", "gain_m"), "section.unknown"),
             (("shed", "webbing", 0, "strength_kn"), "webbing.unknown"), (("shed", "webbing", 0, "pieces"), "webbing.cut"),
-            (("shed", "rings", 0, "rating_kn"), "ring.unknown"), (("shed", "ropes", 0, "strength_kn"), "rope.unknown"),
+            (("shed", "rings", 0, "rating_kn"), "ring.unknown"),
             (("shed", "ropes", 0, "diameter_mm"), "rope.unknown"),
             (("party", 0, "mass_kg"), "load.unknown"),
         ]
         self.assertFalse(codes(read_plan(plan_of(doubled())), "Not checked"))
+        self.assertIn("rope.unknown", codes(plan(ropes=[rope(kind="dynamic single", strength_kn=unknown("no label"))]), "Not checked"))
         for path, code in cases:
             with self.subTest(path):
                 value = "unknown" if path[-1] in ("edge", "kind", "fibre") else [] if path[-1] == "pieces" else unknown("test")
@@ -290,6 +291,15 @@ class Strength(unittest.TestCase):
             gain = r / math.sin(math.radians(degrees / 2)) - r
             found = [f.severity for f in assess(plan(rig=wrap(gain))).drops[0].findings if f.code == "webbing.angle"]
             self.assertEqual(found, [severity] if severity else [])
+
+    def test_low_stretch_rope_without_a_label_is_counted_by_its_kind(self):
+        """8–10 mm low-stretch canyon rope holds about 1 to 1.2 kN a mm at a figure eight: common practice, no source."""
+        p = self.part("rope", system=SAME, ropes=[rope(strength_kn=unknown("no label")), *KIT[1:]])
+        knot = next(h for h in p.points if h.key == "knot")
+        self.assertAlmostEqual(knot.low.value, 9.0)
+        self.assertAlmostEqual(knot.high.value, 1.2 * 9.0)
+        self.assertIsNone(self.part("rope", system=SAME, ropes=[rope(strength_kn=unknown("no label"), diameter=10.5), *KIT[1:]]).low)
+        Workings("test_demo").check(plan(SAME, ropes=[rope(strength_kn=unknown("no label")), *KIT[1:]]))
 
     def test_a_weak_post_is_found_and_named_weakest(self):
         data = plan_of(doubled())

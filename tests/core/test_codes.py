@@ -108,7 +108,7 @@ WAYS = {
     "ring.unknown": ("Not checked", edited(BASE, (("shed", "rings", 0, "rating_kn"), unknown("?")))),
     "ring.weak": ("Shortfall", edited(BASE, (("shed", "rings", 0, "rating_kn"), capacity(5, 5, "stamped")))),
     "ring.thin": ("Caution", edited(BASE, (("shed", "rings", 0, "thickness_mm"), known(4)))),
-    "rope.unknown": ("Not checked", edited(BASE, (("shed", "ropes", 0, "strength_kn"), unknown("?")))),
+    "rope.unknown": ("Not checked", edited(BASE, (("shed", "ropes", 0, "strength_kn"), unknown("?")), (("shed", "ropes", 0, "kind"), "dynamic single"))),
     "rope.weak": ("Shortfall", edited(BASE, (("shed", "ropes", 0, "strength_kn"), capacity(5, 5, "label")))),
     "rope.nominal": ("Caution", edited(BASE, (("shed", "ropes", 0, "measured_m"), unknown("?")))),
     "rope.length": ("Not checked", edited(BASE, (("shed", "ropes", 0, "measured_m"), unknown("?")), (("shed", "ropes", 0, "nominal_m"), unknown("?")))),

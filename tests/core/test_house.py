@@ -157,7 +157,7 @@ class Words(unittest.TestCase):
         for name in ("requirements.lock", "requirements-test.lock"):
             for line in (ROOT / name).read_text().splitlines():
                 if line.strip() and not line.strip().startswith("#"):
-                    self.assertRegex(line, r"^[\w.\-]+(\[\w+\])?==[\w.]+")
+                    self.assertRegex(line, r"^([\w.\-]+(\[\w+\])?==[\w.]+|    --hash=sha256:[0-9a-f]{64})( \\)?$")
         package = json.loads((ROOT / "frontend/package.json").read_text())
         for version in {**package["dependencies"], **package["devDependencies"]}.values():
             self.assertTrue(re.match(r"^\d", version), version)

@@ -396,11 +396,15 @@ class TwoStates(unittest.TestCase):
         # The stoppers come out in both states. Webbing on webbing has no figure, and nobody has accepted the extension alone.
         self.assertEqual([(f.code, f.subject.state) for f in d.findings], [("webbing.unknown", "last"), ("part.single", "last")])
 
-    def test_the_extension_over_a_coarse_edge_is_found_for_the_last_person_only(self):
+    def test_the_extension_over_an_edge_is_found_for_the_last_person_only(self):
         data = courtesy()
-        data["drops"][0]["section"]["edge"] = "coarse"
-        worn = [f for f in assess(read_plan(data)).drops[0].findings if f.code == "webbing.abrades"]
-        self.assertEqual([(f.severity, f.subject.state, " and " in f.title.words["part"]) for f in worn], [("Shortfall", "last", True)])  # of the tie and its extension, once
+        for edge, pattern, want in (("coarse", "simple wrap", []), ("sharp", "simple wrap", [("Caution", "last")]), ("coarse", "re-threaded overhand", [("Shortfall", "last")])):
+            # Doubled between two overhands it is redundant where it crosses; the single strand of a re-threaded overhand is not.
+            data["drops"][0]["section"]["edge"] = edge
+            rig = data["drops"][0]["station"]["states"][1]["rig"]
+            rig.update(pattern=pattern, extension_m=known(1.8), links=[] if pattern != "simple wrap" else rig["links"])
+            worn = [f for f in assess(read_plan(data)).drops[0].findings if f.code == "webbing.abrades"]
+            self.assertEqual([(f.severity, f.subject.state) for f in worn], want, edge)
 
     def test_what_holds_for_both_is_said_once(self):
         data = courtesy()

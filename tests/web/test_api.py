@@ -226,7 +226,7 @@ class NothingFallsOver(Client):
     def test_a_read_is_never_a_conflict(self):
         self.put(self.changed(lambda p: p.update(title="B")))
         self.app.extensions["assessed"] = Assessed()
-        for rest in ("/revisions/1/schools", "/revisions/1/workings/d1", "/revisions/1/systems/d1/0"):
+        for rest in ("/revisions/1/schools/join", "/revisions/1/workings/d1", "/revisions/1/systems/d1/0"):
             self.assertEqual(self.http.get(self.url(rest)).status_code, 410)
 
     def test_the_servers_own_refusals_carry_the_headers(self):

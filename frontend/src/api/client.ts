@@ -45,7 +45,8 @@ export const api = {
   revisions: (id: string) => call<RevisionRow[]>("GET", `/plans/${id}/revisions`),
   preview: (id: string, revision: number, index: number, drop: Drop) =>
     call<DropAssessment>("POST", `/plans/${id}/preview`, { revision, index, drop }),
-  schools: (id: string, revision: number) => call<School[]>("GET", `/plans/${id}/revisions/${revision}/schools`),
+  schools: () => call<string[]>("GET", "/schools"),
+  school: (id: string, revision: number, key: string, signal?: AbortSignal) => call<School>("GET", `/plans/${id}/revisions/${revision}/schools/${key}`, undefined, signal),
   shed: (id: string) => call<ShedView>("GET", `/plans/${id}/shed`),
   saveShed: (id: string, revision: number, shed: Shed) => call<ShedView>("PUT", `/plans/${id}/shed`, { revision, shed }),
   undoShed: (id: string, revision: number) => call<ShedView>("POST", `/plans/${id}/shed/undo`, { revision }),

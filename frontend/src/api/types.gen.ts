@@ -195,15 +195,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plans/{plan_id}/revisions/{revision}/schools": {
+    "/api/plans/{plan_id}/revisions/{revision}/schools/{key}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Where practitioners disagree, and what each choice would change in this plan. */
-        get: operations["list_schools"];
+        /** One question on which practitioners disagree, and what each choice would change in this plan. */
+        get: operations["open_school"];
         put?: never;
         post?: never;
         delete?: never;
@@ -307,6 +307,23 @@ export interface paths {
         };
         /** What to ask of a thing found in place, by what it is. */
         get: operations["list_questions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The keys of the questions on which practitioners disagree, in order. */
+        get: operations["list_schools"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1762,7 +1779,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass" | "minutes";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes";
             /**
              * Toward
              * @default near
@@ -3275,7 +3292,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass" | "minutes";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes";
             /**
              * Source
              * @default
@@ -3631,7 +3648,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "ratio" | "count" | "pull" | "line mass" | "minutes";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes";
             /**
              * Note
              * @default
@@ -4310,13 +4327,14 @@ export interface operations {
             };
         };
     };
-    list_schools: {
+    open_school: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 plan_id: string;
                 revision: string;
+                key: string;
             };
             cookie?: never;
         };
@@ -4328,7 +4346,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["School"][];
+                    "application/json": components["schemas"]["School"];
                 };
             };
             /** @description A problem */
@@ -4561,6 +4579,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Question"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_schools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
             /** @description A problem */

@@ -66,7 +66,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
       )}
       {(a.longer || a.water || a.reach.some((r) => r.highest)) && (
         <div className="mb-3 grid gap-0.5 text-[13px]" data-testid="margins">
-          {a.longer && a.longer.value > 0 && <p>The drop could be <Num n={a.longer} /> longer.</p>}
+          {a.longer && (a.longer.value >= 0 ? <p>The drop could be <Num n={a.longer} /> longer.</p> : <p className="sev-Shortfall">The drop is <Num n={{ ...a.longer, value: -a.longer.value, toward: "up" }} /> too long for it.</p>)}
           {a.water && <p>{a.water.on_site ? <>Begin with <Num n={a.water.low} /> from the ring; set the length on site, up to <Num n={a.water.high} />.</> : <>Pay out <Num n={a.water.low} /> to <Num n={a.water.high} /> from the ring.</>}{a.water.reserve && <> <Num n={a.water.reserve} /> stays in the bag at the station.</>} The first is lowered or belayed.</p>}
           {a.reach.filter((r) => r.highest).map((r) => (
             <p key={r.key}>{r.highest!.value > 0 ? <>A lower reaches the landing from <Num n={r.highest!} /> below the ring and lower down.</> : "A lower reaches the landing from anywhere."}</p>

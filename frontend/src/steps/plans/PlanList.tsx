@@ -69,7 +69,9 @@ export function PlanList() {
           </label>
           <button type="submit" className="act h-9" disabled={!title.trim()}>Start it</button>
           <button type="button" className="act h-9" onClick={() => file.current?.click()}>Open a plan file</button>
-          {(["canyon", "buttress", "gully"] as const).map((n) => <button key={n} type="button" className="act h-9" onClick={() => create({ kind: "demo", name: n })}>Demonstration {n}</button>)}
+          <span className="flex basis-full items-center gap-2"><span className="quiet text-xs">or look round in a demonstration:</span>
+            {(["canyon", "buttress", "gully"] as const).map((n) => <button key={n} type="button" className="act plain" aria-label={`Demonstration ${n}`} onClick={() => create({ kind: "demo", name: n })}>{n}</button>)}
+          </span>
           <input ref={file} type="file" accept=".json,application/json" className="hidden" aria-label="plan file" onChange={(e) => { const f = e.target.files?.[0]; if (f) void read(f); e.target.value = ""; }} />
         </form>
         {message && <p role="alert" className="sev-Shortfall mb-4 rounded border border-error bg-base-100 px-3 py-2">{message}</p>}

@@ -1,5 +1,5 @@
 // Where practitioners disagree: each choice with its reason, and what it would change in this plan's numbers.
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 import { api } from "../../api/client";
 import type { Change, Choice, School } from "../../api/types.gen";
 import { applyEdits, setAt } from "../../state/edits";
@@ -10,15 +10,23 @@ import { Num } from "../../ui/Num";
 
 export function Schools() {
   const { view, plan, edit } = useSession();
-  const query = useQuery({ queryKey: ["schools", view.id, view.revision], queryFn: () => api.schools(view.id, view.revision), staleTime: Infinity, placeholderData: (before) => before });
+  // Each question by itself: the first stand there while the rest are worked out, and leaving the page stops what is under way.
+  const keys = useQuery({ queryKey: ["schools"], queryFn: api.schools, staleTime: Infinity });
+  const each = useQueries({
+    queries: (keys.data ?? []).map((key) => ({
+      queryKey: ["school", view.id, view.revision, key], queryFn: ({ signal }: { signal: AbortSignal }) => api.school(view.id, view.revision, key, signal), staleTime: Infinity, placeholderData: keepPreviousData,
+    })),
+  });
+  const done = each.filter((q) => q.data).length;
+  const error = keys.error ?? each.find((q) => q.error)?.error;
   const margin = plan.policies?.margin ?? { kind: "peak" as const };
   return (
     <div className="max-w-3xl">
       <h2 className="text-base font-bold">Schools</h2>
       <p className="quiet mb-2">Where practitioners disagree. Under each other choice stands what it would change: of the parts it touches on a drop the one it leaves worst off, its low end, and how often that is what is asked of it.</p>
-      {query.error && <p role="alert" className="sev-Shortfall">{query.error.message}</p>}
-      {!query.data && !query.error && <p className="quiet">Working out what each would change…</p>}
-      {(query.data ?? []).map((s) => <Question key={s.key} school={s} onAdopt={(c) => edit(applyEdits(c.edits))} />)}
+      {error && <p role="alert" className="sev-Shortfall">{error.message}</p>}
+      {!error && (each.length === 0 || done < each.length) && <p className="quiet" role="status">Working out what each would change: {done} of {each.length || "…"}</p>}
+      {each.map((q) => q.data && <Question key={q.data.key} school={q.data} onAdopt={(c) => edit(applyEdits(c.edits))} />)}
       <section className="rule-t py-3" aria-label="own margin">
         <h3 className="font-bold">A margin of your own</h3>
         <div className="mt-1 flex items-center gap-3">
