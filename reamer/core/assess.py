@@ -266,7 +266,7 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
     if by_bound is not None and drop.landing.aside_m.kind == "known":
         lengths = ctx.once(("paths", drop.id), (*by_bound.values(), drop.landing.aside_m), book, lambda own: paths(by_bound, drop.landing.aside_m, own))
         reached = reach(only, hanging, by_bound, lengths, load, ctx, found, book, (*at, "system"))
-        water = water_findings(reached, only, lengths, found, book, (*at, "system"))
+        water = water_findings(ctx, reached, only, lengths, found, book, (*at, "system"))
     riding_findings(ctx, index, drop, which, hanging, path.ring, lengths, found, book)
     _blocks(ctx, drop, state, path.ring, hanging, found, book, at)
     # The pull is judged in the state of whoever goes last.

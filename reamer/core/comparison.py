@@ -123,9 +123,10 @@ def _candidates(ctx: Context, old: System, water: bool, path_m: float, ropes: li
             # A second full rope is the usual pull line of a long drop.
             yield {"kind": "blocked, pull cord", **one, "cord": c.id, "cord_end": "b", **join, **block}
         yield {"kind": "releasable", **one, "ride_m": open_figure, "tie_off": "munter-mule-overhand"}
-        for more in ropes:
-            if more is not r and _low(ctx, more) + _low(ctx, r) > 2 * path_m > _low(ctx, r) > path_m:
-                yield {"kind": "releasable", **one, "ride_m": open_figure, "tie_off": "munter-mule-overhand", "reserve_rope": more.id}
+        # Where its own reserve is too short, the shortest rope that makes it long enough is joined on.
+        more = min((m for m in ropes if m is not r and _low(ctx, m) + _low(ctx, r) > 2 * path_m > _low(ctx, r) > path_m), key=lambda m: _low(ctx, m), default=None)
+        if more is not None:
+            yield {"kind": "releasable", **one, "ride_m": open_figure, "tie_off": "munter-mule-overhand", "reserve_rope": more.id}
         for where in ("above", "below"):
             yield {"kind": "lowered", "rope": r.id, "end": "b", "belayer": where, "far_end_closed": True}
         by = "mark" if r.middle_mark and r.middle_off_m.kind == "known" else "ends run together"
@@ -136,7 +137,7 @@ def _candidates(ctx: Context, old: System, water: bool, path_m: float, ropes: li
 
 
 # Of a kit with more ropes only those are compared that may reach, the shortest first.
-MANY = 6
+MANY = 5
 
 
 def _low(ctx: Context, rope: Rope) -> float:
@@ -266,7 +267,8 @@ DOWN_CODES = ("release.convert", "rope.passed", "block.side", "join.pull")
 
 
 def _rank(own: list[Finding], way: Way, ctx: Context) -> tuple:
-    """How good a way is: it reaches and comes down again; strength; what remains unchecked; the guide's own order; effort."""
+    """How good a way is: it reaches and comes down again; strength; what remains unchecked, and what to look at again; the guide's own
+    order; effort."""
     def at(code: str) -> bool:
         return code.split(".")[0] in (*REACHES, *COMES_DOWN) or code in (*REACH_CODES, *DOWN_CODES)
 
@@ -279,7 +281,7 @@ def _rank(own: list[Finding], way: Way, ctx: Context) -> tuple:
     let_out = way.kind.startswith("releasable")
     against = (wanted and not let_out) + ((ctx.plan.policies.strands == "doubled") != doubled and not (wanted and let_out))
     short = way.spare is not None and way.spare.value < 0
-    return (short, grade([f for f in own if at(f.code)]), grade([f for f in own if not at(f.code)]), sum(1 for f in own if f.severity == "Not checked"), against,
+    return (short, grade([f for f in own if at(f.code)]), grade([f for f in own if not at(f.code)]), sum(1 for f in own if f.severity == "Not checked"), sum(1 for f in own if f.severity == "Caution"), against,
             way.minutes[1].value, way.pull.value if way.pull else math.inf)
 
 

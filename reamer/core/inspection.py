@@ -57,11 +57,16 @@ def inspect(station: Station, on: dt.date | None, found: Findings) -> None:
         elif on is not None and (on - record.on).days > months * 365.25 / 12:
             found.add("inspection.old", "Caution", "anchor", "The record of {item} is {months} months old at the plan's date", "More than {most}: look again.",
                       words=words, numbers={"months": Number(int((on - record.on).days / 30.44), "count"), "most": Number(months, "count")})
+    twice: set[str] = set()
     for anchor in in_use:
         if anchor.kind not in ("rated", "ice thread") or anchor.in_place == "no":
             continue
         record = records.get(anchor.name.casefold())
-        if record is None:
+        if record is not None and sum(f.name.casefold() == anchor.name.casefold() for f in in_use) > 1:
+            if anchor.name.casefold() not in twice:
+                found.add("inspection.open", "Not checked", "anchor", "Two things here are called {anchor}", "A record cannot tell which of them was looked at: give each its own name.", words={"anchor": anchor.name})
+            twice.add(anchor.name.casefold())
+        elif record is None:
             found.add("inspection.none", "Not checked", "anchor", "Nobody has looked at {anchor}",
                       "A thing found in place is unknown until somebody has; record what was seen.", words={"anchor": anchor.name})
         elif anchor.kind == "rated":

@@ -198,7 +198,7 @@ def ice_findings(thread: IceThread, ice: Ice, found: Findings) -> None:
     Source: P, common practice, no source.
     """
     found.add("ice.strength", "Not checked", "anchor", "The strength of ice is not computed",
-              "Nobody can say it from a plan: drill in solid, even-coloured ice, back it up for all but the last, look at it each time.")
+              "Nobody can say it from a plan: drill in solid, even-coloured ice, back it up for all but the last, look at it each time.", once=True)
     if not ice.meets:
         found.add("ice.meets", "Not checked" if ice.first is None and "never" not in ice.why else "Shortfall", "anchor", "The two holes do not meet" if "unknown" not in ice.why
                   else "Whether the two holes meet is not known", "So drilled, {why}.", words={"why": ice.why})

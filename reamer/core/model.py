@@ -727,6 +727,16 @@ class Joined(M):
     stoppers: Stoppers = ()
 
 
+class TiedOn(M):
+    """A second rope tied to the lower end of a ride strand: everyone passes the join. ``end``: of the second rope, the one that hangs down."""
+
+    rope: Id
+    end: Literal["a", "b"] = "b"
+    knot: JoinKnot = "flat overhand, second behind"
+    tails_m: Tails = Known(kind="known", value=0.3, method="given")
+    slips_kn: Capacity = Unknown(kind="unknown", why="no pull test of the party's own")
+
+
 class BlockedSame(M):
     """One rope: a block against the ring, one strand ridden, the rest of the same rope pulled. ``block_on``: the side of the
     ring that the block lies on; it holds a rider only from the pulled side."""
@@ -739,6 +749,7 @@ class BlockedSame(M):
     block_on: Literal["pull", "ride"] = "pull"
     carabiner: Flag
     block_holds: Capacity = Unknown(kind="unknown", why="not tested")
+    tied_on: TiedOn | None = None
     stoppers: Stoppers = ()
 
 
@@ -757,6 +768,7 @@ class BlockedCord(M):
     block_on: Literal["pull", "ride"] = "pull"
     carabiner: Flag
     block_holds: Capacity = Unknown(kind="unknown", why="not tested")
+    tied_on: TiedOn | None = None
     stoppers: Stoppers = ()
 
 
@@ -775,6 +787,7 @@ class Releasable(M):
     reserve_rope: Id | None = None
     reserve_end: Literal["a", "b"] = "a"
     reserve_knot: JoinKnot = "opposed overhand"
+    tied_on: TiedOn | None = None
     stoppers: Stoppers = ()
 
 

@@ -114,7 +114,7 @@ def _sideways(at: Lines, aside: Known, bound: str) -> tuple[float, float, float]
     return h, y, math.hypot(h, y) - h
 
 
-SURFACE = "its end is set at the water's surface"
+SURFACE = "its end is to be set at the water's surface"
 
 
 @dataclass(frozen=True, slots=True)
@@ -323,11 +323,11 @@ def how_much_longer(reached: tuple[Reach, ...], drop: Drop, book: Book) -> Numbe
                        [computed(s, f"{r.name} {r.end.upper()}, to spare", r.spare) for s, r in zip(symbols, asked, strict=True)], value, "length", "down")
 
 
-def water_findings(reached: tuple[Reach, ...], drop: Drop, lengths: dict[str, Bounded], found: Findings, book: Book,
+def water_findings(ctx: Context, reached: tuple[Reach, ...], drop: Drop, lengths: dict[str, Bounded], found: Findings, book: Book,
                    at: tuple[str | int, ...]) -> Water | None:
     """What is to be said of the end of a strand over moving water, and how to set it.
 
-    reached: every strand; drop: the drop, one state; lengths: of the lines [m]
+    ctx: the plan's context; reached: every strand; drop: the drop, one state; lengths: of the lines [m]
     found, book: where findings and workings go; at: path of the system, for fixes
     returns: what to pay out; None elsewhere
     Source: P, common practice, no source: a knotted rider drowns; J for the 0.3 m.
@@ -365,7 +365,7 @@ def water_findings(reached: tuple[Reach, ...], drop: Drop, lengths: dict[str, Bo
                 found.add("reach.unknown", "Not checked", ride.key, "Whether {rope} reaches is not checked", "Not checked: {why}.", words={"rope": ride.name, "why": ride.why})
             else:
                 on_site |= _hung(ride, state, low, high, on_site, found, at)
-                _dips(ride, lengths, found)
+                _dips(ride, ctx.ropes[ride.rope].kind.startswith("dynamic"), found)
         down = next((r for r in rides if "pull" in r.role), None)
         if down is not None and down.low is not None and long.value - down.low.value > -allow.low + HALF_CM:
             found.add("reach.pull-out", "Shortfall", down.key, "The end of {rope} to be pulled may hang out of reach", "It ends up to {above} above the water: nobody below can take hold of it.",
@@ -373,12 +373,13 @@ def water_findings(reached: tuple[Reach, ...], drop: Drop, lengths: dict[str, Bo
     return Water(low, high, on_site, reserve)
 
 
-def _dips(ride: Reach, lengths: dict[str, Bounded], found: Findings) -> None:
-    """Stretch that draws a ridden end under water while somebody is near its foot. Source: J, table of ropes."""
+def _dips(ride: Reach, dynamic: bool, found: Findings) -> None:
+    """Stretch that draws a ridden end under water while somebody is near its foot; of a rope that hardly stretches only what is much.
+    Source: J, table of ropes."""
     if ride.ridden is None or ride.free is None:
         return
-    by, most = ride.free.above.value - ride.ridden.above.value, row("ropes", "end.dips").high
-    if by > most and ride.ridden.above.value < -HALF_CM:
+    by, most = ride.free.above.value - ride.ridden.above.value, 0.0 if dynamic else row("ropes", "end.dips").high
+    if ride.ridden.above.value < -most - HALF_CM and ride.free.above.value >= ride.ridden.above.value + HALF_CM:
         found.add("end.dips", "Caution", ride.key, "With a rider at its foot the end of {rope} is drawn {by} down, into the water", "It stretches by {stretch}. Hang it so much higher, or use a rope that stretches less.",
                   numbers={"by": Number(-ride.ridden.above.value, "fine length", "up"), "stretch": Number(by, "fine length", "up")}, words={"rope": ride.name}, working=ride.ridden.above.working)
 

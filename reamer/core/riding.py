@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
+
 from reamer.core.blocks import fit
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
-from reamer.core.model import Drop, Ring, State, System
+from reamer.core.model import Drop, Ring, State, System, TiedOn
 from reamer.core.pull import pulled_strand
 from reamer.core.reach import last_system
 from reamer.core.rope import shrinks, sound_piece
@@ -33,8 +35,8 @@ def riding_findings(ctx: Context, index: int, drop: Drop, which: int, hanging: l
     at = ("drops", index, "station", "states", which)
     if state.system.kind == "none" or not hanging:
         return
-    _passed(drop, state.system, hanging, ring, lengths, found, book)
-    _devices(ctx, hanging, found)
+    _passed(ctx, drop, state.system, hanging, ring, lengths, found, book)
+    _devices(ctx, state.system, hanging, found)
     _fit_for_it(ctx, drop, which, found)
     _joined_by(ctx, state.system, found, (*at, "system"))
     if state.system.kind in ADVANCED:
@@ -74,10 +76,13 @@ def _fit_for_it(ctx: Context, drop: Drop, which: int, found: Findings) -> None:
             found.add("release.left", "Caution", f"rope.{rope}", "Nothing in the last person's rig brings {rope} down", "They send it down before they go, or it stays up there.", words={"rope": ctx.ropes[rope].name})
 
 
-def _joined_by(ctx: Context, system: System, found: Findings, at: tuple) -> None:
+def _joined_by(ctx: Context, system: System | TiedOn, found: Findings, at: tuple) -> None:
     """The knot that joins two ropes, or a rope and its pull cord: its tails, and a knot that is advised against. Source: P, common
     practice, no source; J for what is drawn through."""
-    knot = getattr(system, "knot", None) or (system.reserve_knot if system.kind == "releasable" and system.reserve_rope is not None else None)
+    more = getattr(system, "tied_on", None)
+    if more is not None:
+        _joined_by(ctx, more, found, (*at, "tied_on"))
+    knot = getattr(system, "knot", None) or (system.reserve_knot if getattr(system, "reserve_rope", None) is not None else None)
     if knot is None:
         return
     field = "knot" if hasattr(system, "knot") else "reserve_knot"
@@ -98,9 +103,30 @@ def _joined_by(ctx: Context, system: System, found: Findings, at: tuple) -> None
                   fix=Fix(Sentence("Leave tails of {least}", {"least": Number(most.high, "fine length", "up")}), (Edit((*at, "tails_m"), {"kind": "known", "value": most.high, "method": "given"}),)))
 
 
-def _passed(drop: Drop, system: System, hanging: list[Strand], ring: Ring | None, lengths: dict, found: Findings, book: Book) -> None:
+def _tied_on(ctx: Context, system: System, hanging: list[Strand], down: Strand | None, ring: Ring | None, path: float | None, found: Findings, book: Book) -> None:
+    """A second rope tied to the ride strand: everyone passes the join, and it must pass the ring. Source: P, common practice, no source."""
+    more, s = getattr(system, "tied_on", None), next((h for h in hanging if h.role == "ride"), None)
+    if more is None or s is None or more.rope not in ctx.ropes:
+        return
+    other = ctx.ropes[more.rope]
+    words = {"rope": s.rope.name, "more": other.name}
+    if s.join_at is not None and (path is None or s.join_at.value <= path):
+        found.add("rope.passed", "Caution", f"rope.{s.rope.id}", "Everyone must pass the join of {rope} and {more}, {below} below the ring", "It takes a tether, a second friction hitch and practice on the flat. One longer rope has no join.",
+                  numbers={"below": s.join_at}, words=words)
+    if down is None or ring is None:
+        return
+    thick = max((s.rope, other), key=lambda r: r.diameter_mm.value if r.diameter_mm.kind == "known" else math.inf)
+    made = fit("flat figure eight" if more.knot == "flat figure eight" else "flat overhand", thick, ring, "tied.fit", book)
+    if made.ratio is None or made.verdict != "passes":
+        found.add("rope.passed", "Not checked" if made.ratio is None else "Shortfall", f"rope.{s.rope.id}", "The join of {rope} and {more} goes up to {ring} and may not pass it", "Not checked: {why}." if made.ratio is None else
+                  "It is {ratio} the opening: the rope would not come down. Use one longer rope, or a wider ring.", numbers={"ratio": made.ratio} if made.ratio else {}, words={**words, "ring": ring.name, "why": made.why},
+                  working=made.ratio.working if made.ratio else "")
+
+
+def _passed(ctx: Context, drop: Drop, system: System, hanging: list[Strand], ring: Ring | None, lengths: dict, found: Findings, book: Book) -> None:
     """Knots that isolate damage, and joins inside a ride strand: which strand they are in, how far down, and whether they pass the ring."""
     down, path = pulled_strand(system, hanging), lengths["taut"].high.value if lengths else None
+    _tied_on(ctx, system, hanging, down, ring, path, found, book)
     for s in hanging:
         piece = sound_piece(s.rope)
         for n, d in enumerate(s.rope.damage):
@@ -135,7 +161,7 @@ def _passed(drop: Drop, system: System, hanging: list[Strand], ring: Ring | None
                               numbers={"ratio": made.ratio} if made.ratio else {}, words={**words, "ring": ring.name, "why": made.why}, working=made.ratio.working if made.ratio else "")
 
 
-def _devices(ctx: Context, hanging: list[Strand], found: Findings) -> None:
+def _devices(ctx: Context, system: System, hanging: list[Strand], found: Findings) -> None:
     """Each device in use against the ropes it rides here. What is unknown of a device is said once for the whole plan."""
     ridden = [s for s in hanging if s.role in ("ride", "ride and pull") and s.load_share]
     if not ridden:
@@ -143,10 +169,11 @@ def _devices(ctx: Context, hanging: list[Strand], found: Findings) -> None:
     count = len(ridden)
     thin = row("ropes", "single.thin")
     used = {p.device for p in ctx.plan.party if p.device}
+    tied = [ctx.ropes[more.rope]] if (more := getattr(system, "tied_on", None)) is not None and more.rope in ctx.ropes else []
     for device in ctx.plan.shed.devices:
         if device.id not in used:
             continue
-        for rope in {s.rope.id: s.rope for s in ridden}.values():
+        for rope in {r.id: r for r in (*(s.rope for s in ridden), *tied)}.values():
             if rope.diameter_mm.kind == "unknown":
                 found.add("device.range", "Not checked", f"device.{device.id}", "Whether {device} is stated for {rope} is not known", "The diameter of {rope} is unknown.",
                           words={"device": device.name, "rope": rope.name})
@@ -211,7 +238,7 @@ def _textile(drop: Drop, state: State, found: Findings) -> None:
     elif over.in_place != "no":
         found.add("pull.textile", "Caution", "anchor", "The rope is pulled over textile found in place", "That textile is spent for whoever comes next. Practice allows it only on a new cord or new webbing of this party; else a metal link.")
     else:
-        found.add("pull.textile", "Note", "anchor", "The rope is pulled over {name}: it is spent after that", "Nobody may hang on it again.", words={"name": over.name})
+        found.add("pull.textile", "Note", "anchor", "The rope is pulled over {name}: it is spent after that", "Nobody may hang on it again.", words={"name": over.name}, once=True)
 
 
 def _straight(drop: Drop, state: State, found: Findings) -> None:

@@ -16,7 +16,7 @@ from reamer.core.mass import Ice, ice_findings, ice_geometry, mass_holds, post_f
 from reamer.core.model import (Capacity, Direct, Feature, Margin, Policies, Post, Rated, Ring, Rope, Several, Sling, State, Station, TwoPosts, Unknown,
                                Webbing, Wrap, thing_of)
 from reamer.core.part import Holding, Part, decided, given, part, whole
-from reamer.core.patterns import Wrapped, family, retention, wrapped
+from reamer.core.patterns import SEWN, Wrapped, family, retention, wrapped
 from reamer.core.redundancy import RIDER, ROCK, by_practice, load_edges, single_points
 from reamer.core.rider import rider_parts
 from reamer.core.say import Number, Sentence
@@ -192,9 +192,12 @@ def _wrap_parts(rig: Wrap, here: _At) -> LoadPath | None:
         wrap = ctx.once(("wrap", here.station.wet), (rig, post, webbing, over), book,
                         lambda own: wrapped(rig, post, webbing, over, here.station.wet, ctx.plan.policies.retention, own))
         _wrap_findings(wrap, rig, webbing, ctx, found, here.path)
+        untied = isinstance(webbing, Sling) and rig.pattern not in SEWN
+        if untied:
+            found.add("anchor.kind", "Shortfall", "webbing", "{name} is not of a kind that can be rigged so", "A sewn sling cannot be tied: use a basket or a girth hitch, or webbing.", words={"name": webbing.name})
         if over is not None and isinstance(webbing, Webbing):
             thin_bar(over, webbing.name, webbing.thickness_mm, found)
-        parts.append(replace(part("webbing", f"{webbing.name}, {wrap.pattern.key}", want, wrap.low, wrap.high, wrap.why, book, wrap.points, textile=True), said=bool(wrap.forbidden)))
+        parts.append(replace(part("webbing", f"{webbing.name}, {wrap.pattern.key}", want, wrap.low, wrap.high, wrap.why, book, wrap.points, textile=True), said=bool(wrap.forbidden) or untied))
     return LoadPath(tuple(parts), wrap, ctx.rings.get(rig.ring))
 
 
@@ -260,7 +263,8 @@ def _direct_parts(rig: Direct, here: _At) -> LoadPath | None:
     want = asked("anchor", feature.name, here.load, 1.0, here.margin, here.book)
     if feature.kind == "post":
         return LoadPath((_post_part("anchor", feature, want, here),))
-    parts, ice = [replace(part("anchor", feature.name, want, *holds_of(feature, "anchor", here.station.wet, here.book), here.book, textile=of_textile(feature)), said=feature.kind == "ice thread")], None
+    slips = _found_slips(feature, "anchor", here)
+    parts, ice = [replace(part("anchor", feature.name, want, *holds_of(feature, "anchor", here.station.wet, here.book), here.book, textile=of_textile(feature)), said=feature.kind == "ice thread" or slips)], None
     if feature.kind == "ice thread":
         ice = ice_geometry(feature, here.book)
         ice_findings(feature, ice, here.found)
@@ -300,6 +304,14 @@ def _thread_cord(cord: Rope, closed_by: str, want: Asked, here: _At) -> Part:
     return part("webbing", name, want, ends[0], ends[1], "", here.book, textile=True)
 
 
+def _found_slips(feature: Feature, key: str, here: _At) -> bool:
+    """Whether found textile of HMPE is closed by a knot that slips in it; says so if it is."""
+    slips = feature.kind == "rated" and feature.what == "textile" and feature.fibre == "HMPE" and feature.knot in ("ring bend", "overhand", "double fisherman's")
+    if slips:
+        slip_finding(feature.name, feature.knot, key, here.found)
+    return slips
+
+
 def of_textile(feature: Feature) -> bool:
     """Whether rock may cut a thing that is tied to.
 
@@ -333,7 +345,7 @@ def _several_parts(rig: Several, here: _At) -> LoadPath | None:
         key = f"point.{leg.id}"
         want = asked(key, feature.name, here.load, share, here.margin, book) if share is not None else Asked(None, None)
         points.append(_post_part(key, feature, want, here) if feature.kind == "post" else
-                      replace(part(key, feature.name, want, *holds_of(feature, key, here.station.wet, book), book, textile=of_textile(feature)), said=feature.kind == "ice thread"))
+                      replace(part(key, feature.name, want, *holds_of(feature, key, here.station.wet, book), book, textile=of_textile(feature)), said=feature.kind == "ice thread" or _found_slips(feature, key, here)))
         if feature.kind == "ice thread":
             ice_findings(feature, ice_geometry(feature, book), found)
         thing, key = material(leg.of, ctx), f"leg.{leg.id}"
@@ -420,6 +432,9 @@ def _two_parts(rig: TwoPosts, here: _At) -> LoadPath | None:
     if strange is not None:
         here.unfit("anchor", strange, "One band goes round two trees, blocks, horns or pillars.")
         return None
+    if webbing is None and rig.webbing in here.ctx.slings:
+        here.found.add("anchor.kind", "Shortfall", "webbing", "{name} is not of a kind that can be rigged so", "One band round two posts is tied of webbing.", words={"name": here.ctx.slings[rig.webbing].name})
+        return None
     if webbing is None:
         here.missing("webbing", "The webbing is not in the shed", "The rig names webbing that was removed; choose another.")
         return None
@@ -468,7 +483,10 @@ def _rope_parts(rig: object, ring: Ring | None, strands: list[Strand], load: Loa
             if s.load_share == 1.0 and s.rope.fibre == "unknown" and parts[-1].low is not None and station_knot(here.state.system):
                 here.found.add("rope.unknown", "Not checked", f"rope.{s.rope.id}", "What {rope} is made of is unknown", "Its knot is counted as in nylon; in HMPE it would keep far less.", words={"rope": s.rope.name})
     if here.state.system.kind == "joined" and len(strands) == 2:
-        parts.append(_join_part(here.state.system, strands, own, here.station.wet, ctx, here.found, book))
+        parts.append(_join_part(here.state.system, strands[0].rope, strands[1].rope, 0.5, own, here.station.wet, ctx, here.found, book))
+    more = getattr(here.state.system, "tied_on", None)
+    if more is not None and strands and more.rope in ctx.ropes:
+        parts.append(_join_part(more, strands[0].rope, ctx.ropes[more.rope], 1.0, own, here.station.wet, ctx, here.found, book))
     return parts
 
 
@@ -719,10 +737,10 @@ def _rope_unknown(rope: Rope, ring: Ring, knot: str, school: str) -> str:
     return ""
 
 
-def _opposed(a: Rope, b: Rope, load: Load, wet: str, ctx: Context, found: Findings, book: Book) -> Part:
+def _opposed(a: Rope, b: Rope, share: float, load: Load, wet: str, ctx: Context, found: Findings, book: Book) -> Part:
     """A bend whose tails stand opposite does not slip: it breaks, and is judged as any knot is."""
     name, kept = f"overhand bend joining {a.name} and {b.name}", row("knots", "retention.overhand bend.nylon")
-    want = asked("join", name, load, 0.5, ctx.plan.policies.margin, book)
+    want = asked("join", name, load, share, ctx.plan.policies.margin, book)
     blank = next((f"the breaking strength of {r.name} is unknown" for r in (a, b) if r.strength_kn.kind == "unknown"), "") or \
         next((f"the tables have no strength for this bend in {r.fibre}" for r in (a, b) if r.fibre not in ("nylon", "polyester")), "")
     if blank:
@@ -742,17 +760,16 @@ def _opposed(a: Rope, b: Rope, load: Load, wet: str, ctx: Context, found: Findin
     return made
 
 
-def _join_part(system: object, hanging: list[Strand], load: Load, wet: str, ctx: Context, found: Findings, book: Book) -> Part:
+def _join_part(system: object, through: Rope, other: Rope, share: float, load: Load, wet: str, ctx: Context, found: Findings, book: Book) -> Part:
     """The flat knot that joins two ropes: where it slips, against its own demand without a margin.
     Source: P, table of pull tests; slip is compared once, not with the margin."""
-    through, other = (s.rope for s in hanging)
     eight = system.knot == "flat figure eight"
     name = f"flat {'figure eight' if eight else 'overhand'} joining {through.name} and {other.name}, slips"
-    want = asked("join", name, load, 0.5, ctx.plan.policies.margin, book)
+    want = asked("join", name, load, share, ctx.plan.policies.margin, book)
     want = replace(want, required=want.demand)
     tails = row("knots", "tail.join")
     if system.knot == "opposed overhand":
-        return _opposed(through, other, load, wet, ctx, found, book)
+        return _opposed(through, other, share, load, wet, ctx, found, book)
     slippery_ = "HMPE" in (through.fibre, other.fibre)
     seen = row("pull_tests", "HMPE overhand" if slippery_ else "flat eight" if eight else "flat overhand dynamic")
     if system.slips_kn.kind == "range":
@@ -879,13 +896,17 @@ def _decides(p: Part, book: Book) -> str:
 
 
 def _part_findings(parts: list[Part], found: Findings, book: Book) -> None:
+    blank: set[str] = set()
     for p in parts:
         family = {"point": "anchor", "leg": "link", "loop": "link"}.get(p.key.split(".")[0], p.key.split(".")[0])
         if family in ("device", "tether", "join"):
             continue  # said once for the whole plan; a join's slip is not a margin
         if p.low is None:
-            if p.said:
+            # Of two strands of which the same is not known it is said once.
+            rope = f"{p.key.rsplit('-', 1)[0]} {p.why}" if family == "rope" else ""
+            if p.said or rope in blank:
                 continue
+            blank |= {rope} if rope else set()
             found.add(f"{family}.unknown", "Not checked", p.key, "What {part} holds is unknown",
                       "Not checked: {why}.", words={"part": p.name, "why": p.why})
         elif p.required is not None and p.low.value < p.required.value:

@@ -37,13 +37,16 @@ def ropes_of(system: System) -> tuple[str, ...]:
     returns: ids, each as often as it is named
     Source: none, a look-up.
     """
-    return tuple(i for n in ("rope", "through", "other", "cord", "reserve_rope") if (i := getattr(system, n, None)) is not None)
+    named = tuple(i for n in ("rope", "through", "other", "cord", "reserve_rope") if (i := getattr(system, n, None)) is not None)
+    more = getattr(system, "tied_on", None)
+    return named if more is None else (*named, more.rope)
 
 
 @dataclass(frozen=True, slots=True)
 class Strand:
     """What hangs from the ring to one permanent end, or lies in reserve: its role, share of the rider, length low and high [m].
-    ``join_at``: of a reserve, how much of it can be let out before the knot that joins a second rope on [m]."""
+    ``join_at``: how far along it a second rope is joined on: of a reserve, what can be let out before that knot; of a ride strand, how far
+    below the ring [m]."""
 
     rope: Rope
     end: str
@@ -83,9 +86,12 @@ def strands(system: System, ctx: Context, found: Findings, book: Book, at: tuple
     made = {"doubled": _doubled, "joined": _joined, "blocked, same rope": _blocked_same, "blocked, pull cord": _blocked_cord,
             "releasable": _releasable, "elastic-release device": _elastic, "alternating bights": _bights,
             "lowered": _lowered}[system.kind](system, ctx, found, book, at)
+    more = getattr(system, "tied_on", None)
+    if more is not None and made:
+        made = [_lengthened(s, system, ctx, found, book) if s.role == "ride" else s for s in made]
     _outside(made, found)
     _shortest(made, found)
-    hanging = {(s.rope.id, s.end) for s in made if s.role != "reserve"}
+    hanging = {(s.rope.id, s.end) for s in made if s.role != "reserve"} | ({(more.rope, more.end)} if more is not None else set())
     for ref in system.stoppers:
         if (ref.rope, ref.end) not in hanging:
             found.add("system.ends", "Caution", "system", "A stopper is planned in an end that does not hang here",
@@ -93,6 +99,26 @@ def strands(system: System, ctx: Context, found: Findings, book: Book, at: tuple
                       words={"end": ref.end.upper(), "rope": ctx.ropes[ref.rope].name if ref.rope in ctx.ropes
                              else "a rope that is not in the shed"})
     return made
+
+
+def _lengthened(s: Strand, system: System, ctx: Context, found: Findings, book: Book) -> Strand:
+    """A ride strand with a second rope tied to its lower end."""
+    more, rope = system.tied_on, ctx.ropes[system.tied_on.rope]
+    _cord_ridden(rope, found)
+    whole, knotted = _whole(rope, ctx, found, book), EndRef(rope=more.rope, end=more.end) in system.stoppers
+    blank = next((r.name for r in (s.rope, rope) if r.diameter_mm.kind == "unknown"), "")
+    why = s.why or (whole.why if isinstance(whole, Unknown) else f"the diameter of {blank} is unknown, so what the join takes is too" if blank else
+                    "how long the join's tails are is not decided" if more.tails_m.kind == "unknown" else "")
+    if why or s.low is None:
+        return replace(s, low=None, high=None, why=why, knotted=knotted)
+    knots = [row("knots", key) for _, key, _, _ in _knots_of(more.knot, 0.0, "")]
+    symbols, tail = " + ".join(f"n{i}" for i in range(1, len(knots) + 1)), more.tails_m.value
+    takes = sum(k.high for k in knots) * (s.rope.diameter_mm.value + rope.diameter_mm.value) / 1000 + 2 * tail
+    both = [book.number(f"strand.{s.rope.id}-{s.end}.tied.{side}", f"{s.rope.name} with {rope.name} tied on, {side} end", f"K + R - ({symbols})*(d1 + d2)/1000 - 2*t", [
+        computed("K", f"{s.rope.name} {s.end.upper()}", one), computed("R", f"real length of {rope.name}", two), *(from_row(f"n{i}", k, k.high, "count") for i, k in enumerate(knots, 1)),
+        Term("d1", f"diameter of {s.rope.name}", s.rope.diameter_mm.value, "diameter", "entered"), Term("d2", f"diameter of {rope.name}", rope.diameter_mm.value, "diameter", "entered"),
+        Term("t", "tail of the join", tail, "fine length", "decided")], one.value + two.value - takes, "length", toward) for side, one, two, toward in (("low", s.low, whole[0], "down"), ("high", s.high, whole[1], "up"))]
+    return replace(s, low=both[0], high=both[1], knotted=knotted, join_at=s.low)
 
 
 def _outside(made: list[Strand], found: Findings) -> None:

@@ -43,13 +43,14 @@ def systems(draw):
     block = {"block": draw(st.sampled_from(["figure eight", "overhand", "butterfly", "clove hitch", "stone hitch"])), "block_on": draw(st.sampled_from(["pull", "pull", "ride"])),
              "carabiner": draw(st.booleans()), "block_holds": draw(capacities())}
     ridden = {"rope": one, "ridden_end": draw(ENDS), "stoppers": stoppers}
+    tied = {"tied_on": draw(st.sampled_from([None, None, {"rope": other, "end": draw(ENDS), "knot": join["knot"], "tails_m": join["tails_m"], "slips_kn": join["slips_kn"]}]))}
     return draw(st.sampled_from([
         {"kind": "none"},
         {"kind": "doubled", "rope": one, "middle_by": draw(st.sampled_from(["mark", "ends run together"])), "pulled_end": draw(ENDS), "stoppers": stoppers},
         {"kind": "joined", "through": one, "through_end": draw(ENDS), "other": other, "other_end": draw(ENDS), "pulled": draw(st.sampled_from(["other", "through"])), "stoppers": stoppers, **join},
-        {"kind": "blocked, same rope", **ridden, **block, "ride_m": draw(figures(1, 60))},
-        {"kind": "blocked, pull cord", **ridden, **block, **join, "cord": other, "cord_end": draw(ENDS)},
-        {"kind": "releasable", **ridden, "ride_m": draw(figures(1, 60)), "tie_off": draw(st.sampled_from(["munter-mule-overhand", "figure-eight device mule"])), "reserve_rope": draw(st.sampled_from([None, other]))},
+        {"kind": "blocked, same rope", **ridden, **tied, **block, "ride_m": draw(figures(1, 60))},
+        {"kind": "blocked, pull cord", **ridden, **tied, **block, **join, "cord": draw(st.sampled_from(["c1", other])), "cord_end": draw(ENDS)},
+        {"kind": "releasable", **ridden, **tied, "ride_m": draw(figures(1, 60)), "tie_off": draw(st.sampled_from(["munter-mule-overhand", "figure-eight device mule"])), "reserve_rope": draw(st.sampled_from([None, other]))},
         {"kind": "elastic-release device", **ridden, "device": draw(st.sampled_from(["eight", "gone"]))},
         {"kind": "alternating bights", **ridden, "other": draw(st.sampled_from([None, other])), "other_end": draw(ENDS), "middle_by": draw(st.sampled_from(["mark", "ends run together"])), "bights": draw(counts(1, 12)), "last_on": draw(st.sampled_from(["pull", "ride"])),
          "last_m": draw(figures(0.1, 1)), "clipped": draw(st.booleans()), "block_holds": draw(capacities())},
@@ -193,7 +194,8 @@ class AnyPlan(unittest.TestCase):
                 self.assertEqual(part.low is None or part.required is None, part.verdict == "Not checked", part.key)
                 if part.low is None and part.where == "riding" and not part.key.startswith("device"):
                     # What is not known is named, in a finding of its own.
-                    named = {f.subject.part for f in d.findings if f.severity in ("Not checked", "Shortfall")}
+                    named = {f.subject.part for f in (*d.findings, *s.wide) if f.severity in ("Not checked", "Shortfall")}
+                    named |= {q.key for q in s.parts if q.key.startswith("rope.") and q.why == part.why} if {q.key for q in s.parts if q.why == part.why} & named else set()
                     self.assertTrue(part.key in named or (part.said and {"webbing", "anchor"} & named), (part.key, part.why, named))
             blank = any(r.spare is None and not r.at_surface for r in s.reach) or (s.pull.worst is None and s.retrieval.side.strand)
             if blank:

@@ -180,6 +180,19 @@ class RopesBesides(unittest.TestCase):
         found = next(f for f in assess(read_plan(short)).drops[0].findings if f.code == "release.reserve")
         self.assertEqual(words(found.fix.label), "Use r3 instead")
 
+    def test_a_second_rope_in_the_ride_strand(self):
+        """Everyone passes the join, it must pass the ring, and on a single strand it holds the whole peak."""
+        def tied(opening):
+            system = {**SINGLE, "tied_on": {"rope": "r2"}, "stoppers": [{"rope": "r2", "end": "b"}]}
+            data = plan_of(system, section=quick(2, 0.2, 50, "tape", "rounded"), ropes=[rope(length=40), rope("r2", length=30), rope("c1", length=90, diameter=6.0, kind="pull cord")])
+            return edited(data, (("shed", "rings", 0, "opening_mm"), known(opening)))
+        self.assertEqual(severities(tied(36), "rope.passed"), ["Caution"])
+        self.assertEqual(severities(tied(20), "rope.passed"), ["Caution", "Shortfall"])
+        self.assertEqual(part_of(tied(36), "join").demand.value, 4.0)
+        self.assertNotIn("reach.short", said(tied(36)))
+        self.assertIn("reach.short", said(edited(tied(36), ((*STATE, "system", "tied_on"), None))))
+        Workings("test_demo").check(read_plan(tied(36)))
+
     def test_below_a_hanging_stance(self):
         data = edited(plan_of(doubled(stoppers="")), ((*DROP, "landing"), {"kind": "hanging stance", "next_m": known(0.5, "tape")}), (("policies", "ends"), "unless seen down"))
         self.assertEqual(severities(data, "end.open"), ["Shortfall"])
@@ -201,6 +214,20 @@ class RopesBesides(unittest.TestCase):
             (edited(plan_of(doubled()), ((*STATE, "rig"), {"kind": "direct", "anchor": "post", "ring": "ring-steel", "gain_m": known(0.3)})), "anchor.kind", "Shortfall"),
         ):
             self.assertIn(severity, severities(data, code), code)
+
+    def test_a_record_belongs_to_one_thing(self):
+        looked = {"id": "i", "item": "bolt", "on": "2027-06-01", "condition": "good", "decision": "use", "answers": {"bolt-moves": "no", "bolt-rust": "no", "bolt-rock": "yes"}}
+        for second, want in (("bolt", ["Not checked"]), ("the other", [])):
+            data = edited(two_bolts(), ((*STATION, "features"), [rated("a", name="bolt", in_place="yes"), rated("b", name=second, in_place="no")]), ((*STATION, "inspections"), [looked]))
+            self.assertEqual(severities(data, "inspection.open"), want)
+
+    def test_what_cannot_be_tied_is_not_tied(self):
+        posts = [{**post(n, "boulder", 1.2, 20, 25, "judged"), "id": n} for n in ("l", "r")]
+        two = {"kind": "two posts", "first": "l", "second": "r", "webbing": "sling-120", "ring": "ring-steel", "first_gain_m": known(0.6), "second_gain_m": known(0.6), "angle_deg": known(40)}
+        for data in (anchored(two, *posts), plan_of(doubled(), rig={**wrap(0.6, pattern="frost knot"), "webbing": "sling-120"})):
+            self.assertEqual(severities(data, "anchor.kind"), ["Shortfall"])
+        tat = rated("t", 8, 9, what="textile", in_place="no", good_strands=known(4), fibre="HMPE", knot="ring bend")
+        self.assertEqual(severities(anchored({"kind": "direct", "anchor": "t", "ring": "ring-steel", "gain_m": known(0.2)}, tat), "webbing.knot"), ["Shortfall"])
 
     def test_a_carabiner_that_passes_and_a_rope_that_does_not(self):
         for opening, want in ((80, ["Shortfall"]), (36, []), (None, ["Not checked"])):

@@ -6,9 +6,10 @@ from reamer.core.assess import assess
 from reamer.core.comparison import compare_systems
 from reamer.core.context import context
 from reamer.core.reading import read_plan
-from reamer.core.schools import apply
+from reamer.core.say import words
+from reamer.core.schools import apply, schools
 from reamer.demos import canyon
-from tests.builders import doubled, plan_of, rope
+from tests.builders import doubled, known, plan_of, quick, rope
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
 
 
@@ -48,6 +49,63 @@ class Comparison(unittest.TestCase):
         self.assertEqual(short, sorted(short))  # nothing that does not reach stands above what does
         self.assertTrue(any(short))
         self.assertTrue(all(w.ruled_out for w, s in zip(rows, short) if s))
+
+    def test_ways_that_are_usual_are_among_them(self):
+        """A second full rope as pull line, bights of two ropes, a reserve joined on, the belayer below: common practice, no source."""
+        p = canyon()
+        rows = {w.key for w in compare_systems(context(p), 8, p.drops[8]).ways}
+        for key in ("single strand with pull cord|Blue 60|Slate 50", "alternating bights|Slate 50|Blue 60", "lowered by a belayer, from below|Blue 60"):
+            self.assertIn(key, rows)
+        self.assertTrue(any(k.startswith("releasable single strand, a second joined on|Slate 50") for k in rows))
+        # The last person may come down on two ropes joined where neither reaches doubled.
+        one = plan_of({"kind": "releasable", "rope": "r1", "ridden_end": "b", "ride_m": known(41), "tie_off": "munter-mule-overhand", "stoppers": [{"rope": "r1", "end": "b"}]},
+                      section=quick(2, 0.2, 36, "tape", "rounded"), ropes=[rope(length=60), rope("r2", length=60)])
+        found = next(f for f in assess(read_plan(one)).drops[0].findings if f.code == "release.convert")
+        self.assertEqual(assess(apply(read_plan(one), found.fix.edits)).drops[0].last.system, "two ropes joined")
+
+    def test_the_guides_own_order_decides_between_what_is_as_good(self):
+        for policies, first in (({"strands": "doubled", "releasable": "not wanted"}, "doubled rope"), ({"strands": "single", "releasable": "always"}, "releasable single strand")):
+            data = plan_of(doubled(), ropes=[rope()], policies=policies)
+            data["party"].append({**data["party"][0], "id": "p2", "name": "Q"})
+            good = [w for w in ways(data)[1] if w.ruled_out is None]
+            self.assertIn(first, [w.kind for w in good[:2]], policies)
+
+    def test_a_way_whose_only_fault_one_act_settles_stands_with_that_act(self):
+        data = plan_of({**SAME, "carabiner": False, "block_holds": {"kind": "range", "low_kn": 9, "high_kn": 10, "source": "own pull tests"}}, ropes=[rope()])
+        p, rows = ways(data)
+        own = next(w for w in rows if w.in_use)
+        self.assertEqual((words(own.fix), own.ruled_out), ("Clip a carabiner in it", None))
+        self.assertEqual(assess(apply(p, own.edits)).drops[0].tally["Shortfall"], own.shortfalls)
+
+    def test_a_large_kit_is_bounded_and_says_so(self):
+        data = plan_of(doubled(), ropes=[rope(f"r{n}", length=10 + n, name=f"Rope {n}") for n in range(60)])
+        p = read_plan(data)
+        made = compare_systems(context(p), 0, p.drops[0])
+        self.assertLess(len(made.ways), 150)
+        self.assertTrue(any("of the kit" in x.name for x in made.excluded))
+        self.assertTrue(any(w.ruled_out is None for w in made.ways))
+
+    def test_a_trial_beyond_what_can_be_entered_is_left_out_with_its_reason(self):
+        data = plan_of({"kind": "none"}, section={"kind": "shots", "shots": [{"id": f"s{n}", "slope_m": known(200, "tape"), "incl_deg": known(-89), "edge": "rounded"} for n in range(3)]}, ropes=[rope(length=600)])
+        p = read_plan(data)
+        made = compare_systems(context(p), 0, p.drops[0])
+        self.assertTrue(made.ways)
+        self.assertTrue(schools(p, assess(p)))
+        for w in made.ways:
+            apply(p, w.edits)
+
+    def test_own_figures_hold_in_it(self):
+        """Ring friction 0.05: two unblocked strands run from e^(0.05π) = 1.17 on; capstan rule."""
+        data = plan_of(doubled())
+        data["own_figures"] = [{"id": "o", "table": "friction", "key": "ring", "low": 0.05, "high": 0.05, "reason": "polished"}]
+        p = read_plan(data)
+        limit = compare_systems(context(p), 0, p.drops[0]).excluded[0].why.numbers["limit"].value
+        self.assertAlmostEqual(limit, 1.17, 2)
+
+    def test_whatever_is_asked_from_outside_holds_to_own_figures(self):
+        import reamer.web.plans_api as outside
+        for name in ("assess", "assess_drop", "compare_patterns", "compare_systems", "courtesy_ways", "pull_curve", "schools", "workings_of"):
+            self.assertTrue(getattr(outside, name).figured, name)
 
     def test_where_there_is_a_tree_the_rope_may_go_straight_round_it(self):
         p = canyon()

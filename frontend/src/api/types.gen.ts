@@ -574,6 +574,8 @@ export interface components {
              *     }
              */
             block_holds: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /** @default null */
+            tied_on: components["schemas"]["TiedOn"] | null;
             /**
              * Stoppers
              * @default []
@@ -621,6 +623,8 @@ export interface components {
              *     }
              */
             block_holds: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /** @default null */
+            tied_on: components["schemas"]["TiedOn"] | null;
             /**
              * Stoppers
              * @default []
@@ -2501,6 +2505,8 @@ export interface components {
              * @enum {string}
              */
             reserve_knot: "flat overhand" | "flat overhand, second behind" | "flat figure eight" | "opposed overhand";
+            /** @default null */
+            tied_on: components["schemas"]["TiedOn"] | null;
             /**
              * Stoppers
              * @default []
@@ -3392,6 +3398,45 @@ export interface components {
             why: string;
         };
         /**
+         * TiedOn
+         * @description A second rope tied to the lower end of a ride strand: everyone passes the join. ``end``: of the second rope, the one that hangs down.
+         */
+        TiedOn: {
+            /** Rope */
+            rope: string;
+            /**
+             * End
+             * @default b
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /**
+             * Knot
+             * @default flat overhand, second behind
+             * @enum {string}
+             */
+            knot: "flat overhand" | "flat overhand, second behind" | "flat figure eight" | "opposed overhand";
+            /**
+             * Tails M
+             * @default {
+             *       "kind": "known",
+             *       "value": 0.3,
+             *       "method": "given",
+             *       "error": null,
+             *       "on": null
+             *     }
+             */
+            tails_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Slips Kn
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "no pull test of the party's own"
+             *     }
+             */
+            slips_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+        };
+        /**
          * Traverse
          * @description A line to clip to on the way to the station: its span and sag, the rope it is made of, retrieved doubled, and what its two
          *     anchors hold.
@@ -3827,6 +3872,7 @@ export type Term = components['schemas']['Term'];
 export type TerrainPoint = components['schemas']['TerrainPoint'];
 export type Tether = components['schemas']['Tether'];
 export type TetherAssessment = components['schemas']['TetherAssessment'];
+export type TiedOn = components['schemas']['TiedOn'];
 export type Traverse = components['schemas']['Traverse'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];

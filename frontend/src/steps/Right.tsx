@@ -58,7 +58,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
                 <td className="py-0.5"><Swatch rope={ropes.find((x) => x.id === r.rope)} /> <span className="ml-1">{r.name} {r.end.toUpperCase()}</span> <span className="quiet">{r.role === "ride and pull" ? "" : r.role}</span></td>
                 {r.spare && r.need
                   ? <><td className={`text-right ${r.spare.value < 0 ? "sev-Shortfall" : ""}`}><Num n={r.spare} /></td><td className="quiet text-right"><Num n={r.need} className="!font-normal" /></td></>
-                  : r.at_surface ? <td colSpan={2} className="quiet text-right">set at the surface</td> : <td colSpan={2} className="sev-Not-checked text-right font-semibold">not checked</td>}
+                  : r.at_surface ? <td colSpan={2} className="quiet text-right">to be set at the surface</td> : <td colSpan={2} className="sev-Not-checked text-right font-semibold">not checked</td>}
               </tr>
             ))}
           </tbody>

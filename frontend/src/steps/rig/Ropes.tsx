@@ -37,11 +37,11 @@ function systemOf(kind: string, plan: Plan, old: System): System {
       return { kind, through, through_end: "b", other, other_end: "b", pulled: "other", knot, tails_m: known(0.3, "given"), slips_kn: { kind: "unknown", why: "no pull test of the party's own" }, stoppers: [{ rope: through, end: "b" }, { rope: other, end: "b" }] };
     }
     case "blocked, same rope":
-      return { kind, rope: first, ridden_end: "b", ride_m: { kind: "unknown", why: "not decided" }, block: "figure eight", block_on: "pull", carabiner: true, block_holds: UNKNOWN("not tested"), stoppers: b };
+      return { kind, rope: first, ridden_end: "b", ride_m: { kind: "unknown", why: "not decided" }, block: "figure eight", block_on: "pull", carabiner: true, block_holds: UNKNOWN("not tested"), tied_on: null, stoppers: b };
     case "blocked, pull cord":
-      return { kind, rope: first, ridden_end: "b", cord: cords[0]?.id ?? ropes.find((r) => r.id !== first)?.id ?? "none", cord_end: "b", knot, tails_m: known(0.3, "given"), slips_kn: UNKNOWN("no pull test of the party's own"), block: "figure eight", block_on: "pull", carabiner: true, block_holds: UNKNOWN("not tested"), stoppers: b };
+      return { kind, rope: first, ridden_end: "b", cord: cords[0]?.id ?? ropes.find((r) => r.id !== first)?.id ?? "none", cord_end: "b", knot, tails_m: known(0.3, "given"), slips_kn: UNKNOWN("no pull test of the party's own"), block: "figure eight", block_on: "pull", carabiner: true, block_holds: UNKNOWN("not tested"), tied_on: null, stoppers: b };
     case "releasable":
-      return { kind, rope: first, ridden_end: "b", ride_m: "ride_m" in old ? old.ride_m : UNKNOWN("not decided"), tie_off: "munter-mule-overhand", reserve_rope: null, reserve_end: "a", reserve_knot: knot, stoppers: b };
+      return { kind, rope: first, ridden_end: "b", ride_m: "ride_m" in old ? old.ride_m : UNKNOWN("not decided"), tie_off: "munter-mule-overhand", reserve_rope: null, reserve_end: "a", reserve_knot: knot, tied_on: null, stoppers: b };
     case "lowered":
       return { kind, rope: first, end: "b", belayer: "above", far_end_closed: false, stoppers: [] };
     case "elastic-release device":
@@ -127,7 +127,8 @@ export function Ropes({ drop, a }: { drop: Drop; a: DropAssessment }) {
           <ChoiceField label="end ridden" path={[...at, "ridden_end"]} value={s.ridden_end} choices={ENDS} />
           <SurveyField label="rope given to the ride strand" path={[...at, "ride_m"]} figure={s.ride_m} quantity="length" why="not decided" className="col-span-2" />
           <Block s={s} at={at} />
-          <Stoppers system={s} at={at} strands={[{ rope: s.rope, end: s.ridden_end }, { rope: s.rope, end: other(s.ridden_end) }]} />
+          <TiedOn s={s} at={at} />
+          <Stoppers system={s} at={at} strands={[lower(s), { rope: s.rope, end: other(s.ridden_end) }]} />
         </>
       )}
       {s.kind === "blocked, pull cord" && (
@@ -140,7 +141,8 @@ export function Ropes({ drop, a }: { drop: Drop; a: DropAssessment }) {
           <FigureField label="tails of the join, each" path={[...at, "tails_m"]} figure={s.tails_m} quantity="fine length" why="not decided" />
           <Block s={s} at={at} />
           <CapacityField className="col-span-4" label="the join slips at, by the party's own pull test" path={[...at, "slips_kn"]} capacity={s.slips_kn ?? UNKNOWN("")} sources={["own pull test"]} />
-          <Stoppers system={s} at={at} strands={[{ rope: s.rope, end: s.ridden_end }, { rope: s.cord, end: s.cord_end }]} />
+          <TiedOn s={s} at={at} />
+          <Stoppers system={s} at={at} strands={[lower(s), { rope: s.cord, end: s.cord_end }]} />
         </>
       )}
       {s.kind === "releasable" && (
@@ -152,7 +154,8 @@ export function Ropes({ drop, a }: { drop: Drop; a: DropAssessment }) {
           <Choose label="joined on behind the reserve" value={s.reserve_rope ?? ""} choices={[{ value: "", label: "nothing" }, ...(plan.shed.ropes ?? []).filter((r) => r.kind !== "pull cord" && r.id !== s.rope).map((r) => ({ value: r.id, label: r.name }))]} onChange={(v) => edit(setAt([...at, "reserve_rope"], v || null))} />
           {s.reserve_rope && <ChoiceField label="by its end" path={[...at, "reserve_end"]} value={s.reserve_end ?? "a"} choices={ENDS} />}
           {s.reserve_rope && <ChoiceField label="joined by" path={[...at, "reserve_knot"]} value={s.reserve_knot ?? "opposed overhand"} choices={JOINS} className="col-span-2" />}
-          <Stoppers system={s} at={at} strands={[{ rope: s.rope, end: s.ridden_end }]} />
+          <TiedOn s={s} at={at} />
+          <Stoppers system={s} at={at} strands={[lower(s)]} />
         </>
       )}
       {s.kind === "lowered" && (
@@ -192,6 +195,32 @@ export function Ropes({ drop, a }: { drop: Drop; a: DropAssessment }) {
       {(plan.shed.ropes ?? []).length === 0 && <p className="sev-Not-checked col-span-4 text-xs">There is no rope in the shed yet.</p>}
     </div>
     <Aids drop={drop} a={a} />
+    </>
+  );
+}
+
+type Split = Extract<System, { kind: "blocked, same rope" | "blocked, pull cord" | "releasable" }>;
+
+/** The end that hangs down: of the rope, or of the one tied on below it. */
+const lower = (s: Split): EndRef => (s.tied_on ? { rope: s.tied_on.rope, end: s.tied_on.end ?? "b" } : { rope: s.rope, end: s.ridden_end });
+
+/** A second rope tied to the lower end of the ride strand. */
+function TiedOn({ s, at }: { s: Split; at: Path }) {
+  const { plan, edit } = useSession();
+  const others = (plan.shed.ropes ?? []).filter((r) => r.kind !== "pull cord" && r.id !== s.rope);
+  const here: Path = [...at, "tied_on"];
+  const choose = (id: string) => {
+    const next: Split["tied_on"] = id ? { rope: id, end: "b", knot: plan.policies?.join ?? "flat overhand, second behind", tails_m: known(0.3, "given"), slips_kn: UNKNOWN("no pull test of the party's own") } : null;
+    const [was, is] = [lower(s), lower({ ...s, tied_on: next })];
+    // Its stopper goes down with the end.
+    edit(setAt(here, next), setAt([...at, "stoppers"], (s.stoppers ?? []).map((e) => (e.rope === was.rope && e.end === was.end ? is : e))));
+  };
+  return (
+    <>
+      <Choose label="tied on below, in the ride strand" value={s.tied_on?.rope ?? ""} choices={[{ value: "", label: "nothing" }, ...others.map((r) => ({ value: r.id, label: r.name }))]} onChange={choose} />
+      {s.tied_on && <ChoiceField label="its end that hangs down" path={[...here, "end"]} value={s.tied_on.end ?? "b"} choices={ENDS} />}
+      {s.tied_on && <ChoiceField label="tied on by" path={[...here, "knot"]} value={s.tied_on.knot ?? "flat overhand"} choices={JOINS} />}
+      {s.tied_on && <FigureField label="tails, each" path={[...here, "tails_m"]} figure={s.tied_on.tails_m ?? UNKNOWN("")} quantity="fine length" why="not decided" />}
     </>
   );
 }

@@ -91,7 +91,7 @@ function QuickForm({ s, at }: { s: Quick; at: Path }) {
 /** Textile on an edge: it rubs as textile, and somebody must bring it down. */
 function Pad({ at, padded, label }: { at: Path; padded: boolean; label: string }) {
   const { edit } = useSession();
-  return <label className="flex items-center gap-1.5 self-end pb-1.5"><input type="checkbox" className="size-4 accent-[var(--color-accent)]" aria-label={label} checked={padded} onChange={(e) => edit(setAt([...at, "padded"], e.target.checked))} /><span className="[[data-bare]_&]:hidden">{label}</span></label>;
+  return <label className="flex min-h-6 items-center gap-1.5 self-end pb-1.5 [[data-bare]_&]:justify-center [[data-bare]_&]:pb-0"><input type="checkbox" className="size-4 accent-[var(--color-accent)]" aria-label={label} checked={padded} onChange={(e) => edit(setAt([...at, "padded"], e.target.checked))} /><span className="[[data-bare]_&]:hidden">{label}</span></label>;
 }
 
 function ShotsForm({ s, at }: { s: Shots; at: Path }) {
@@ -101,11 +101,11 @@ function ShotsForm({ s, at }: { s: Shots; at: Path }) {
   const remove = (id: string) => edit(setAt([...at, "shots"], shots.filter((x) => x.id !== id)));
   return (
     <div>
-      <div className="quiet grid grid-cols-[2rem_13.5rem_7rem_7rem_2.2rem_7.5rem_2rem] gap-x-3 text-xs">
+      <div className="quiet grid grid-cols-[1.6rem_12rem_5.4rem_6.4rem_1.8rem_6.6rem_1.8rem] gap-x-2 text-xs">
         <span>shot</span><span>slope distance, measured by</span><span>inclination</span><span>rock at its end</span><span>pad</span><span>rock it runs over</span><span />
       </div>
       {shots.map((shot, i) => (
-        <div key={shot.id} className="grid grid-cols-[2rem_13.5rem_7rem_7rem_2.2rem_7.5rem_2rem] items-center gap-x-3 py-0.5">
+        <div key={shot.id} className="grid grid-cols-[1.6rem_12rem_5.4rem_6.4rem_1.8rem_6.6rem_1.8rem] items-center gap-x-2 py-0.5">
           <span className="num">{i + 1}</span>
           <Bare><SurveyField label={`shot ${i + 1}, slope distance`} path={[...at, "shots", `#${shot.id}`, "slope_m"]} figure={shot.slope_m} quantity="length" why="not measured" /></Bare>
           <Bare><FigureField label={`shot ${i + 1}, inclination`} path={[...at, "shots", `#${shot.id}`, "incl_deg"]} figure={shot.incl_deg} quantity="degrees" why="not measured" /></Bare>
