@@ -3,8 +3,10 @@
 import json
 import math
 import re
+import sqlite3
 import tempfile
 import unittest
+from contextlib import closing
 from pathlib import Path
 
 from hypothesis import HealthCheck, Phase, given, settings
