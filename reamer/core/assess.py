@@ -239,8 +239,14 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tup
     findings = Findings(drop.id, found=[*both, *(f for k, f in theirs.items() if k not in ours)]).worst_first()
     # The party's rope is no use where the last person's no longer reaches.
     longer = None if first.longer is None or last.longer is None else min(first.longer, last.longer, key=lambda n: n.value)
-    return replace(first, last=last, longer=longer, findings=findings, tally=tally(findings),
+    return replace(first, last=last, longer=longer, findings=findings, tally=_tally(findings, (*first.wide, *last.wide)),
                    verdict=VERDICT if first.verdict and last.verdict else ""), book
+
+
+def _tally(findings: tuple[Finding, ...], wide: tuple[Finding, ...] | list[Finding]) -> dict[Severity, int]:
+    """A drop's own tally: what is not checked or short here counts here too where it is said once for the plan."""
+    here = {(f.code, words(f.title)): f for f in wide if f.severity in ("Shortfall", "Not checked")}
+    return tally([*findings, *here.values()])
 
 
 def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findings, book: Book) -> DropAssessment:
@@ -284,7 +290,7 @@ def _assess_state(ctx: Context, index: int, drop: Drop, which: int, found: Findi
         lengths.get("taut"), lengths.get("draped"), reached, path.parts, wrap.angle if wrap else path.several.angle if path.several else None,
         cut, wrap.bench if wrap else None, path.several, path.two, path.ice, pull, down,
         how_much_longer(reached, only, book), water, held, aside, geometry,
-        findings, tally(findings), _verdict(findings, reached, path.parts), state.serves, path.cuts, tuple(found.wide))
+        findings, _tally(findings, found.wide), _verdict(findings, reached, path.parts), state.serves, path.cuts, tuple(found.wide))
 
 
 def _blocks(ctx: Context, drop: Drop, state: State, ring: Ring | None, hanging: list[Strand], found: Findings, book: Book, at: tuple[str | int, ...]) -> None:
@@ -309,8 +315,10 @@ def _pull(drop: Drop, state: State, hanging: list[Strand], by_bound: dict[str, L
     nominal = by_bound["nominal"] if by_bound else None
     edge = edge_of(nominal.terrain) if nominal else None
     reach = reach_m(state.rig) if state.rig.kind != "none" else None
-    moved, further = over_edge(nominal, lambda gain: lines(nominal.terrain, gain), edge[0] if edge else None, reach, row("loads", "courtesy.over").high) if found.fixes and getattr(state.rig, "ring", None) is not None else (None, None)
-    pull = pull_of(drop, drop.station, state, hanging, nominal, moved, further, book)
+    pull = pull_of(drop, drop.station, state, hanging, nominal, None, None, book) if not found.fixes else None
+    if pull is None or pull.band in ("hard", "stuck"):
+        moved = over_edge(nominal, lambda gain: lines(nominal.terrain, gain), edge[0] if edge else None, reach, row("loads", "courtesy.over").high) if getattr(state.rig, "ring", None) is not None else (None, None)
+        pull = pull_of(drop, drop.station, state, hanging, nominal, *moved, book)
     if state.system.kind != "none" and state.rig.kind != "none" and nominal is not None:
         back = edge is not None and reach is not None and reach < edge[0] and edge[1] in ("coarse", "sharp")
         pull_findings(pull, drop, state, back, found, at)

@@ -138,6 +138,8 @@ def _candidates(ctx: Context, old: System, water: bool, path_m: float, ropes: li
 
 # Of a kit with more ropes only those are compared that may reach, the shortest first.
 MANY = 5
+# So many of the ways with a fault are tried with the act that settles it.
+TRIED = 6
 
 
 def _low(ctx: Context, rope: Rope) -> float:
@@ -178,7 +180,7 @@ def compare_systems(ctx: Context, index: int, drop: Drop, which: int = 0) -> Com
     Source: P, common practice, no source; see the functions it calls.
     """
     old = drop.station.states[which].system
-    made: list[tuple[tuple, Way]] = []
+    made: list[tuple[tuple, Way, tuple[State, ...], System, list[Finding]]] = []
     seen_in_use = False
     lengths = path_lengths(ctx, drop, which)
     path_m = max((b.high.value for b in lengths.values()), default=0.0)
@@ -206,7 +208,14 @@ def compare_systems(ctx: Context, index: int, drop: Drop, which: int = 0) -> Com
                 put(system, False, rig)
     if not seen_in_use and old.kind != "none":
         put(old, True)
-    ways = tuple(w for _, w in sorted(made, key=lambda m: m[0]))
+    made.sort(key=lambda m: m[0])
+    # The best of those that have but one fault, and the one in use, are tried with the one act that settles it.
+    tried = [m for m in made if m[0][1] == 2 or m[0][2] == 2][:TRIED] + [m for m in made if m[1].in_use]
+    for m in tried:
+        better = _mended_way(ctx, index, drop, which, m)
+        if better is not None and m in made:
+            made[made.index(m)] = better
+    ways = tuple(m[1] for m in sorted(made, key=lambda m: m[0]))
     if left_out:
         refused.append(Excluded(f"{left_out} ropes and cords more of the kit", Sentence("Too short for this drop, or longer than the shortest that reach; rig one by hand to see it.")))
     return Comparison(ways, (*_excluded(ctx), *refused) if made else ())
@@ -308,21 +317,27 @@ def _own(whole: DropAssessment, serves: str, system: System) -> list[Finding]:
     return [f for f in whole.findings if f.subject.state in serving and f.subject.part.split(".")[0] not in ("anchor", "webbing", "point", "leg", "link", "loop", "section", "edge")]
 
 
-def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_use: bool, rig: Direct | None = None) -> tuple[tuple, Way] | None:
+def _mended_way(ctx: Context, index: int, drop: Drop, which: int, tried: tuple) -> tuple | None:
+    """A way with the one act that settles its only fault; None where there is none."""
+    _, way, states, system, own = tried
+    better = _mended(ctx, index, drop, states, own)
+    return None if better is None else _row(ctx, index, drop, which, better[1], system, way.in_use, next((f.id for f in drop.station.features if way.kind.endswith(f" straight round {f.name}")), ""), better[0].label)
+
+
+def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_use: bool, rig: Direct | None = None) -> tuple | None:
     states = _states(ctx, index, drop, which, system, in_use)
     if states is None:
         return None
     if rig is not None:
         states = tuple(s.model_copy(update={"rig": rig}) if i == which else s for i, s in enumerate(states))
-    round_tree = next((f.name for f in drop.station.features if rig is not None and f.id == rig.anchor), "")
+    return _row(ctx, index, drop, which, states, system, in_use, rig.anchor if rig is not None else "", None)
+
+
+def _row(ctx: Context, index: int, drop: Drop, which: int, states: tuple[State, ...], system: System, in_use: bool, tree: str, fix: Sentence | None) -> tuple:
+    """One way as it stands: its rank, its row, and what it was made from."""
+    round_tree = next((f.name for f in drop.station.features if tree and f.id == tree), "")
     whole: DropAssessment = assess_drop(ctx, index, _with(drop, states), fixes=False)[0]
-    own, fix = _own(whole, states[which].serves, system), None
-    better = _mended(ctx, index, drop, states, own)
-    if better is not None:
-        # It stands with the act that settles its only fault.
-        fix, states = better[0].label, better[1]
-        whole = assess_drop(ctx, index, _with(drop, states), fixes=False)[0]
-        own = _own(whole, states[which].serves, system)
+    own = _own(whole, states[which].serves, system)
     a = whole.last if which == 1 and whole.last else whole
     hung = [r for r in a.reach if r.role != "reserve"]
     spares = [r.spare for r in hung]
@@ -335,7 +350,7 @@ def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_us
     edits: tuple[Edit, ...] = ()
     if not in_use or fix is not None:
         edits = (Edit(at, [s.model_dump(mode="json") for s in states]),) if fix is not None or len(states) != len(drop.station.states) else (
-            Edit((*at, which, "system"), system.model_dump(mode="json")), *([Edit((*at, which, "rig"), rig.model_dump(mode="json"))] if rig else []))
+            Edit((*at, which, "system"), system.model_dump(mode="json")), *([Edit((*at, which, "rig"), states[which].rig.model_dump(mode="json"))] if round_tree else []))
     pull = whole.last.pull if system.kind in CONVERTED and whole.last else a.pull
     name = f"{SYSTEM_NAMES[system.kind]} straight round {round_tree}" if round_tree else SYSTEM_NAMES[system.kind]
     if system.kind == "lowered" and system.belayer == "below":
@@ -350,7 +365,7 @@ def _way(ctx: Context, index: int, drop: Drop, which: int, system: System, in_us
                (Number(sum(t.low for t in times), "minutes", "down"), Number(sum(t.high for t in times), "minutes", "up")), lowers, needs,
                (system.kind in ("doubled", "joined")) == (ctx.plan.policies.strands == "doubled"), whole.tally["Shortfall"], whole.tally["Not checked"],
                next((f.title for f in own if f.severity == "Shortfall"), None), next((f.title for f in own if f.severity == "Not checked"), None), edits, fix)
-    return _rank(own, way, ctx), way
+    return _rank(own, way, ctx), way, states, system, own
 
 
 def _left(ctx: Context, features: tuple[Feature, ...], rig: Rig) -> str:

@@ -8,9 +8,13 @@ step finds the one place; all load directions and all removals are solved side b
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
+
+Point3 = tuple[float, float, float]
 
 STEPS = 120
 NEAR = 1e-10
@@ -39,8 +43,7 @@ class Rest:
     settled: bool
 
 
-def rest(points: list[tuple[float, float, float]], members: list[Member], start: tuple[float, float, float],
-         loads: list[tuple[float, float, float]], without: list[int | None] | None = None) -> list[Rest]:
+def rest(points: Sequence[Point3], members: Sequence[Member], start: Point3, loads: Sequence[Point3], without: Sequence[int | None] | None = None) -> list[Rest]:
     """Where the ring rests under each load, and the pull on each point.
 
     points: the anchor's points [m]; members: what joins them to the ring; start: where the ring was tied [m]
@@ -48,10 +51,16 @@ def rest(points: list[tuple[float, float, float]], members: list[Member], start:
     returns: one rest a load; ``settled`` is false where no balance was found
     Source: HB, least potential energy of a linear elastic net; tension only.
     """
+    return list(_rest(tuple(points), tuple(members), tuple(start), tuple(loads), tuple(without or [None] * len(loads))))
+
+
+@lru_cache(maxsize=256)
+def _rest(points: tuple[Point3, ...], members: tuple[Member, ...], start: Point3, loads: tuple[Point3, ...], without: tuple[int | None, ...]) -> tuple[Rest, ...]:
+    """As ``rest``; kept, since what is compared at one station hangs on one anchor."""
     p, f = np.asarray(points, float), np.asarray(loads, float)
     cases = len(f)
     gone = np.zeros((cases, len(p)), bool)
-    for i, n in enumerate(without or [None] * cases):
+    for i, n in enumerate(without):
         if n is not None:
             gone[i, n] = True
     runs = np.zeros((len(members), len(p)), bool)
@@ -111,7 +120,7 @@ def rest(points: list[tuple[float, float, float]], members: list[Member], start:
     direction = f / scale[:, None]
     along = np.einsum("cmp,cpd,cd->cm", live, unit, direction)
     k = (stiff * (stretch > 0) * along**2).sum(1)
-    return [Rest(tuple(map(float, x[i])), tuple(map(float, pull[i])), float(k[i]), bool(balance[i])) for i in range(cases)]
+    return tuple(Rest(tuple(map(float, x[i])), tuple(map(float, pull[i])), float(k[i]), bool(balance[i])) for i in range(cases))
 
 
 def swings(direction: tuple[float, float, float], swing_rad: float, points: list[tuple[float, float, float]],

@@ -480,7 +480,7 @@ def pull_of(drop: Drop, station: Station, state: State, hanging: list[Strand], n
     hand = _at_hand(got, got.high, drawn)[2]
     most = int(hand.argmax())
     worst_n, worst_m = (float(hand[most]), float(drawn[most])) if hand[most] > high.value + 1e-9 else (high.value, 0.0)
-    runs = _runs_at(got, drawn, hand)
+    runs = _runs_at(got, drawn, hand) if book.keeps else None
     moved_n = None
     if moved is not None:
         other = sides(drop, station, state, hanging, moved)

@@ -217,7 +217,7 @@ function TiedOn({ s, at }: { s: Split; at: Path }) {
   };
   return (
     <>
-      <Choose label="tied on below, in the ride strand" value={s.tied_on?.rope ?? ""} choices={[{ value: "", label: "nothing" }, ...others.map((r) => ({ value: r.id, label: r.name }))]} onChange={choose} />
+      <Choose label="tied on below" value={s.tied_on?.rope ?? ""} choices={[{ value: "", label: "nothing" }, ...others.map((r) => ({ value: r.id, label: r.name }))]} onChange={choose} />
       {s.tied_on && <ChoiceField label="its end that hangs down" path={[...here, "end"]} value={s.tied_on.end ?? "b"} choices={ENDS} />}
       {s.tied_on && <ChoiceField label="tied on by" path={[...here, "knot"]} value={s.tied_on.knot ?? "flat overhand"} choices={JOINS} />}
       {s.tied_on && <FigureField label="tails, each" path={[...here, "tails_m"]} figure={s.tied_on.tails_m ?? UNKNOWN("")} quantity="fine length" why="not decided" />}
