@@ -447,7 +447,8 @@ def rope_stiffness_kn(ropes: list[Rope]) -> float | None:
 
 
 def _cut(rig: Several, places: list[Point3], focal: Point3, things: list, girths: dict[int, Figure], book: Book) -> Number | None:
-    """Webbing or cord for one loop through all points: twice every leg, the joining knot, the knot at the focal point, two tails."""
+    """Webbing or cord for one loop through all points, or one a leg where each is clipped: twice every leg, the knots that close and
+    tie it, two tails each."""
     thing = things[0]
     if isinstance(thing, (Sling, Ring)) or any(t is not thing for t in things):
         return None
@@ -460,18 +461,19 @@ def _cut(rig: Several, places: list[Point3], focal: Point3, things: list, girths
         # Round a post each strand takes no more than its girth besides.
         terms.append(Term(f"g{i}", "girth that it goes round, high end", limits_m(girth)[1], "fine length", f"entered: {girth.method}"))
         formula, value = formula + f" + g{i}", value + limits_m(girth)[1]
-    d = thing.diameter_mm.value / 1000 if rope else 0.0
+    d, loops = thing.diameter_mm.value / 1000 if rope else 0.0, len(rig.legs) if rig.focal == "clipped" else 1
     if rope:
         terms.append(Term("d", f"diameter of {thing.name}", thing.diameter_mm.value, "diameter", "entered"))
     for i, (key, count) in enumerate((("rope used.triple fisherman's" if rope and joining_knot(thing, rig.legs[0].closed_by) == "triple fisherman's" else "rope used.double fisherman's" if rope else "rope used.ring bend", 2 if rope else 1),
                                       *(() if rig.focal in ("sliding", "clipped") else (("rope used.figure eight" if rope else "rope used.four-strand overhand", 1),))), 1):
         used = row("knots", key)
         terms.append(from_row(f"k{i}", used, used.high, "count" if rope else "fine length"))
-        formula += f" + {count}*k{i}*d/1000" if rope else f" + k{i}"
-        value += count * used.high * (d if rope else 1)
+        formula += f" + {loops * count}*k{i}" + ("*d/1000" if rope else "")
+        value += loops * count * used.high * (d if rope else 1)
     tail = row("knots", "tail.webbing")
     terms.append(from_row("t", tail, tail.high, "fine length"))
-    return book.number("wrap.cut", f"{thing.name} to cut for one loop", f"{formula} + 2*t", terms, value + 2 * tail.high, "fine length", "up")
+    what = f"{thing.name} to cut for one loop" if loops == 1 else f"{thing.name} to cut for {loops} loops"
+    return book.number("wrap.cut", what, f"{formula} + {2 * loops}*t", terms, value + 2 * loops * tail.high, "fine length", "up")
 
 
 @dataclass(frozen=True, slots=True)

@@ -53,7 +53,7 @@ export function LoadPath({ drop, parts, policy, onLight }: { drop: Drop; parts: 
                 </>
               )}
               {!p.low && <span className="absolute inset-x-0 top-[3px] h-[9px] border border-dashed border-info" />}
-              {p.required && <span className="absolute top-0 h-[15px] w-[3px] -translate-x-1/2 bg-accent" style={{ left: `${at(p.required.value)}%` }} />}
+              {p.required && p.required.value > 0 && <span className="absolute top-0 h-[15px] w-[3px] -translate-x-1/2 bg-accent" style={{ left: `${at(p.required.value)}%` }} />}
             </div>
             {p.low && p.high ? (
               <span className="text-right whitespace-nowrap">
@@ -61,6 +61,7 @@ export function LoadPath({ drop, parts, policy, onLight }: { drop: Drop; parts: 
               </span>
             ) : <span className="sev-Not-checked text-right font-semibold" title={p.why}>not checked</span>}
             <span className="text-right">{p.times ? <Num n={p.times} /> : ""}</span>
+            {p.low && p.demand && p.demand.value <= 0 && <span className="quiet col-span-4 -mt-0.5 mb-1 text-xs">{p.why}</span>}
             {(p.weakest || short || (p.single && !byPractice(p)) || p.verdict === "May roll" || p.points.length > 1) && (
               <span className="quiet col-span-4 -mt-0.5 mb-1 flex flex-wrap gap-x-3 text-xs">
                 {p.points.length > 1 && [...p.points].sort((a, b) => a.low.value - b.low.value).map((h) => <span key={h.key} className={h.decides ? "text-base-content" : ""}>{h.name} <Num n={h.low} className="!font-normal" />{h.decides && <b> decides</b>}</span>)}
