@@ -337,6 +337,11 @@ def water_findings(ctx: Context, reached: tuple[Reach, ...], drop: Drop, lengths
     state, allow = drop.station.states[0], row("landings", "moving water")
     system = state.system
     long, short = max(lengths.values(), key=lambda b: b.high.value).high, min(lengths.values(), key=lambda b: b.low.value).low
+    around = deviations_longer(drop.station, lengths, book) if drop.station.deviations else None
+    if around is not None and around.party is not None and around.of(state.serves).value > 0:
+        # Whoever takes one out shortens the line again: the shortest stays the one without.
+        long = book.number("water.around", "the longest line there may be, round what deviations stay", "path + dev", [computed("path", "the longest line without them", long), computed("dev", "what they add", around.of(state.serves))],
+                           long.value + around.of(state.serves).value, "fine length", "up")
     low = book.number("water.low", "pay out at the least", "path + a", [computed("path", "the longest line there may be", long), from_row("a", allow, allow.low, "fine length")],
                       long.value + allow.low, "fine length", "up")
     high = book.number("water.high", "pay out at the most", "path", [computed("path", "the shortest line there may be", short)], short.value, "fine length", "down")
@@ -404,7 +409,8 @@ def _hung(ride: Reach, state: object, low: Number, high: Number, on_site: bool, 
     elif on_site or blunt or least < low.value - HALF_CM or most > high.value + HALF_CM:
         found.add("reach.on-site", "Not checked", ride.key, "The length of {rope} is to be set on site",
                   ("The lines that it may take lie further apart than the end may hang over the water. " if on_site else "It cannot be measured out as narrowly as the end may hang over the water. ")
-                  + "Start with {low} and let out, watching or by signal, until the end is just above the surface; the first is lowered or belayed.", numbers={"low": low}, words={"rope": name}, working=low.working)
+                  + "Start with {low} and let out, watching or by signal, until the end is just above the surface; the first is lowered or belayed.", numbers={"low": low}, words={"rope": name}, working=low.working,
+                  fix=None if on_site or blunt else fix)
         return True
     return False
 

@@ -692,7 +692,7 @@ def _rope_part(s: Strand, ring: Ring, wet: str, system: object, load: Load, poli
 
 def _by_rule(rope: Rope) -> bool:
     """Whether a rope without a label is counted by the rule for low-stretch canyon ropes."""
-    return rope.kind == "low-stretch" and rope.strength_kn.kind == "unknown" and rope.diameter_mm.kind == "known" and 8 <= rope.diameter_mm.value <= 10 and rope.fibre not in ("HMPE", "aramid")
+    return rope.kind == "low-stretch" and rope.strength_kn.kind == "unknown" and rope.diameter_mm.kind == "known" and 8 <= rope.diameter_mm.value <= 10 and rope.fibre in ("nylon", "polyester", "polypropylene")
 
 
 def _unknotted(rope: Rope, key: str, end: str, book: Book) -> tuple[float, Term]:

@@ -89,6 +89,13 @@ class Waters(unittest.TestCase):
         self.assertTrue(aside.water.on_site)
         self.assertLess(aside.water.low.value, aside.taut.low.value - 0.3)  # the plumb line is shorter than the one drawn aside
 
+    def test_a_deviation_that_stays_is_in_the_line(self):
+        plain, round_it = water(releasable(7.25)), edited(water(releasable(7.25)), ((*STATION, "deviations"), [{**DEVIATION, "below_m": known(4, "tape"), "turn_deg": known(50)}]))
+        a, b = (assess(read_plan(d)).drops[0] for d in (plain, round_it))
+        self.assertGreater(b.water.high.value, a.water.high.value + 0.5)
+        self.assertTrue(b.water.on_site)
+        Workings("test_demo").check(read_plan(round_it))
+
     def test_a_length_measured_by_eye_is_set_on_site(self):
         exact = quick(0, 0, 8, "tape", "rounded")
         for f in ("height_m", "setback_m"):
