@@ -1,3 +1,5 @@
+"""Tests of Reamer; they mirror its folders."""
+
 from hypothesis import settings
 
 # No test asserts a time: a slow machine is no fault of what is tested.
