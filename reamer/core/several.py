@@ -551,7 +551,7 @@ def _swung(angle_rad: float, swing_rad: float) -> tuple[float, float] | None:
     if angle_rad < 1e-6:
         return None
     at = min(swing_rad, angle_rad / 2, max(0.0, (math.pi - angle_rad) / 2))
-    return math.sin(angle_rad / 2 + at) / math.sin(angle_rad), at
+    return two_legs(angle_rad / 2 - at, angle_rad / 2 + at)[0], at
 
 
 def two_posts(rig: TwoPosts, posts: tuple[Post, Post], webbing: Webbing, wet: str, school: str, book: Book, static_kn: float | None = None,

@@ -10,7 +10,6 @@ from reamer.core.bend import bent, thin_bar
 from reamer.core.context import Context
 from reamer.core.findings import Edit, Findings, Fix
 from reamer.core.hardware import connector_part, sling_part, slip_finding, webbing_part
-from reamer.core.inspection import used
 from reamer.core.loads import Asked, Load, asked, hanging, load_of, ring_load_kn
 from reamer.core.mass import Ice, ice_findings, ice_geometry, mass_holds, post_findings, topples_unknown
 from reamer.core.model import (Capacity, Direct, Feature, Margin, Policies, Post, Rated, Ring, Rope, Several, Sling, State, Station, TwoPosts, Unknown,

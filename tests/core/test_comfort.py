@@ -12,7 +12,7 @@ from reamer.core.say import words
 from reamer.core.schools import apply
 from reamer.core.working import Book
 from reamer.demos import buttress, canyon, gully
-from tests.builders import (anchored, bights, capacity, courtesy, doubled, ice, iced, known, leg, mass, plan_of, post, quick, rated, releasable, rope, several, two_bolts, unknown, water, wrap)
+from tests.builders import (anchored, bights, capacity, courtesy, doubled, iced, known, leg, mass, plan_of, post, quick, rated, releasable, rope, several, two_bolts, unknown, water, wrap)
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE, Workings
 from tests.core.test_codes import DEVIATION, DROP, STATE, STATION, TRAVERSE, direct, edited, linked
 

@@ -18,7 +18,7 @@ from reamer.core.reading import read_plan
 from reamer.core.schools import apply
 from reamer.core.tables import questions
 from reamer.demos import buttress, gully
-from tests.builders import TWO_BOLTS, anchored, capacity, courtesy, doubled, ice, iced, known, leg, mass, plan_of, post, rated, rope, several, two_bolts, unknown
+from tests.builders import TWO_BOLTS, anchored, capacity, courtesy, doubled, iced, known, leg, mass, plan_of, post, rated, several, two_bolts, unknown
 from tests.core.test_assess import Workings, codes
 from tests.core.test_codes import edited
 from tests.core.test_redundancy import singles
