@@ -465,6 +465,23 @@ class Trouble(Browsing):
         self.saved(2)
         self.assertEqual(self.server.plan(self.id).drops[0].section.height_m.value, 7)
 
+    def test_of_several_edits_sent_together_only_the_one_refused_is_lost(self):
+        self.open("survey", "d1")
+        self.page.route("**/api/plans/*", lambda r: r.abort() if r.request.method == "PUT" else r.continue_())
+        for label, text in (("height, edge to landing", "7"), ("set-back, anchor to edge", "5000"), ("name of the drop", "First step")):
+            field = self.page.get_by_label(label, exact=True)
+            field.fill(text)
+            field.press("Enter")
+        waiting = self.page.get_by_role("button", name=re.compile("not saved"))
+        waiting.wait_for()
+        self.faults.clear()
+        self.page.unroute("**/api/plans/*")
+        waiting.click()
+        self.saved(3)
+        self.page.get_by_role("alert").filter(has_text="set-back").first.wait_for()
+        drop, was = self.server.plan(self.id).drops[0], canyon().drops[0]
+        self.assertEqual((drop.section.height_m.value, drop.section.setback_m, drop.name), (7, was.section.setback_m, "First step"))
+
     def test_what_could_not_be_sent_is_sent_after_the_page_was_left(self):
         self.open("survey", "d1")
         self.page.route("**/api/plans/*", lambda r: r.abort() if r.request.method == "PUT" else r.continue_())
@@ -575,10 +592,12 @@ class Shed(Browsing):
         self.open("shed", "d1")
         region = self.page.locator("main")
         region.get_by_role("heading", name="Damaged places").locator("..").get_by_role("button").click()
-        for label, text in (("from end A", "12"), ("rope it takes", "0.8")):
+        self.saved(2)
+        for revision, label, text in ((3, "from end A", "12"), (4, "rope it takes", "0.8")):
             field = self.page.get_by_label(label, exact=True)
             field.fill(text)
             field.press("Enter")
+            self.saved(revision)
         self.page.get_by_text("57.9").first.wait_for()
         self.page.get_by_role("button", name=re.compile("^Schools and margin")).click()
         self.page.get_by_role("button", name="follow 10 × static").click()

@@ -70,12 +70,12 @@ export function PlanProvider({ id, children, loading, failed }: {
   const flush = useCallback(async () => {
     if (busy.current) return;
     busy.current = true;
+    let most = Infinity;
     while (pending.current.length > 0) {
       const base = current();
       if (!base) break;
-      const edits = pending.current;
-      pending.current = [];
-      setFlying(edits);
+      const edits = pending.current.splice(0, most);
+      setFlying([...edits, ...pending.current]);
       setSaving({ kind: "saving" });
       try {
         accept(await api.save(id, base.revision, edits.reduce((p, e) => e(p), base.plan)));
@@ -85,7 +85,8 @@ export function PlanProvider({ id, children, loading, failed }: {
         const problem = asProblem(e);
         if (problem.status === 409) {
           forget(id);
-          setConflict({ problem, edits });
+          const all = [...edits, ...pending.current.splice(0)];
+          setConflict((c) => ({ problem, edits: [...(c?.edits ?? []), ...all] }));
           setSaving({ kind: "conflict" });
         }
         else if (problem.status === 0 || problem.status >= 500) {
@@ -94,13 +95,17 @@ export function PlanProvider({ id, children, loading, failed }: {
           keep(id, base.revision, pending.current.reduce((p, e) => e(p), base.plan));
           busy.current = false;
           return; // the edits stay in sight, also over a reload, and wait for a retry
+        } else if (edits.length > 1) {
+          pending.current = [...edits, ...pending.current];
+          most = 1; // one of several is refused: each is sent by itself, so that the others are not lost with it
+          continue;
         } else {
           forget(id);
           setRefused(problem);
           setSaving({ kind: "saved" });
         }
       }
-      setFlying([]);
+      setFlying([...pending.current]);
       setDraft(null);
     }
     busy.current = false;
@@ -108,8 +113,9 @@ export function PlanProvider({ id, children, loading, failed }: {
 
   const edit = useCallback((...edits: PlanEdit[]) => {
     setRefused(null);
-    pending.current.push(...edits);
-    setFlying((f) => [...f, ...edits]);
+    const act: PlanEdit = (plan) => edits.reduce((p, e) => e(p), plan); // all of it or nothing
+    pending.current.push(act);
+    setFlying((f) => [...f, act]);
     void flush();
   }, [flush]);
 
