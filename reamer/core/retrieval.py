@@ -285,13 +285,13 @@ def _next(ctx: Context, index: int, down: Strand, flips: bool, found: Findings) 
 def _join_under_pull(system: System, hanging: list[Strand], pull: Pull, found: Findings, book: Book) -> None:
     """A join slips at so much; the pull is less, or it comes apart on the way."""
     own = system.slips_kn
-    slippery = any(s.rope.fibre == "HMPE" for s in hanging)
+    slippery = any(s.rope.fibre == "HMPE" or (s.rope.fibre == "unknown" and not s.rope.kind.startswith("dynamic")) for s in hanging)
     seen = row("pull_tests", "HMPE overhand" if slippery else "flat eight" if system.knot == "flat figure eight" else "flat overhand cord")
     if own.kind == "range":
         term = Term("S", "the join slips at, low end", own.low_kn, "force", own.source)
     elif system.knot == "opposed overhand":
         if slippery:
-            found.add("join.unchecked", "Not checked", "join", "Whether the join of the pull cord slips is not checked", "The tables have no test of this bend in HMPE. Test yours and enter it.")
+            found.add("join.unchecked", "Not checked", "join", "Whether the join of the pull cord slips is not checked", "The tables have no test of this bend in HMPE, and cord of unknown fibre may be HMPE. Test yours and enter it.")
         return
     else:
         term = from_row("S", seen, seen.low, "force")

@@ -221,15 +221,22 @@ def _found_textile(feature: Rated, key: str, wet: str, book: Book) -> tuple[Numb
     # An unknown fibre may be one that water weakens; an unknown knot is counted as any knot.
     fibre = "nylon" if feature.fibre == "unknown" else feature.fibre
     wet_row, kept = row("materials", f"wet.{fibre}"), wet_share(feature.fibre, wet)
-    knot = None if feature.knot == "sewn" else retention(feature.knot, fibre, "graded") if feature.knot != "unknown" else row("knots", f"retention.general.{family(fibre)}")
-    if feature.knot != "sewn" and (knot is None or (fibre == "HMPE" and feature.knot not in ("unknown", "triple fisherman's"))):
-        return None, None, f"a {feature.knot} is not to be used in {fibre}"
+    # In HMPE only a triple fisherman's holds: an unknown knot is counted as that, and said to be unknown.
+    tied = "triple fisherman's" if fibre == "HMPE" and feature.knot == "unknown" else feature.knot
+    knot = None if tied == "sewn" else retention(tied, fibre, "graded") if tied != "unknown" else row("knots", f"retention.general.{family(fibre)}")
+    if tied != "sewn" and (knot is None or (fibre == "HMPE" and tied != "triple fisherman's")):
+        return None, None, f"a {tied} is not to be used in {fibre}"
+    most = row("pull_tests", "HMPE triple fisherman") if fibre == "HMPE" and tied != "sewn" else None
     ends = []
     for i, (end, v, toward) in enumerate((("low", feature.holds.low_kn, "down"), ("high", feature.holds.high_kn, "up"))):
         rho = 1.0 if knot is None else knot.low if end == "low" else knot.high
         terms = [Term("n", "strands looked at all round and found good", count, "count", f"entered: {feature.good_strands.method}"), Term("C", "one of its strands", v, "force", feature.holds.source),
                  Term("w", f"{wet_row.name}; gets wet: {wet}", kept[i], "share", wet_row.cited), *([] if knot is None else [from_row("rho", knot, rho, "share")])]
-        ends.append(book.number(f"{key}.{end}", f"good strands of {feature.name}, {end} end", "n*C*w" + ("" if knot is None else "*rho"), terms, count * v * kept[i] * rho, "force", toward))
+        value, formula = count * v * kept[i] * rho, "n*C*w" + ("" if knot is None else "*rho")
+        if most is not None:
+            terms.append(from_row("h", most, most.low, "force"))
+            value, formula = min(value, count * most.low / 2), f"min({formula}, n*h/2)"
+        ends.append(book.number(f"{key}.{end}", f"good strands of {feature.name}, {end} end", formula, terms, value, "force", toward))
     return ends[0], ends[1], ""
 
 
@@ -304,10 +311,16 @@ def _thread_cord(cord: Rope, closed_by: str, want: Asked, here: _At) -> Part:
 
 
 def _found_slips(feature: Feature, key: str, here: _At) -> bool:
-    """Whether found textile of HMPE is closed by a knot that slips in it; says so if it is."""
-    slips = feature.kind == "rated" and feature.what == "textile" and feature.fibre == "HMPE" and feature.knot in ("ring bend", "overhand", "double fisherman's")
+    """Whether found textile of HMPE is closed by a knot that slips in it; says so if it is, and where it may be."""
+    if feature.kind != "rated" or feature.what != "textile" or feature.knot == "sewn":
+        return False
+    slips = feature.fibre == "HMPE" and feature.knot in ("ring bend", "overhand", "double fisherman's")
     if slips:
         slip_finding(feature.name, feature.knot, key, here.found)
+    elif feature.fibre == "unknown" or (feature.fibre == "HMPE" and feature.knot == "unknown"):
+        here.found.add("anchor.unknown", "Not checked", key, "Whether the knot in {name} slips is not checked",
+                       "Its fibre is unknown: it is counted as nylon, and in HMPE all but a triple fisherman's slip." if feature.fibre == "unknown" else
+                       "In HMPE all but a triple fisherman's slip, and nobody has said which knot it is.", words={"name": feature.name})
     return slips
 
 
@@ -596,7 +609,7 @@ def _abrasion(parts: list[Part], state: State, features: dict[str, Feature], tie
         hurt = sorted(((e, place) for place, e in where if e in ("coarse", "sharp")), reverse=True)
         if hurt and (single or hurt[0][0] == "sharp"):
             worn.append((p, *hurt[0], single))
-        elif p.single and any(e == "unknown" for _, e in where):
+        elif any(e == "unknown" for _, e in where):
             unknown.append(p)
     for some, severity in (([w for w in worn if w[3]], "Shortfall"), ([w for w in worn if not w[3]], "Caution")):
         if some:
@@ -605,9 +618,12 @@ def _abrasion(parts: list[Part], state: State, features: dict[str, Feature], tie
             found.add("webbing.abrades", severity, p.key, "{part} lies on {sharpness} rock" + (" with nothing beside it" if severity == "Shortfall" else ""),
                       "At {place} it may be cut or worn through" + (", and it alone holds the rider. Tie a redundant pattern, or pad and move it." if severity == "Shortfall" else ", and both strands lie there. Pad or move it."),
                       words={"part": names, "sharpness": sharp, "place": place})
-    if unknown:
-        found.add("webbing.surface", "Not checked", unknown[0].key, "How sharp the rock is under {part} is unknown",
-                  "Whether it may be worn through is not checked.", words={"part": " and ".join(dict.fromkeys(p.name for p in unknown))})
+    # As bad as what it may turn out to be: where both strands would have to wear through, a caution.
+    for some, severity in (([p for p in unknown if p.single], "Not checked"), ([p for p in unknown if not p.single], "Caution")):
+        if some:
+            found.add("webbing.surface", severity, some[0].key, "How sharp the rock is under {part} is unknown",
+                      "Whether it may be worn through is not checked." if severity == "Not checked" else "Feel it before anybody hangs there; if it is sharp, pad or move what lies on it.",
+                      words={"part": " and ".join(dict.fromkeys(p.name for p in some))})
 
 
 def _lies(key: str, rig: object) -> tuple[float, float] | None:

@@ -145,6 +145,8 @@ class Joins(unittest.TestCase):
             self.assertEqual(severities(plan_of({**system, "knot": "flat figure eight"}, ropes=KIT), "join.advised"), ["Caution"])
         slippery = [rope(), rope("c1", diameter=6.0, kind="pull cord", fibre="HMPE")]
         self.assertEqual(severities(plan_of({**SINGLE, "knot": "opposed overhand"}, ropes=slippery), "join.unchecked"), ["Not checked"])
+        unsaid = [{**r, "fibre": "unknown"} if r["id"] != KIT[0]["id"] else r for r in KIT]
+        self.assertEqual(severities(plan_of({**SINGLE, "knot": "opposed overhand"}, ropes=unsaid), "join.unchecked"), ["Not checked"])
 
 
 class Deviations(unittest.TestCase):
@@ -234,7 +236,12 @@ class RopesBesides(unittest.TestCase):
         for data in (anchored(two, *posts), plan_of(doubled(), rig={**wrap(0.6, pattern="frost knot"), "webbing": "sling-120"})):
             self.assertEqual(severities(data, "anchor.kind"), ["Shortfall"])
         tat = rated("t", 8, 9, what="textile", in_place="no", good_strands=known(4), fibre="HMPE", knot="ring bend")
-        self.assertEqual(severities(anchored({"kind": "direct", "anchor": "t", "ring": "ring-steel", "gain_m": known(0.2)}, tat), "webbing.knot"), ["Shortfall"])
+        hung = {"kind": "direct", "anchor": "t", "ring": "ring-steel", "gain_m": known(0.2)}
+        self.assertEqual(severities(anchored(hung, tat), "webbing.knot"), ["Shortfall"])
+        for fibre, knot, want in (("unknown", "ring bend", ["Not checked"]), ("HMPE", "unknown", ["Not checked"]), ("unknown", "sewn", []), ("HMPE", "triple fisherman's", []), ("nylon", "unknown", [])):
+            self.assertEqual(severities(anchored(hung, {**tat, "fibre": fibre, "knot": knot}), "anchor.unknown"), want, (fibre, knot))
+        # Each strand of a loop of HMPE carries half of the 8.2 kN at which a triple fisherman's fails: table of pull tests, common practice, no source.
+        self.assertAlmostEqual(part_of(anchored(hung, {**tat, "knot": "triple fisherman's"}), "anchor").low.value, min(4 * 8 * 0.65, 4 * 4.1))
 
     def test_a_carabiner_that_passes_and_a_rope_that_does_not(self):
         for opening, want in ((80, ["Shortfall"]), (36, []), (None, ["Not checked"])):
@@ -251,6 +258,7 @@ class RopesBesides(unittest.TestCase):
         self.assertEqual(severities(round_horn, "edge.sharp"), ["Shortfall"])
         both = edited(plan_of(doubled(), rig=wrap(0.6, pattern="redundant wrap two, pull one")), ((*STATION, "features", 0, "sharpness"), "sharp"))
         self.assertEqual(severities(both, "webbing.abrades"), ["Caution"])
+        self.assertEqual(severities(edited(both, ((*STATION, "features", 0, "sharpness"), "unknown")), "webbing.surface"), ["Caution"])
 
     def test_hmpe_rubs_as_hmpe(self):
         """HMPE on anything 0.05 to 0.12: friction tables, from memory."""
