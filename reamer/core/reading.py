@@ -114,9 +114,9 @@ def bounded(data: Any) -> None:
     raises: PlanError naming the field
     Source: J, our judgement of what no plan needs.
     """
-    count, todo = 0, [(data, ())]
-    while todo:
-        here, path = todo.pop()
+    count, waiting = 0, [(data, ())]
+    while waiting:
+        here, path = waiting.pop()
 
         def refuse(why: str, path: tuple = path) -> None:
             raise PlanError("/".join(str(p)[:40] for p in path), why)
@@ -129,7 +129,7 @@ def bounded(data: Any) -> None:
             count += len(here)
             if count > MOST_VALUES:
                 raise PlanError("", f"the file has more than {MOST_VALUES:,} values")
-            todo += [(v, (*path, k)) for k, v in (here.items() if isinstance(here, dict) else enumerate(here))]
+            waiting += [(v, (*path, k)) for k, v in (here.items() if isinstance(here, dict) else enumerate(here))]
             if isinstance(here, dict):
                 for key in here:
                     if not key.isprintable() or len(key) > 100:

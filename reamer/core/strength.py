@@ -311,13 +311,13 @@ def _thread_cord(cord: Rope, closed_by: str, want: Asked, here: _At) -> Part:
 
 
 def _found_slips(feature: Feature, key: str, here: _At) -> bool:
-    """Whether found textile of HMPE is closed by a knot that slips in it; says so if it is, and where it may be."""
-    if feature.kind != "rated" or feature.what != "textile" or feature.knot == "sewn":
+    """Whether textile or a thread of HMPE is closed by a knot that slips in it; says so if it is, and of textile where it may be."""
+    if not of_textile(feature) or feature.knot == "sewn":
         return False
     slips = feature.fibre == "HMPE" and feature.knot in ("ring bend", "overhand", "double fisherman's")
     if slips:
         slip_finding(feature.name, feature.knot, key, here.found)
-    elif feature.fibre == "unknown" or (feature.fibre == "HMPE" and feature.knot == "unknown"):
+    elif feature.what == "textile" and (feature.fibre == "unknown" or (feature.fibre == "HMPE" and feature.knot == "unknown")):
         here.found.add("anchor.unknown", "Not checked", key, "Whether the knot in {name} slips is not checked",
                        "Its fibre is unknown: it is counted as nylon, and in HMPE all but a triple fisherman's slip." if feature.fibre == "unknown" else
                        "In HMPE all but a triple fisherman's slip, and nobody has said which knot it is.", words={"name": feature.name})

@@ -240,6 +240,7 @@ class RopesBesides(unittest.TestCase):
         self.assertEqual(severities(anchored(hung, tat), "webbing.knot"), ["Shortfall"])
         for fibre, knot, want in (("unknown", "ring bend", ["Not checked"]), ("HMPE", "unknown", ["Not checked"]), ("unknown", "sewn", []), ("HMPE", "triple fisherman's", []), ("nylon", "unknown", [])):
             self.assertEqual(severities(anchored(hung, {**tat, "fibre": fibre, "knot": knot}), "anchor.unknown"), want, (fibre, knot))
+        self.assertEqual(severities(anchored(hung, {**tat, "what": "thread"}), "webbing.knot"), ["Shortfall"])
         # Each strand of a loop of HMPE carries half of the 8.2 kN at which a triple fisherman's fails: table of pull tests, common practice, no source.
         self.assertAlmostEqual(part_of(anchored(hung, {**tat, "knot": "triple fisherman's"}), "anchor").low.value, min(4 * 8 * 0.65, 4 * 4.1))
 

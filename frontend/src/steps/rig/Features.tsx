@@ -57,8 +57,8 @@ export function RatedForm({ feature, at, className = "col-span-3" }: { feature: 
       <ChoiceField label="it is" path={[...at, "what"]} value={feature.what ?? "other"} choices={WHAT} />
       <ChoiceField label="found in place" path={[...at, "in_place"]} value={feature.in_place ?? "unknown"} choices={TRI} />
       {feature.what === "textile" && <FigureField label="good strands, all round looked at" path={[...at, "good_strands"]} figure={feature.good_strands ?? unknown("nobody has counted")} quantity="count" why="nobody has counted" />}
-      {feature.what === "textile" && <ChoiceField label="of" path={[...at, "fibre"]} value={feature.fibre ?? "unknown"} choices={["nylon", "polyester", "HMPE", "aramid", "unknown"]} />}
-      {feature.what === "textile" && <ChoiceField label="each strand closed by" path={[...at, "knot"]} value={feature.knot ?? "unknown"} choices={["sewn", "ring bend", "double fisherman's", "triple fisherman's", "overhand", "unknown"]} />}
+      {(feature.what === "textile" || feature.what === "thread") && <ChoiceField label="of" path={[...at, "fibre"]} value={feature.fibre ?? "unknown"} choices={["nylon", "polyester", "HMPE", "aramid", "unknown"]} />}
+      {(feature.what === "textile" || feature.what === "thread") && <ChoiceField label="each strand closed by" path={[...at, "knot"]} value={feature.knot ?? "unknown"} choices={["sewn", "ring bend", "double fisherman's", "triple fisherman's", "overhand", "unknown"]} />}
       {feature.what !== "textile" && <Choose label="pieces side by side" value={String(feature.pieces ?? 1)} choices={[{ value: "1", label: "one" }, { value: "2", label: "two, each holding that alone" }, { value: "3", label: "three, any two holding that" }]} onChange={(v) => edit(setAt([...at, "pieces"], Number(v)))} />}
       <CapacityField className={className} label={feature.what === "textile" ? "what one of its strands holds, and by whom it is given" : "what the anchor holds, and by whom it is given"} path={[...at, "holds"]} capacity={feature.holds} />
     </>
