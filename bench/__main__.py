@@ -11,12 +11,13 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from reamer.cli import tune_memory
-from reamer.core.assess import assess, assess_drop, compare_patterns, pull_curve
-from reamer.core.comparison import compare_systems
-from reamer.core.context import context
-from reamer.core.equilibrium import Member, rest, swings
+from reamer.core.anchor.equilibrium import Member, rest, swings
+from reamer.core.answer.context import context
+from reamer.core.assess import assess
 from reamer.core.model import Plan
 from reamer.core.schools import schools
+from reamer.core.station.comparison import compare_systems
+from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
 from reamer.demos import buttress, canyon
 from reamer.web.settings import STATIC
 from tests.browser.harness import ARGUMENTS, CHROMIUM, Server
@@ -26,14 +27,24 @@ async ({ moves, handle, out }) => {
   const el = document.querySelector(`[data-handle="${handle}"]`);
   const box = el.getBoundingClientRect();
   const from = [box.left + box.width / 2, box.top + box.height / 2];
-  const painted = () => new Promise((done) => requestAnimationFrame(() => { const c = new MessageChannel(); c.port1.onmessage = () => done(performance.now()); c.port2.postMessage(0); }));
+  const painted = () => new Promise((done) => requestAnimationFrame(() => {
+    const c = new MessageChannel();
+    c.port1.onmessage = () => done(performance.now());
+    c.port2.postMessage(0);
+  }));
   const took = [];
   for (let i = 1; i <= moves; i++) {
     const way = 12 + 2 * (i % 40);
     const was = el.getAttribute("transform");
-    const changed = new Promise((done) => { const o = new MutationObserver(() => { if (el.getAttribute("transform") !== was) { o.disconnect(); done(); } }); o.observe(el, { attributes: true }); });
+    const changed = new Promise((done) => {
+      const o = new MutationObserver(() => {
+        if (el.getAttribute("transform") !== was) { o.disconnect(); done(); }
+      });
+      o.observe(el, { attributes: true });
+    });
     const start = performance.now();
-    el.dispatchEvent(new PointerEvent("pointermove", { clientX: from[0] + out * way, clientY: from[1] + way / 4, bubbles: true }));
+    const to = { clientX: from[0] + out * way, clientY: from[1] + way / 4, bubbles: true };
+    el.dispatchEvent(new PointerEvent("pointermove", to));
     await changed;
     took.push((await painted()) - start);
     await new Promise((done) => setTimeout(done, 8));
@@ -100,13 +111,19 @@ def main() -> None:
     print(f"one drop            {best_ms(lambda: assess_drop(ctx, 2, small.drops[2])):7.2f} ms")
     print(f"twelve patterns     {best_ms(lambda: compare_patterns(ctx, small.drops[0])):7.2f} ms   (bar 10)")
     ways = compare_systems(ctx, 2, small.drops[2]).ways
-    print(f"{len(ways)} rope systems     {best_ms(lambda: compare_systems(ctx, 2, small.drops[2])):7.2f} ms   all of a station compared (bar {min(100, 2 * len(ways))})")
+    print(
+        f"{len(ways)} rope systems     {best_ms(lambda: compare_systems(ctx, 2, small.drops[2])):7.2f} ms   all of a"
+        f" station compared (bar {min(100, 2 * len(ways))})"
+    )
     print(f"pull curve          {best_ms(lambda: pull_curve(ctx, 2, small.drops[2])):7.2f} ms   200 points (bar 5)")
     points = [(-0.5, -0.6, 0.2), (-0.6, 0.0, 0.3), (-0.5, 0.5, 0.1), (-0.4, 0.9, 0.0)]
     legs = [Member((i,), math.dist(p, (0.4, 0, -0.3)), 200.0) for i, p in enumerate(points)]
     ways = swings((1, 0, -0.5), math.radians(15), points, (0.4, 0, -0.3))
     loads, without = zip(*(((4 * w[0], 4 * w[1], 4 * w[2]), n) for w in ways for n in (None, 0, 1, 2, 3)), strict=True)
-    print(f"four-point balance  {best_ms(lambda: rest(points, legs, (0.4, 0, -0.3), list(loads), list(without))):7.2f} ms   nine directions, each whole and with each point gone (bar 10)")
+    print(
+        f"four-point balance  {best_ms(lambda: rest(points, legs, (0.4, 0, -0.3), list(loads), list(without))):7.2f} ms"
+        "   nine directions, each whole and with each point gone (bar 10)"
+    )
     b = context(buttress())
     print(f"drop of 3 points    {best_ms(lambda: assess_drop(b, 3, b.plan.drops[3])):7.2f} ms")
     now = assess(small)
@@ -128,19 +145,27 @@ def main() -> None:
             page.locator(f'[data-handle="{handle}"]').wait_for()
             page.wait_for_timeout(300)
             took = drag(page, handle)
-            print(f"drag {handle:<10} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95 {took[190]:5.1f} ms (bar 50)")
+            print(
+                f"drag {handle:<10} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95"
+                f" {took[190]:5.1f} ms (bar 50)"
+            )
         page.goto(f"{server.address}/plans/{plan_id}/rig/d9")
         page.get_by_role("tab", name="Pull").click()
         page.get_by_role("slider", name="rope pulled").wait_for()
         frames = sorted(page.evaluate(SLIDE, 180))
-        print(f"pull slider         180 frames: median {frames[90]:5.1f} ms, p95 {frames[171]:5.1f} ms a frame (bar 16.7)")
+        print(
+            f"pull slider         180 frames: median {frames[90]:5.1f} ms, p95 {frames[171]:5.1f} ms a frame (bar 16.7)"
+        )
         plan_id = server.add(buttress())
         for drop, handle in (("d4", "l1-plan"), ("d4", "focal-plan")):
             page.goto(f"{server.address}/plans/{plan_id}/rig/{drop}")
             page.locator(f'[data-handle="{handle}"]').wait_for()
             page.wait_for_timeout(300)
             took = drag(page, handle)
-            print(f"drag {handle:<10} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95 {took[190]:5.1f} ms (bar 50)")
+            print(
+                f"drag {handle:<10} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95"
+                f" {took[190]:5.1f} ms (bar 50)"
+            )
         browser.close()
     server.close()
 

@@ -31,12 +31,33 @@ def default_database() -> Path:
 
 
 # What stands for a character in a terminal that has only ASCII.
-PLAIN = {"–": "-", "−": "-", "“": '"', "”": '"', "’": "'", "·": "|", "…": "...", "×": "x", "±": "+-", "°": " deg", "→": "->", "²": "2", "³": "3", "μ": "mu"}
+PLAIN = {
+    "–": "-",
+    "−": "-",
+    "“": '"',
+    "”": '"',
+    "’": "'",
+    "·": "|",
+    "…": "...",
+    "×": "x",
+    "±": "+-",
+    "°": " deg",
+    "→": "->",
+    "²": "2",
+    "³": "3",
+    "μ": "mu",
+}
 
 
 def plainly() -> None:
     """Let a terminal that cannot show a character show what stands for it, instead of failing."""
-    codecs.register_error("plain", lambda e: ("".join(PLAIN.get(c, "?") for c in e.object[e.start:e.end]), e.end))
+
+    def plain(e: UnicodeError) -> tuple[str, int]:
+        if not isinstance(e, UnicodeEncodeError):
+            raise e
+        return "".join(PLAIN.get(c, "?") for c in e.object[e.start : e.end]), e.end
+
+    codecs.register_error("plain", plain)
     for stream in (sys.stdout, sys.stderr):
         if isinstance(stream, io.TextIOWrapper):
             stream.reconfigure(errors="plain")
@@ -59,8 +80,9 @@ def main(argv: list[str] | None = None) -> int:
     serve.add_argument("--demo", action="store_true", help="add the demonstration plans if there are no plans")
     demo = commands.add_parser("demo", help="print a demonstration plan")
     demo.add_argument("name", help="canyon, buttress or gully")
-    check = commands.add_parser("check", help="assess a plan file: exit 0 no shortfall, 1 shortfall or not checked, "
-                                              "2 unreadable")
+    check = commands.add_parser(
+        "check", help="assess a plan file: exit 0 no shortfall, 1 shortfall or not checked, 2 unreadable"
+    )
     check.add_argument("plan", help="a plan file, or - for standard input")
     check.add_argument("--json", action="store_true", help="print the whole assessment as JSON")
     check.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the report")
@@ -72,7 +94,11 @@ def main(argv: list[str] | None = None) -> int:
         print(f"reamer: {e}", file=sys.stderr)
         return EXIT_UNREADABLE
     except (StoreError, sqlite3.Error) as e:
-        print(f"reamer: {getattr(args, 'database', None) or default_database()}: {trouble(e) if isinstance(e, sqlite3.Error) else e}", file=sys.stderr)
+        print(
+            f"reamer: {getattr(args, 'database', None) or default_database()}:"
+            f" {trouble(e) if isinstance(e, sqlite3.Error) else e}",
+            file=sys.stderr,
+        )
         return EXIT_UNREADABLE
     except BrokenPipeError:
         sys.stderr.close()
@@ -80,7 +106,7 @@ def main(argv: list[str] | None = None) -> int:
 
 
 def _serve(args: argparse.Namespace) -> int:
-    from waitress import create_server
+    from waitress.server import create_server
 
     from reamer.demos import DEMOS
     from reamer.store.database import connect
@@ -99,15 +125,21 @@ def _serve(args: argparse.Namespace) -> int:
     app = create_app(settings)
     if args.demo:
         conn = connect(database)
-        if not Plans(conn).list() and not Plans(conn).list(deleted=True):
+        if not Plans(conn).listed() and not Plans(conn).listed(deleted=True):
             for make in DEMOS.values():
                 Plans(conn).create(make(), "created from the demonstration")
         conn.close()
     try:
-        server = guarded(create_server(app, host="127.0.0.1", port=args.port, threads=8, max_request_body_size=settings.body_limit_bytes))
+        server = guarded(
+            create_server(
+                app, host="127.0.0.1", port=args.port, threads=8, max_request_body_size=settings.body_limit_bytes
+            )
+        )
     except OSError as e:
-        print(f"reamer: port {args.port} on 127.0.0.1 cannot be used: {e.strerror}; choose another with --port",
-              file=sys.stderr)
+        print(
+            f"reamer: port {args.port} on 127.0.0.1 cannot be used: {e.strerror}; choose another with --port",
+            file=sys.stderr,
+        )
         return EXIT_UNREADABLE
     print(f"Reamer is at http://127.0.0.1:{args.port}  (plans in {database}; Ctrl-C stops it)", flush=True)
     server.run()

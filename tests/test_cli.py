@@ -49,8 +49,11 @@ class CommandLine(unittest.TestCase):
     def test_unreadable_is_one_line_that_names_the_field(self):
         bad = plan_of(doubled())
         bad["drops"][0]["section"]["height_m"] = known(-4, "tape")
-        for text, says in ((json.dumps(bad), "reamer: drops/0/section/height_m: a drop's height must lie"), ("{", "reamer: the file is not JSON"),
-                           (json.dumps({"format": 3}), "reamer: format: ")):
+        for text, says in (
+            (json.dumps(bad), "reamer: drops/0/section/height_m: a drop's height must lie"),
+            ("{", "reamer: the file is not JSON"),
+            (json.dumps({"format": 3}), "reamer: format: "),
+        ):
             with self.subTest(says):
                 got = self.check(text)
                 self.assertEqual((got.returncode, got.stdout, got.stderr.count("\n")), (2, "", 1))

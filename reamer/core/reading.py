@@ -6,12 +6,15 @@ import json
 import math
 from typing import Any, TypeVar
 
-from pydantic import BaseModel, ValidationError
+from pydantic import BaseModel, TypeAdapter, ValidationError
 
 from reamer.core.errors import PlanError
 from reamer.core.model import FORMAT, Plan
+from reamer.core.section.meaning import MeaningfulPlan
 
 T = TypeVar("T", bound=BaseModel)
+
+_PLAN: TypeAdapter[Plan] = TypeAdapter(MeaningfulPlan)
 MOST_BYTES = 2_500_000
 MOST_VALUES, MOST_LIST, MOST_DEEP = 300_000, 200, 24
 
@@ -26,14 +29,18 @@ def field_of(loc: tuple[str | int, ...], data: Any) -> str:
     path: list[str] = []
     here = data
     for n, part in enumerate(loc):
-        if isinstance(here, dict) and part in here:
-            here = here[part]
-        elif isinstance(here, (list, tuple)) and isinstance(part, int) and part < len(here):
+        if _holds(here, part):
             here = here[part]
         elif n != len(loc) - 1 or not isinstance(here, dict) or here.get("kind") == part:
             continue
         path.append(str(part))
     return "/".join(path)
+
+
+def _holds(here: Any, part: str | int) -> bool:
+    if isinstance(here, dict):
+        return part in here
+    return isinstance(here, (list, tuple)) and isinstance(part, int) and part < len(here)
 
 
 def first_error(e: ValidationError, data: Any) -> PlanError:
@@ -53,6 +60,7 @@ def all_errors(e: ValidationError, data: Any, most: int = 50) -> list[PlanError]
     returns: the first errors, at least one
     Source: none, text only.
     """
+
     def field(x: Any) -> str:
         # A rule over a whole says in its context which part of it is meant.
         return "/".join(filter(None, (field_of(x["loc"], data), x.get("ctx", {}).get("where"))))
@@ -79,7 +87,8 @@ def parse(text: bytes) -> Any:
 
     text: bytes, UTF-8, UTF-16 or UTF-32, with a byte order mark or without
     returns: the data
-    raises: PlanError if it is too large or too deep, not text, not JSON, names a key twice, or holds NaN, an infinity or half a character
+    raises: PlanError if it is too large or too deep, not text, not JSON, names a key twice, or holds NaN, an infinity
+        or half a character
     Source: J, our judgement of what no plan needs.
     """
     if len(text) > MOST_BYTES:
@@ -93,7 +102,9 @@ def parse(text: bytes) -> Any:
         made = dict(pairs)
         if len(made) < len(pairs):
             keys = [k for k, _ in pairs]
-            raise PlanError("", f"the key {next(k for k in keys if keys.count(k) > 1)[:40]!r} is given twice in one object")
+            raise PlanError(
+                "", f"the key {next(k for k in keys if keys.count(k) > 1)[:40]!r} is given twice in one object"
+            )
         return made
 
     try:
@@ -114,11 +125,12 @@ def bounded(data: Any) -> None:
     raises: PlanError naming the field
     Source: J, our judgement of what no plan needs.
     """
-    count, waiting = 0, [(data, ())]
+    waiting: list[tuple[Any, tuple[Any, ...]]] = [(data, ())]
+    count = 0
     while waiting:
         here, path = waiting.pop()
 
-        def refuse(why: str, path: tuple = path) -> None:
+        def refuse(why: str, path: tuple[Any, ...] = path) -> None:
             raise PlanError("/".join(str(p)[:40] for p in path), why)
 
         if len(path) > MOST_DEEP:
@@ -135,7 +147,10 @@ def bounded(data: Any) -> None:
                     if not key.isprintable() or len(key) > 100:
                         refuse("it has a key that is no name")
         elif isinstance(here, float) and not math.isfinite(here):
-            refuse(f"{'NaN' if math.isnan(here) else 'Infinity' if here > 0 else '-Infinity'} is not a number a plan can hold: it must be finite")
+            refuse(
+                f"{'NaN' if math.isnan(here) else 'Infinity' if here > 0 else '-Infinity'} is not a number a plan can"
+                " hold: it must be finite"
+            )
         elif isinstance(here, int) and abs(here) > 10**15:
             refuse("it is a number with more digits than a plan can hold")
         elif isinstance(here, str) and any("\ud800" <= c <= "\udfff" for c in here):
@@ -155,4 +170,7 @@ def read_plan(data: Any) -> Plan:
     version = data.get("format")
     if version != FORMAT or isinstance(version, bool):
         raise PlanError("format", f"this file has format {str(version)[:40]!r}; this program reads format {FORMAT}")
-    return read_model(Plan, data)
+    try:
+        return _PLAN.validate_python(data)
+    except ValidationError as e:
+        raise first_error(e, data) from None

@@ -1,22 +1,43 @@
-"""Where practitioners disagree: each school's choices, what each is for, and what switching would change in this plan."""
+"""Where practitioners disagree: each school's choices, what each is for, and what switching would change in this
+plan."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import get_args
 
-from reamer.core.assess import Assessment, assess, path_lengths
-from reamer.core.context import Context, context, figured
-from reamer.core.findings import Edit, Severity
-from reamer.core.model import Drop, Plan, State, read_system
-from reamer.core.part import Part
-from reamer.core.reach import ride_wanted_m
-from reamer.core.say import Number
+from reamer.core.answer.codes import Severity
+from reamer.core.answer.context import context, figured
+from reamer.core.answer.look import Look, look_at
+from reamer.core.answer.say import Number
+from reamer.core.assess import Assessment, assess
+from reamer.core.load.part import Part
+from reamer.core.model import (
+    BlockedCord,
+    BlockedSame,
+    Doubled,
+    EndRef,
+    Joined,
+    JoinKnot,
+    Known,
+    Margin,
+    PeakMargin,
+    Plan,
+    Policies,
+    RopeEnd,
+    StaticRatio,
+    Unknown,
+    Wrap,
+)
+from reamer.core.plan.edits import PLAN, Edit, apply
+from reamer.core.reach.need import ride_wanted_m
+from reamer.core.station.lie import lengths_of, lie_of
 
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """The part of one drop that a choice leaves worst off of those it touches: what it holds at its low end, and how much of
-    what is asked of it that is, before and after. None where unknown."""
+    """The part of one drop that a choice leaves worst off of those it touches: what it holds at its low end, and how
+    much of what is asked of it that is, before and after. None where unknown."""
 
     drop: str
     number: int
@@ -54,117 +75,227 @@ class School:
 
 
 CHOICES = (
-    ("retention", "How much does a knot cost?", (
-        ("graded", "graded by knot", "Each knot has its own range by what it is tied in; the low end decides."),
-        ("flat half", "any knot halves it", "One number for every knot is easily remembered and never flatters a good one."))),
-    ("bend", "Where does the bend of a wrap sit?", (
-        ("back", "at the back", "The post takes most of the pull before the knot: stronger."),
-        ("in view", "in view", "In a leg, where everyone who clips in can look at it."))),
-    ("focal", "What holds the ring at the focal point?", (
-        ("free", "ring free", "It slides to where the load is, and no knot weakens the webbing."),
-        ("knotted", "ring knotted", "The ring stays where it is put, and the legs are held apart from each other."))),
-    ("join", "How are two ropes joined?", (
-        ("flat overhand, second behind", "flat overhand, a second behind", "It tips over edges; the second stops the first from rolling."),
-        ("flat overhand", "single flat overhand, long tails", "Less to catch at an edge, less rope used; long tails allow for rolling."),
-        ("opposed overhand", "bends with opposite tails only", "They do not roll. They catch at edges, and jam after load."))),
-    ("ends", "Is every ridden end knotted?", (
-        ("always", "always", "Nobody can ride off an end, whoever threw the rope. What goes up through the ring is untied before the pull."),
-        ("unless seen down", "not where the ends are seen down", "A knot less to catch or forget; it asks for somebody who sees both ends lie."))),
-    ("strands", "Which comes first where both would do?", (
-        ("doubled", "doubled rope", "Nothing is blocked, nothing is set to length, either side pulls."),
-        ("single", "single strand", "Half of the rope hangs spare, and a rider cannot take the wrong strand for a brake."))),
-    ("releasable", "Where is the strand to be releasable?", (
-        ("always", "for everyone", "Whoever is stuck can be let down from above."),
-        ("for novices", "where there are novices", "It takes time and an able person at the top; who can free themselves does not need it."),
-        ("not wanted", "nowhere by rule", "On walls and doubled ropes: who is stuck is climbed to, or frees themselves."))),
-    ("margin", "How much more than the load must a part hold?", (
-        ("peak", "2.0 × peak", "The low end of each part against the most a rider puts on it."),
-        ("static ratio", "10 × static", "The rescue habit: no peak is estimated, the still weight is."))),
+    (
+        "retention",
+        "How much does a knot cost?",
+        (
+            ("graded", "graded by knot", "Each knot has its own range by what it is tied in; the low end decides."),
+            (
+                "flat half",
+                "any knot halves it",
+                "One number for every knot is easily remembered and never flatters a good one.",
+            ),
+        ),
+    ),
+    (
+        "bend",
+        "Where does the bend of a wrap sit?",
+        (
+            ("back", "at the back", "The post takes most of the pull before the knot: stronger."),
+            ("in view", "in view", "In a leg, where everyone who clips in can look at it."),
+        ),
+    ),
+    (
+        "focal",
+        "What holds the ring at the focal point?",
+        (
+            ("free", "ring free", "It slides to where the load is, and no knot weakens the webbing."),
+            ("knotted", "ring knotted", "The ring stays where it is put, and the legs are held apart from each other."),
+        ),
+    ),
+    (
+        "join",
+        "How are two ropes joined?",
+        (
+            (
+                "flat overhand, second behind",
+                "flat overhand, a second behind",
+                "It tips over edges; the second stops the first from rolling.",
+            ),
+            (
+                "flat overhand",
+                "single flat overhand, long tails",
+                "Less to catch at an edge, less rope used; long tails allow for rolling.",
+            ),
+            (
+                "opposed overhand",
+                "bends with opposite tails only",
+                "They do not roll. They catch at edges, and jam after load.",
+            ),
+        ),
+    ),
+    (
+        "ends",
+        "Is every ridden end knotted?",
+        (
+            (
+                "always",
+                "always",
+                (
+                    "Nobody can ride off an end, whoever threw the rope. What goes up through the ring is untied before"
+                    " the pull."
+                ),
+            ),
+            (
+                "unless seen down",
+                "not where the ends are seen down",
+                "A knot less to catch or forget; it asks for somebody who sees both ends lie.",
+            ),
+        ),
+    ),
+    (
+        "strands",
+        "Which comes first where both would do?",
+        (
+            ("doubled", "doubled rope", "Nothing is blocked, nothing is set to length, either side pulls."),
+            (
+                "single",
+                "single strand",
+                "Half of the rope hangs spare, and a rider cannot take the wrong strand for a brake.",
+            ),
+        ),
+    ),
+    (
+        "releasable",
+        "Where is the strand to be releasable?",
+        (
+            ("always", "for everyone", "Whoever is stuck can be let down from above."),
+            (
+                "for novices",
+                "where there are novices",
+                "It takes time and an able person at the top; who can free themselves does not need it.",
+            ),
+            (
+                "not wanted",
+                "nowhere by rule",
+                "On walls and doubled ropes: who is stuck is climbed to, or frees themselves.",
+            ),
+        ),
+    ),
+    (
+        "margin",
+        "How much more than the load must a part hold?",
+        (
+            ("peak", "2.0 × peak", "The low end of each part against the most a rider puts on it."),
+            ("static ratio", "10 × static", "The rescue habit: no peak is estimated, the still weight is."),
+        ),
+    ),
 )
+# The knots that a choice of how to join names.
+KNOTS: dict[str, JoinKnot] = {k: k for k in get_args(JoinKnot)}
 BEND_CHOSEN = ("simple wrap", "simple wrap, overhand", "basket")
 
 
 def _edits(plan: Plan, school: str, choice: str) -> tuple[Edit, ...]:
     """What adopting a choice sets: the policy, and every station of this plan that follows it."""
-    value = {"kind": choice} if school == "margin" else choice
-    made = [Edit(("policies", school), value)]
-    ctx = context(plan) if school == "strands" else None
+    made, ctx = [_policy(school, choice)], context(plan)
     for i, drop in enumerate(plan.drops):
-        for n, state in enumerate(drop.station.states):
-            at = ("drops", i, "station", "states", n)
-            made += _tied(state, school, choice, (*at, "rig")) + _roped(ctx, drop, n, school, choice, (*at, "system"))
+        for n in range(len(drop.station.states)):
+            look = look_at(ctx, i, drop, n)
+            made += _tied(look, school, choice) + _roped(look, school, choice)
     return tuple(made)
 
 
-def _tied(state: State, school: str, choice: str, at: tuple[str | int, ...]) -> list[Edit]:
+def _policy(school: str, choice: str) -> Edit:
+    """The edit that sets the policy of a school."""
+    if school == "margin":
+        margin: Margin = PeakMargin(kind="peak") if choice == "peak" else StaticRatio(kind="static ratio")
+        return PLAN.at(lambda plan: plan.policies.margin).set(margin)
+    if school not in Policies.model_fields:
+        raise KeyError(school)
+    return PLAN.at(lambda plan: plan.policies).at(lambda policies: getattr(policies, school)).set(choice)
+
+
+def _tied(look: Look, school: str, choice: str) -> list[Edit]:
     """How a station is tied by a choice."""
-    rig = state.rig
+    rig, place = look.rig, look.rig_as(Wrap)
     if rig.kind != "wrap":
         return []
     if school == "bend" and rig.pattern in BEND_CHOSEN:
-        return [Edit((*at, "bend_at"), "back" if choice == "back" else "leg")]
+        return [place.at(lambda r: r.bend_at).set("back" if choice == "back" else "leg")]
     if school == "focal" and rig.pattern in ("simple wrap", "simple wrap, overhand"):
-        return [Edit((*at, "pattern"), "simple wrap" if choice == "free" else "simple wrap, overhand")]
+        return [place.at(lambda r: r.pattern).set("simple wrap" if choice == "free" else "simple wrap, overhand")]
     return []
 
 
-def _roped(ctx: Context | None, drop: Drop, which: int, school: str, choice: str, at: tuple[str | int, ...]) -> list[Edit]:
+def _roped(look: Look, school: str, choice: str) -> list[Edit]:
     """How a station's rope is rigged by a choice; over moving water ends and strands stay as they are."""
-    system = drop.station.states[which].system
-    if school == "join" and hasattr(system, "knot"):
-        return [Edit((*at, "knot"), choice)]
-    if drop.landing.kind == "moving water":
+    system = look.system
+    if school == "join" and isinstance(system, (Joined, BlockedCord)):
+        return [look.system_as(Joined).at(lambda s: s.knot).set(KNOTS[choice])]
+    if look.drop.landing.kind == "moving water":
         return []
-    if school == "ends" and choice == "always" and system.kind in ("doubled", "joined", "blocked, same rope", "blocked, pull cord"):
-        ends = {"doubled": lambda s: [(s.rope, "a"), (s.rope, "b")], "joined": lambda s: [(s.through, s.through_end), (s.other, s.other_end)]}.get(
-            system.kind, lambda s: [(s.rope, s.ridden_end)])(system)
-        return [Edit((*at, "stoppers"), [{"rope": r, "end": e} for r, e in ends])]
-    if school == "strands" and choice == "single" and system.kind == "doubled":
-        other = "a" if system.pulled_end == "b" else "b"
-        made = read_system({"kind": "blocked, same rope", "rope": system.rope, "ridden_end": other, "ride_m": {"kind": "unknown", "why": "not decided"}, "block": "figure eight", "carabiner": True,
-                            "stoppers": [{"rope": system.rope, "end": other}]})
-        state = drop.station.states[which].model_copy(update={"system": made, "serves": "all"})
-        only = drop.model_copy(update={"station": drop.station.model_copy(update={"states": (state,)})})
-        wanted = ride_wanted_m(ctx, only, path_lengths(ctx, drop, which))
-        data = made.model_dump(mode="json")
-        return [Edit(at, data if wanted is None else {**data, "ride_m": {"kind": "known", "value": wanted, "method": "tape"}})]
-    if school == "strands" and choice == "doubled" and system.kind == "blocked, same rope":
-        rope = ctx.ropes.get(system.rope)
+    if school == "ends" and choice == "always":
+        return _knotted(look)
+    if school == "strands" and choice == "single" and isinstance(system, Doubled):
+        return [look.place.at(lambda state: state.system).set(_single(look, system))]
+    if school == "strands" and choice == "doubled" and isinstance(system, BlockedSame):
+        rope = look.ctx.ropes.get(system.rope)
         by_mark = rope is not None and rope.middle_mark and rope.middle_off_m.kind == "known"
-        return [Edit(at, {"kind": "doubled", "rope": system.rope, "middle_by": "mark" if by_mark else "ends run together", "pulled_end": "a" if system.ridden_end == "b" else "b",
-                          "stoppers": [{"rope": system.rope, "end": e} for e in "ab"]})]
+        doubled = Doubled(
+            kind="doubled",
+            rope=system.rope,
+            middle_by="mark" if by_mark else "ends run together",
+            pulled_end="a" if system.ridden_end == "b" else "b",
+            stoppers=(EndRef(rope=system.rope, end="a"), EndRef(rope=system.rope, end="b")),
+        )
+        return [look.place.at(lambda state: state.system).set(doubled)]
     return []
 
 
-def apply(plan: Plan, edits: tuple[Edit, ...]) -> Plan:
-    """A plan with edits made.
+def _knotted(look: Look) -> list[Edit]:
+    """A stopper in every end that is ridden."""
+    match look.system:
+        case Doubled(rope=rope):
+            ends: list[tuple[str, RopeEnd]] = [(rope, "a"), (rope, "b")]
+        case Joined(through=through, through_end=one, other=other, other_end=two):
+            ends = [(through, one), (other, two)]
+        case BlockedSame(rope=rope, ridden_end=end) | BlockedCord(rope=rope, ridden_end=end):
+            ends = [(rope, end)]
+        case _:
+            return []
+    return [look.stoppers_place.set(tuple(EndRef(rope=r, end=e) for r, e in ends))]
 
-    plan: the plan; edits: values to set at paths
-    returns: the edited plan
-    raises: ValidationError if a value does not fit its place
-    Source: none, plain replacement.
-    """
-    data = plan.model_dump(mode="json")
-    for edit in edits:
-        here = data
-        for key in edit.path[:-1]:
-            here = here[key]
-        here[edit.path[-1]] = edit.value
-    return Plan.model_validate(data)
+
+def _single(look: Look, system: Doubled) -> BlockedSame:
+    """A doubled rope ridden on one strand instead, blocked on the other, given just what it needs."""
+    end: RopeEnd = "a" if system.pulled_end == "b" else "b"
+    made = BlockedSame(
+        kind="blocked, same rope",
+        rope=system.rope,
+        ridden_end=end,
+        ride_m=Unknown(kind="unknown", why="not decided"),
+        block="figure eight",
+        carabiner=True,
+        stoppers=(EndRef(rope=system.rope, end=end),),
+    )
+    there = look.trying(made)
+    there = replace(there, state=there.state.model_copy(update={"serves": "all"}))
+    wanted = ride_wanted_m(there, lengths_of(look, lie_of(look).by_bound))
+    given = None if wanted is None else Known(kind="known", value=wanted, method="tape")
+    return made if given is None else made.model_copy(update={"ride_m": given})
 
 
 def _share(p: Part) -> Number | None:
-    return Number(p.low.value / p.required.value, "ratio", "down") if p.low and p.required and p.required.value > 0 else None
+    return (
+        Number(p.low.value / p.required.value, "ratio", "down")
+        if p.low and p.required and p.required.value > 0
+        else None
+    )
 
 
 def _changes(before: Assessment, after: Assessment) -> tuple[Change, ...]:
     made = []
     for a, b in zip(before.drops, after.drops, strict=True):
         was = {p.key: p for p in a.parts}
-        touched = [(was[p.key], p) for p in b.parts if p.where == "riding" and p.key in was and _told(was[p.key]) != _told(p)]
+        touched = [
+            (was[p.key], p) for p in b.parts if p.where == "riding" and p.key in was and _told(was[p.key]) != _told(p)
+        ]
         if touched:
             old, new = min(touched, key=lambda t: share.value if (share := _share(t[1])) else -1)
-            made.append(Change(a.id, a.number, a.name, new.name, _bare(old.low), _bare(new.low), _share(old), _share(new)))
+            made.append(
+                Change(a.id, a.number, a.name, new.name, _bare(old.low), _bare(new.low), _share(old), _share(new))
+            )
     return tuple(made)
 
 

@@ -2,23 +2,29 @@
 
 from __future__ import annotations
 
-from reamer.core.assess import Assessment, DropAssessment
-from reamer.core.findings import SETTLED, SEVERITIES, Finding
+from reamer.core.answer.codes import SETTLED, SEVERITIES, Severity
+from reamer.core.answer.findings import Finding
+from reamer.core.answer.say import Number, UnitSystem, spoken, words
+from reamer.core.assess import Assessment
 from reamer.core.model import Plan
-from reamer.core.say import Number, UnitSystem, spoken, words
 from reamer.core.schools import CHOICES
+from reamer.core.station.state import DropAssessment
 
-CAUTION = ("This is arithmetic on what was entered. Rigging can kill: figures are typical values, real parts vary, age, "
-           "abrade and are mis-tied. Practise under a qualified instructor; local rules, makers' instructions and "
-           "licensed guides' practice come first; the person at the anchor decides.")
+CAUTION = (
+    "This is arithmetic on what was entered. Rigging can kill: figures are typical values, real parts vary, age, "
+    "abrade and are mis-tied. Practise under a qualified instructor; local rules, makers' instructions and "
+    "licensed guides' practice come first; the person at the anchor decides."
+)
 
 
-def tally_words(tally: dict[str, int]) -> str:
+def tally_words(tally: dict[Severity, int]) -> str:
     """A tally as it is spoken: shortfalls and not checked always, the rest where there are any."""
+
     def count(n: int, word: str) -> str:
         return f"{n} {word}{'' if n == 1 or word == 'not checked' else 's'}"
+
     said = [count(tally["Shortfall"], "shortfall"), count(tally["Not checked"], "not checked")]
-    said += [count(tally[s], s.lower()) for s in ("Caution", "Note") if tally[s]]
+    said += [count(tally[s], s.lower()) for s in SEVERITIES[2:] if tally[s]]
     return " · ".join(said)
 
 
@@ -38,30 +44,58 @@ def _finding(f: Finding, units: UnitSystem, drops: dict[str, int]) -> list[str]:
 def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
     lines = [f"  {words(d.answer, units)}"]
     for r in d.reach:
-        spare = f"spare {spoken(r.spare, units)}, need {spoken(r.need, units)}" if r.spare and r.need else r.why if r.at_surface else f"not checked: {r.why}"
+        spare = (
+            f"spare {spoken(r.spare, units)}, need {spoken(r.need, units)}"
+            if r.spare and r.need
+            else r.why
+            if r.at_surface
+            else f"not checked: {r.why}"
+        )
         lines.append(f"  {r.name} {r.end.upper()} ({r.role}): {spare}")
         if r.highest:
-            lines.append(f"  A lower reaches the landing from {spoken(r.highest, units)} below the ring and lower down" if r.highest.value > 0 else "  A lower reaches the landing from anywhere")
+            lines.append(
+                f"  A lower reaches the landing from {spoken(r.highest, units)} below the ring and lower down"
+                if r.highest.value > 0
+                else "  A lower reaches the landing from anywhere"
+            )
     if d.longer:
-        lines.append(f"  The drop could be {spoken(d.longer, units)} longer" if d.longer.value >= 0 else f"  The drop is {spoken(Number(-d.longer.value, 'length', 'up'), units)} too long for it")
+        lines.append(
+            f"  The drop could be {spoken(d.longer, units)} longer"
+            if d.longer.value >= 0
+            else f"  The drop is {spoken(Number(-d.longer.value, 'length', 'up'), units)} too long for it"
+        )
     if d.water:
         bag = f"; {spoken(d.water.reserve, units)} stays in the bag at the station" if d.water.reserve else ""
-        lines.append(f"  {'Begin with' if d.water.on_site else 'Pay out'} {spoken(d.water.low, units)}, at the most {spoken(d.water.high, units)}{bag}")
+        lines.append(
+            f"  {'Begin with' if d.water.on_site else 'Pay out'} {spoken(d.water.low, units)}, at the most"
+            f" {spoken(d.water.high, units)}{bag}"
+        )
     if d.pull.worst and d.pull.low:
-        lines.append(f"  Pull on {d.pull.pulled}: {spoken(d.pull.low, units)} to {spoken(d.pull.worst, units)} at the hand, {d.pull.band}")
+        lines.append(
+            f"  Pull on {d.pull.pulled}: {spoken(d.pull.low, units)} to {spoken(d.pull.worst, units)} at the hand,"
+            f" {d.pull.band}"
+        )
     else:
         lines.append(f"  Pull: {'not checked: ' if d.retrieval.side.strand else ''}{d.pull.why}")
     lines += [f"  Before the pull: {words(s, units)}" for s in d.retrieval.before]
     lines += [f"  May catch: {words(s, units)}" for s in d.retrieval.snags]
     if d.several:
         for leg in d.several.legs:
-            lines.append(f"  {leg.name}: {spoken(leg.tied, units)} of the load as tied, {spoken(leg.worst, units)} at worst")
+            lines.append(
+                f"  {leg.name}: {spoken(leg.tied, units)} of the load as tied, {spoken(leg.worst, units)} at worst"
+            )
     for p in d.parts:
         if p.low and p.high and p.required and p.times:
-            lines.append(f"  {p.name}: {spoken(p.low, units)} to {spoken(p.high, units)}, needs {spoken(p.required, units)}, "
-                         f"{spoken(p.times, units)} its peak{', weakest' if p.weakest else ''}")
+            lines.append(
+                f"  {p.name}: {spoken(p.low, units)} to {spoken(p.high, units)}, needs {spoken(p.required, units)}, "
+                f"{spoken(p.times, units)} its peak{', weakest' if p.weakest else ''}"
+            )
         else:
-            lines.append(f"  {p.name}: {p.why}" if p.verdict != "Not checked" else f"  {p.name}: not checked{': ' + p.why if p.why else ''}")
+            lines.append(
+                f"  {p.name}: {p.why}"
+                if p.verdict != "Not checked"
+                else f"  {p.name}: not checked{': ' + p.why if p.why else ''}"
+            )
     accepted = [f"{p.name} ({p.accepted})" for p in d.parts if p.single and p.accepted and p.where == "riding"]
     if accepted:
         lines.append("  Single points accepted: " + "; ".join(accepted))
@@ -70,17 +104,39 @@ def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
 
 def _grouped(findings: tuple[Finding, ...], units: UnitSystem, drops: dict[str, int]) -> list[str]:
     """Findings by who can settle them, the place with the worst first."""
-    places = [(min(SEVERITIES.index(f.severity) for f in some), SETTLED.index(place), place, some) for place in SETTLED if (some := [f for f in findings if f.settled == place])]
-    return [line for _, _, place, some in sorted(places, key=lambda p: p[:2]) for line in (f"  -- {PLACES[place]}", *(x for f in some for x in _finding(f, units, drops)))]
+    places = [
+        (min(SEVERITIES.index(f.severity) for f in some), SETTLED.index(place), place, some)
+        for place in SETTLED
+        if (some := [f for f in findings if f.settled == place])
+    ]
+    return [
+        line
+        for _, _, place, some in sorted(places, key=lambda p: p[:2])
+        for line in (f"  -- {PLACES[place]}", *(x for f in some for x in _finding(f, units, drops)))
+    ]
 
 
 def _choices(plan: Plan) -> list[str]:
     """The margin and the schools that the answers rest on."""
     chosen = plan.policies
     margin = chosen.margin
-    asked = f"{margin.times:g} × peak, the guide's own" if margin.kind == "own" else {"peak": "2.0 × peak", "static ratio": "10 × static"}[margin.kind]
-    return ["", f"Margin: {asked}.", "Schools: " + "; ".join(
-        f"{name[0].lower()}{name[1:].rstrip('?')}: {next((title for key_, title, _ in options if key_ == getattr(chosen, key)), getattr(chosen, key))}" for key, name, options in CHOICES if key != "margin") + "."]
+    asked = (
+        f"{margin.times:g} × peak, the guide's own"
+        if margin.kind == "own"
+        else {"peak": "2.0 × peak", "static ratio": "10 × static"}[margin.kind]
+    )
+    return [
+        "",
+        f"Margin: {asked}.",
+        "Schools: "
+        + "; ".join(
+            f"{name[0].lower()}{name[1:].rstrip('?')}:"
+            f" {next((title for key_, title, _ in options if key_ == getattr(chosen, key)), getattr(chosen, key))}"
+            for key, name, options in CHOICES
+            if key != "margin"
+        )
+        + ".",
+    ]
 
 
 def _drop(d: DropAssessment, units: UnitSystem) -> list[str]:

@@ -15,7 +15,8 @@ class StoreError(Exception):
 
 
 class MigrationError(StoreError):
-    """A migration that failed, nothing of which was kept; or a database that cannot be opened or is of a newer version."""
+    """A migration that failed, nothing of which was kept; or a database that cannot be opened or is of a newer
+    version."""
 
 
 def trouble(e: sqlite3.Error) -> str:
@@ -25,9 +26,16 @@ def trouble(e: sqlite3.Error) -> str:
     returns: the sentence
     """
     text = str(e).lower()
-    for part, said in (("full", "the disk is full."), ("locked", "the database is in use by another program; try again."), ("readonly", "the database may only be read, not written."),
-                       ("read-only", "the database may only be read, not written."), ("not a database", "the file is not a database of Reamer's."), ("malformed", "the database file is damaged."),
-                       ("unable to open", "the database file cannot be opened; its folder may be missing or closed to you."), ("disk i/o", "the disk cannot be read or written.")):
+    for part, said in (
+        ("full", "the disk is full."),
+        ("locked", "the database is in use by another program; try again."),
+        ("readonly", "the database may only be read, not written."),
+        ("read-only", "the database may only be read, not written."),
+        ("not a database", "the file is not a database of Reamer's."),
+        ("malformed", "the database file is damaged."),
+        ("unable to open", "the database file cannot be opened; its folder may be missing or closed to you."),
+        ("disk i/o", "the disk cannot be read or written."),
+    ):
         if part in text:
             return said
     return f"the database says: {e}."
@@ -79,12 +87,25 @@ def migrate(conn: sqlite3.Connection, folder: Path = MIGRATIONS) -> list[str]:
     """
     steps = sorted(folder.glob("[0-9][0-9][0-9][0-9]_*.sql"))
     try:
-        there = [r[0] for r in conn.execute("SELECT name FROM migration ORDER BY name")] if conn.execute(
-            "SELECT 1 FROM sqlite_master WHERE name = 'migration'").fetchone() else []
+        there = (
+            [r[0] for r in conn.execute("SELECT name FROM migration ORDER BY name")]
+            if conn.execute("SELECT 1 FROM sqlite_master WHERE name = 'migration'").fetchone()
+            else []
+        )
         strange = [name for name in there if name not in {s.name for s in steps}]
         if strange:
-            raise MigrationError(f"the database is of version {max(there)[:4]}, this program knows up to {steps[-1].name[:4] if steps else 'none'} (unknown: {strange[0]}); use the newer program. Nothing was written.")
-        if not there and not strange and conn.execute("SELECT 1 FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name <> 'migration'").fetchone():
+            raise MigrationError(
+                f"the database is of version {max(there)[:4]}, this program knows up to"
+                f" {steps[-1].name[:4] if steps else 'none'} (unknown: {strange[0]}); use the newer program. Nothing"
+                " was written."
+            )
+        if (
+            not there
+            and not strange
+            and conn.execute(
+                "SELECT 1 FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name <> 'migration'"
+            ).fetchone()
+        ):
             raise MigrationError("the file is a database of something else. Nothing was written.")
         # A write-ahead log, which stays with the file: readers never wait for a save.
         if conn.execute("PRAGMA journal_mode").fetchone()[0] != "wal":

@@ -9,9 +9,9 @@ import sqlite3
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from reamer.core.changes import describe_change
 from reamer.core.errors import PlanError
 from reamer.core.model import Plan
+from reamer.core.plan.changes import describe_change
 from reamer.core.reading import MOST_BYTES, read_plan
 from reamer.store.database import StoreError, transaction
 
@@ -77,18 +77,19 @@ class Listed:
 
 def now() -> str:
     """This moment as it is stored."""
-    return dt.datetime.now(dt.timezone.utc).isoformat(timespec="milliseconds").replace("+00:00", "Z")
+    return dt.datetime.now(dt.UTC).isoformat(timespec="milliseconds").replace("+00:00", "Z")
 
 
 class Plans:
     """The plans of one database."""
 
     def __init__(self, conn: sqlite3.Connection, sure: Callable[[str, int, Plan], None] = lambda *_: None):
-        """sure: asked of every revision inside its transaction, by plan, number and content; if it raises, nothing is saved."""
+        """sure: asked of every revision inside its transaction, by plan, number and content; if it raises, nothing is
+        saved."""
         self.conn = conn
         self.sure = sure
 
-    def list(self, deleted: bool = False) -> list[Listed]:
+    def listed(self, deleted: bool = False) -> list[Listed]:
         """Plans in use, or those in the bin; newest save first."""
         rows = self.conn.execute(
             """
@@ -97,7 +98,9 @@ class Plans:
             WHERE (plan.deleted_at IS NOT NULL) = ?
               AND r.number = (SELECT max(number) FROM revision WHERE plan_id = plan.id)
             ORDER BY r.saved_at DESC, plan.id
-            """, (deleted,))
+            """,
+            (deleted,),
+        )
         return [Listed(r["id"], r["title"], r["number"], r["saved_at"], r["what"], r["deleted_at"]) for r in rows]
 
     def create(self, plan: Plan, what: str = "created") -> Head:
@@ -105,7 +108,7 @@ class Plans:
         plan_id = secrets.token_hex(6)
         with transaction(self.conn):
             self.conn.execute("INSERT INTO plan (id, created_at) VALUES (?, ?)", (plan_id, now()))
-            self._insert(plan_id, 1, "edit", 1, None, what, plan.title, plan.model_dump_json())
+            self._insert(plan_id, RevisionRow(1, "edit", now(), what), (1, None), plan.title, plan.model_dump_json())
             self.sure(plan_id, 1, plan)
         return self.head(plan_id)
 
@@ -113,21 +116,36 @@ class Plans:
         """The plan as it stands. Raises NoSuchPlan, also for one in the bin."""
         row = self._head_row(plan_id)
         position = row["position"]
-        body = self.conn.execute("SELECT body, parent FROM revision WHERE plan_id = ? AND number = ?",
-                                 (plan_id, position)).fetchone()
-        return Head(plan_id, row["number"], row["saved_at"], row["what"], body["parent"] is not None,
-                    self._child(plan_id, position) is not None, read_plan(json.loads(body["body"])))
+        body = self.conn.execute(
+            "SELECT body, parent FROM revision WHERE plan_id = ? AND number = ?", (plan_id, position)
+        ).fetchone()
+        return Head(
+            plan_id,
+            row["number"],
+            row["saved_at"],
+            row["what"],
+            body["parent"] is not None,
+            self._child(plan_id, position) is not None,
+            read_plan(json.loads(body["body"])),
+        )
 
     def text(self, plan_id: str) -> tuple[str, str]:
         """The plan's title and its text as stored, whether or not it can still be read."""
         row = self._head_row(plan_id)
-        return row["title"], self.conn.execute("SELECT body FROM revision WHERE plan_id = ? AND number = ?", (plan_id, row["position"])).fetchone()["body"]
+        return (
+            row["title"],
+            self.conn.execute(
+                "SELECT body FROM revision WHERE plan_id = ? AND number = ?", (plan_id, row["position"])
+            ).fetchone()["body"],
+        )
 
     def history(self, plan_id: str, limit: int = 100) -> list[RevisionRow]:
         """Revisions, newest first."""
         self._head_row(plan_id)
-        rows = self.conn.execute("SELECT number, kind, saved_at, what FROM revision WHERE plan_id = ? "
-                                 "ORDER BY number DESC LIMIT ?", (plan_id, limit))
+        rows = self.conn.execute(
+            "SELECT number, kind, saved_at, what FROM revision WHERE plan_id = ? ORDER BY number DESC LIMIT ?",
+            (plan_id, limit),
+        )
         return [RevisionRow(r["number"], r["kind"], r["saved_at"], r["what"]) for r in rows]
 
     def save(self, plan_id: str, base: int, plan: Plan) -> Head:
@@ -138,8 +156,9 @@ class Plans:
             head = self._at_base(plan_id, base)
             if plan != head.plan:
                 position = self._head_row(plan_id)["position"]
-                self._insert(plan_id, head.revision + 1, "edit", head.revision + 1, position,
-                             describe_change(head.plan, plan), plan.title, plan.model_dump_json())
+                new = head.revision + 1
+                row = RevisionRow(new, "edit", now(), describe_change(head.plan, plan))
+                self._insert(plan_id, row, (new, position), plan.title, plan.model_dump_json())
                 self.sure(plan_id, head.revision + 1, plan)
         return self.head(plan_id)
 
@@ -160,8 +179,9 @@ class Plans:
     def restore(self, plan_id: str) -> None:
         """Take a plan out of the bin."""
         with transaction(self.conn):
-            done = self.conn.execute("UPDATE plan SET deleted_at = NULL WHERE id = ? AND deleted_at IS NOT NULL",
-                                     (plan_id,))
+            done = self.conn.execute(
+                "UPDATE plan SET deleted_at = NULL WHERE id = ? AND deleted_at IS NOT NULL", (plan_id,)
+            )
             if done.rowcount == 0:
                 raise NoSuchPlan(plan_id)
 
@@ -172,15 +192,18 @@ class Plans:
             number, position = row["number"], row["position"]
             if number != base:
                 raise StaleRevision(base, number, [r for r in self.history(plan_id) if r.number > base])
-            here = self.conn.execute("SELECT parent, what FROM revision WHERE plan_id = ? AND number = ?",
-                                     (plan_id, position)).fetchone()
+            here = self.conn.execute(
+                "SELECT parent, what FROM revision WHERE plan_id = ? AND number = ?", (plan_id, position)
+            ).fetchone()
             target = here["parent"] if kind == "undo" else self._child(plan_id, position)
             if target is None:
                 raise NothingToUndo(f"there is nothing to {kind}")
-            to = self.conn.execute("SELECT title, what, body FROM revision WHERE plan_id = ? AND number = ?",
-                                   (plan_id, target)).fetchone()
+            to = self.conn.execute(
+                "SELECT title, what, body FROM revision WHERE plan_id = ? AND number = ?", (plan_id, target)
+            ).fetchone()
             undone = here["what"] if kind == "undo" else to["what"]
-            self._insert(plan_id, number + 1, kind, target, None, f"{kind}: {undone}"[:300], to["title"], None)
+            new = RevisionRow(number + 1, kind, now(), f"{kind}: {undone}"[:300])
+            self._insert(plan_id, new, (target, None), to["title"], None)
             self.sure(plan_id, number + 1, read_plan(json.loads(to["body"])))
         return self.head(plan_id)
 
@@ -191,22 +214,28 @@ class Plans:
         return head
 
     def _head_row(self, plan_id: str) -> sqlite3.Row:
-        row = self.conn.execute(
+        row: sqlite3.Row | None = self.conn.execute(
             "SELECT r.* FROM revision r JOIN plan ON plan.id = r.plan_id "
-            "WHERE plan.id = ? AND plan.deleted_at IS NULL ORDER BY r.number DESC LIMIT 1", (plan_id,)).fetchone()
+            "WHERE plan.id = ? AND plan.deleted_at IS NULL ORDER BY r.number DESC LIMIT 1",
+            (plan_id,),
+        ).fetchone()
         if row is None:
             raise NoSuchPlan(plan_id)
         return row
 
     def _child(self, plan_id: str, position: int) -> int | None:
-        return self.conn.execute("SELECT max(number) FROM revision WHERE plan_id = ? AND parent = ?",
-                                 (plan_id, position)).fetchone()[0]
+        found: int | None = self.conn.execute(
+            "SELECT max(number) FROM revision WHERE plan_id = ? AND parent = ?", (plan_id, position)
+        ).fetchone()[0]
+        return found
 
-    def _insert(self, plan_id: str, number: int, kind: str, position: int, parent: int | None, what: str, title: str,
-                body: str | None) -> None:
+    def _insert(self, plan_id: str, row: RevisionRow, at: tuple[int, int | None], title: str, body: str | None) -> None:
+        """Add a revision; at: the edit it stands at, and the one that was made from."""
         if body is not None and len(body.encode()) > MOST_BYTES:
-            raise PlanError("", f"the plan would have {len(body.encode()):,} bytes; a plan has at most {MOST_BYTES:,}")
+            size = len(body.encode())
+            raise PlanError("", f"the plan would have {size:,} bytes; a plan has at most {MOST_BYTES:,}")
         self.conn.execute(
             "INSERT INTO revision (plan_id, number, kind, position, parent, saved_at, what, title, body) "
             "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            (plan_id, number, kind, position, parent, now(), what, title, body))
+            (plan_id, row.number, row.kind, *at, row.saved_at, row.what, title, body),
+        )

@@ -6,8 +6,8 @@ import json
 import sqlite3
 from dataclasses import dataclass
 
-from reamer.core.kit import differences
 from reamer.core.model import Shed
+from reamer.core.plan.kit import differences
 from reamer.core.reading import read_model
 from reamer.store.database import StoreError, transaction
 from reamer.store.plans import now
@@ -53,10 +53,18 @@ class Sheds:
             if head.revision != base:
                 raise StaleShed(base, head.revision)
             if shed != head.shed:
-                said = [{"only in the plan": f"{d.name} put in", "only in the shed": f"{d.name} taken out", "differs": f"{d.name} changed"}[d.kind]
-                        for d in differences(shed, head.shed)]
-                self.conn.execute("INSERT INTO shed_revision (number, saved_at, what, body) VALUES (?, ?, ?, ?)",
-                                  (head.revision + 1, now(), "; ".join(said)[:300] or "put in another order", shed.model_dump_json()))
+                said = [
+                    {
+                        "only in the plan": f"{d.name} put in",
+                        "only in the shed": f"{d.name} taken out",
+                        "differs": f"{d.name} changed",
+                    }[d.kind]
+                    for d in differences(shed, head.shed)
+                ]
+                self.conn.execute(
+                    "INSERT INTO shed_revision (number, saved_at, what, body) VALUES (?, ?, ?, ?)",
+                    (head.revision + 1, now(), "; ".join(said)[:300] or "put in another order", shed.model_dump_json()),
+                )
         return self.head()
 
     def take_back(self, base: int) -> ShedHead:
@@ -70,5 +78,8 @@ class Sheds:
             if base > 0:
                 row = self.conn.execute("SELECT body FROM shed_revision WHERE number = ?", (base - 1,)).fetchone()
                 body = row["body"] if row is not None else Shed().model_dump_json()
-                self.conn.execute("INSERT INTO shed_revision (number, saved_at, what, body) VALUES (?, ?, ?, ?)", (base + 1, now(), f"taken back: {head.what}"[:300], body))
+                self.conn.execute(
+                    "INSERT INTO shed_revision (number, saved_at, what, body) VALUES (?, ?, ?, ?)",
+                    (base + 1, now(), f"taken back: {head.what}"[:300], body),
+                )
         return self.head()

@@ -1,11 +1,12 @@
-"""Endpoints declared once: path, body and answer. From the same declaration come validation and the OpenAPI document."""
+"""Endpoints declared once: path, body and answer. From the same declaration come validation and the OpenAPI
+document."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 from apispec import APISpec
 from flask import Blueprint, Response, request
@@ -25,21 +26,27 @@ class Endpoint:
     name: str
     summary: str
     body: type[BaseModel] | None
-    returns: TypeAdapter | None
+    returns: TypeAdapter[Any] | None
 
 
 REGISTRY: dict[str, Endpoint] = {}
 
 
-def endpoint(bp: Blueprint, method: str, path: str, returns: Any = None, body: type[BaseModel] | None = None):
+V = TypeVar("V", bound=Callable[..., Any])
+
+
+def endpoint(
+    bp: Blueprint, method: str, path: str, returns: Any = None, body: type[BaseModel] | None = None
+) -> Callable[[V], V]:
     """Declare a view: its body is validated before it is called, its answer is written by its declared type."""
 
-    def declare(view: Callable[..., Any]) -> Callable[..., Response]:
-        adapter = TypeAdapter(returns) if returns is not None else None
-        REGISTRY[view.__name__] = Endpoint(method, bp.url_prefix + path, view.__name__, (view.__doc__ or "").strip(),
-                                           body, adapter)
+    def declare(view: V) -> V:
+        adapter: TypeAdapter[Any] | None = TypeAdapter(returns) if returns is not None else None
+        REGISTRY[view.__name__] = Endpoint(
+            method, (bp.url_prefix or "") + path, view.__name__, (view.__doc__ or "").strip(), body, adapter
+        )
 
-        def run(**path_values: str) -> Response:
+        def run(**path_values: Any) -> Response:
             if body is not None:
                 data = parse(request.get_data())
                 try:
@@ -61,7 +68,7 @@ def endpoint(bp: Blueprint, method: str, path: str, returns: Any = None, body: t
 def openapi() -> dict[str, Any]:
     """The OpenAPI document of every declared endpoint."""
     spec = APISpec("Reamer", __version__, "3.1.0", info={"description": "The local API behind Reamer's screens."})
-    adapters: list[tuple[str, Any, TypeAdapter]] = [("problem", "serialization", TypeAdapter(Problem))]
+    adapters: list[tuple[str, Any, TypeAdapter[Any]]] = [("problem", "serialization", TypeAdapter(Problem))]
     for e in REGISTRY.values():
         if e.body:
             adapters.append((f"{e.name}.body", "serialization", TypeAdapter(e.body)))
@@ -73,9 +80,12 @@ def openapi() -> dict[str, Any]:
     for e in sorted(REGISTRY.values(), key=lambda e: (e.path, e.method)):
         names = re.findall(r"<(?:\w+:)?(\w+)>", e.path)
         operation: dict[str, Any] = {
-            "operationId": e.name, "summary": e.summary,
+            "operationId": e.name,
+            "summary": e.summary,
             "parameters": [{"name": n, "in": "path", "required": True, "schema": {"type": "string"}} for n in names],
-            "responses": {"default": _content("A problem", refs["problem", "serialization"], "application/problem+json")},
+            "responses": {
+                "default": _content("A problem", refs["problem", "serialization"], "application/problem+json")
+            },
         }
         if e.body:
             operation["requestBody"] = {**_content("", refs[f"{e.name}.body", "serialization"]), "required": True}

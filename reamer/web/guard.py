@@ -10,8 +10,10 @@ from waitress.task import ErrorTask
 from reamer.web.problems import problem
 from reamer.web.settings import Settings
 
-POLICY = ("default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; "
-          "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+POLICY = (
+    "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; "
+    "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+)
 HEADERS = {
     "Content-Security-Policy": POLICY,
     "X-Content-Type-Options": "nosniff",
@@ -27,10 +29,11 @@ def guarded(server: Any) -> Any:
 
     class Refused(ErrorTask):
         def execute(self) -> None:
-            self.response_headers.extend(HEADERS.items())
+            self.response_headers = [*self.response_headers, *HEADERS.items()]
             super().execute()
 
-    class Channel(server.channel_class):
+    # The server is given at run time, so its channel's type cannot be known.
+    class Channel(server.channel_class):  # type: ignore[misc]
         error_task_class = Refused
 
     server.channel_class = Channel
@@ -48,8 +51,14 @@ def init_app(app: Flask, settings: Settings) -> None:
             return problem(400, f"Host: {request.host!r} is not served here; use {hosts[0]}.")
         origin = request.headers.get("Origin")
         # Whoever follows a link from another page gets the page, and no more: it reads nothing of ours.
-        followed = request.method == "GET" and request.headers.get("Sec-Fetch-Mode") == "navigate" and not request.path.startswith("/api/")
-        if (origin is not None and origin not in origins) or (request.headers.get("Sec-Fetch-Site") == "cross-site" and not followed):
+        followed = (
+            request.method == "GET"
+            and request.headers.get("Sec-Fetch-Mode") == "navigate"
+            and not request.path.startswith("/api/")
+        )
+        if (origin is not None and origin not in origins) or (
+            request.headers.get("Sec-Fetch-Site") == "cross-site" and not followed
+        ):
             return problem(403, "Origin: requests from other pages are refused.")
         if request.method in ("POST", "PUT", "PATCH") and request.mimetype != "application/json":
             return problem(415, "Content-Type: a body must be application/json.")

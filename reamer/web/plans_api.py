@@ -9,23 +9,26 @@ import threading
 from collections import OrderedDict
 from typing import Annotated, Any, Literal
 
-from flask import Blueprint, Response, current_app, g
+from flask import Blueprint, Flask, Response, current_app, g
 from pydantic import BaseModel, ConfigDict, Field
 
-from reamer.core.assess import Assessment, DropAssessment, assess, assess_drop, compare_patterns, pull_curve, workings_of
-from reamer.core.comparison import Comparison, compare_systems
-from reamer.core.context import Context, context
-from reamer.core.courtesy import CourtesyWay, courtesy_ways
+from reamer.core.anchor.courtesy import CourtesyWay, courtesy_ways
+from reamer.core.anchor.patterns import PatternRow
+from reamer.core.answer.context import Context, context
+from reamer.core.answer.say import Number
+from reamer.core.answer.working import Working
+from reamer.core.assess import Assessment, assess, workings_of
 from reamer.core.errors import PlanError
-from reamer.core.kit import Difference, differences
 from reamer.core.model import POLICY_SETS, Drop, Name, Plan, Shed
-from reamer.core.patterns import PatternRow
-from reamer.core.pull import Curve
+from reamer.core.plan.kit import Difference, differences
 from reamer.core.reading import MOST_BYTES, read_plan
-from reamer.core.say import Number
+from reamer.core.retrieval.curve import Curve
 from reamer.core.schools import CHOICES, School, schools
+from reamer.core.section.meaning import MeaningfulDrop, MeaningfulPlan
+from reamer.core.station.comparison import Comparison, compare_systems
+from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
+from reamer.core.station.state import DropAssessment
 from reamer.core.tables import NAMES, KnotGuide, Question, Row, knot_guide, patterns, questions, replaceable, table
-from reamer.core.working import Working
 from reamer.demos import DEMOS
 from reamer.store.database import connect
 from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow
@@ -80,7 +83,7 @@ class SaveBody(Body):
     """An edited plan and the revision it was made from."""
 
     revision: int
-    plan: Plan
+    plan: MeaningfulPlan
 
 
 class StepBody(Body):
@@ -101,7 +104,7 @@ class PreviewBody(Body):
 
     revision: int
     index: int = Field(ge=0)
-    drop: Drop
+    drop: MeaningfulDrop
 
 
 class PlanView(BaseModel):
@@ -153,7 +156,8 @@ class ShedView(BaseModel):
 
 
 class TableView(BaseModel):
-    """A table of the trade's figures, every value with its source; ``replaceable``: keys of those a plan may put its own for."""
+    """A table of the trade's figures, every value with its source; ``replaceable``: keys of those a plan may put its
+    own for."""
 
     name: str
     title: str
@@ -163,7 +167,8 @@ class TableView(BaseModel):
 
 
 class Assessed:
-    """Assessments by plan and revision, without their workings; those used longest ago go when there are too many drops."""
+    """Assessments by plan and revision, without their workings; those used longest ago go when there are too many
+    drops."""
 
     MOST_DROPS = 400
 
@@ -189,8 +194,12 @@ class Assessed:
                 self.held.popitem(last=False)
         return made
 
+    def sure(self, plan_id: str, revision: int, plan: Plan) -> None:
+        """Make sure that a revision can be answered, and keep the answer."""
+        self.put(plan_id, revision, plan)
 
-def init_app(app: Any) -> None:
+
+def init_app(app: Flask) -> None:
     """Wire the plans into the app: one connection a request, assessments of the newest revisions kept."""
 
     app.extensions["assessed"] = Assessed()
@@ -209,12 +218,13 @@ def plans() -> Plans:
     if "conn" not in g:
         g.conn = connect(current_app.config["REAMER"].database)
     # Nothing is saved of which no answer can be given.
-    return Plans(g.conn, lambda plan_id, revision, plan: kept().put(plan_id, revision, plan))
+    return Plans(g.conn, kept().sure)
 
 
 def kept() -> Assessed:
     """The assessments that are kept."""
-    return current_app.extensions["assessed"]
+    found: Assessed = current_app.extensions["assessed"]
+    return found
 
 
 def _assessed(plan_id: str, revision: int, head: Head | None = None) -> tuple[Context, Assessment]:
@@ -230,14 +240,29 @@ def _assessed(plan_id: str, revision: int, head: Head | None = None) -> tuple[Co
 def _view(head: Head) -> PlanView:
     _, assessment = _assessed(head.id, head.revision, head)
     return PlanView.model_construct(
-        id=head.id, revision=head.revision, saved_at=head.saved_at, what=head.what, can_undo=head.can_undo,
-        can_redo=head.can_redo, plan=head.plan, assessment=assessment)
+        id=head.id,
+        revision=head.revision,
+        saved_at=head.saved_at,
+        what=head.what,
+        can_undo=head.can_undo,
+        can_redo=head.can_redo,
+        plan=head.plan,
+        assessment=assessment,
+    )
 
 
 def _listed(deleted: bool) -> list[ListedPlan]:
     made = []
-    for row in plans().list(deleted):
-        blank = ListedPlan(**dataclasses.asdict(row), place="", on=None, drops=0, total_height=Number(0, "length"), shortfalls=0, not_checked=0)
+    for row in plans().listed(deleted):
+        blank = ListedPlan(
+            **dataclasses.asdict(row),
+            place="",
+            on=None,
+            drops=0,
+            total_height=Number(0, "length"),
+            shortfalls=0,
+            not_checked=0,
+        )
         if deleted:
             made.append(blank)
             continue
@@ -248,11 +273,22 @@ def _listed(deleted: bool) -> list[ListedPlan]:
         except Exception as e:
             # No plan may keep the others from being listed.
             logging.getLogger("reamer").exception("a plan cannot be assessed", exc_info=e)
-            made.append(blank.model_copy(update={"trouble": "It cannot be worked out: something failed inside Reamer."}))
+            made.append(
+                blank.model_copy(update={"trouble": "It cannot be worked out: something failed inside Reamer."})
+            )
         else:
-            made.append(blank.model_copy(update={
-                "place": ctx.plan.place, "on": str(ctx.plan.on) if ctx.plan.on else None, "drops": len(a.drops), "total_height": a.total_height,
-                "shortfalls": a.tally["Shortfall"], "not_checked": a.tally["Not checked"]}))
+            made.append(
+                blank.model_copy(
+                    update={
+                        "place": ctx.plan.place,
+                        "on": str(ctx.plan.on) if ctx.plan.on else None,
+                        "drops": len(a.drops),
+                        "total_height": a.total_height,
+                        "shortfalls": a.tally["Shortfall"],
+                        "not_checked": a.tally["Not checked"],
+                    }
+                )
+            )
     return made
 
 
@@ -281,7 +317,9 @@ def create_plan(body: CreateBody) -> PlanView:
     if source.kind == "file":
         return _view(plans().create(read_plan(source.plan), "opened from a file"))
     plan = plans().head(source.of).plan
-    return _view(plans().create(plan.model_copy(update={"title": f"{plan.title[:72]} (copy)"}), f"copied from {plan.title}"))
+    return _view(
+        plans().create(plan.model_copy(update={"title": f"{plan.title[:72]} (copy)"}), f"copied from {plan.title}")
+    )
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>", PlanView)
@@ -420,8 +458,13 @@ def open_school(plan_id: str, revision: int, key: str) -> School:
 
 
 def _shed(head: ShedHead, plan: Plan) -> ShedView:
-    return ShedView.model_construct(revision=head.revision, saved_at=head.saved_at, what=head.what, shed=head.shed,
-                                    differences=list(differences(plan.shed, head.shed)))
+    return ShedView.model_construct(
+        revision=head.revision,
+        saved_at=head.saved_at,
+        what=head.what,
+        shed=head.shed,
+        differences=list(differences(plan.shed, head.shed)),
+    )
 
 
 def _sheds() -> Sheds:
@@ -457,12 +500,31 @@ def list_knots() -> list[KnotGuide]:
 @endpoint(bp, "GET", "/tables", list[TableView])
 def list_tables() -> list[TableView]:
     """Every table with its values and their sources."""
-    made = [TableView(name=n, title=t.title, about=t.about, rows=list(t.rows.values()),
-                      replaceable=[k for k in t.rows if replaceable(n, k)]) for n in NAMES for t in [table(n)]]
-    rows = [Row(p.key, p.name, p.carry_low, p.carry_high, "strands that carry", p.tag, p.source, p.notes, p.cited)
-            for p in patterns().values()]
-    return [*made, TableView(name="patterns", title="Patterns round one post", about="How many strands carry, low to high.", rows=rows,
-                             replaceable=[])]
+    made = [
+        TableView(
+            name=n,
+            title=t.title,
+            about=t.about,
+            rows=list(t.rows.values()),
+            replaceable=[k for k in t.rows if replaceable(n, k)],
+        )
+        for n in NAMES
+        for t in [table(n)]
+    ]
+    rows = [
+        Row(p.key, p.name, p.carry_low, p.carry_high, "strands that carry", p.tag, p.source, p.notes, p.cited)
+        for p in patterns().values()
+    ]
+    return [
+        *made,
+        TableView(
+            name="patterns",
+            title="Patterns round one post",
+            about="How many strands carry, low to high.",
+            rows=rows,
+            replaceable=[],
+        ),
+    ]
 
 
 @bp.get("/plans/<plan_id>/file")
@@ -473,8 +535,11 @@ def plan_file(plan_id: str) -> Response:
     spaced = json.dumps(json.loads(body), indent=1, ensure_ascii=False)
     if len(spaced.encode()) <= MOST_BYTES:
         body = spaced
-    return Response(body, content_type="application/json",
-                    headers={"Content-Disposition": f'attachment; filename="{name}.reamer.json"'})
+    return Response(
+        body,
+        content_type="application/json",
+        headers={"Content-Disposition": f'attachment; filename="{name}.reamer.json"'},
+    )
 
 
 @bp.get("/openapi.json")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import logging
 import sqlite3
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from http import HTTPStatus
 
 from flask import Flask, Response
@@ -35,7 +35,8 @@ class SinceRow(BaseModel):
 
 
 class Problem(BaseModel):
-    """RFC 9457 problem details. ``errors`` name fields; a conflict adds the newest revision and what was saved since."""
+    """RFC 9457 problem details. ``errors`` name fields; a conflict adds the newest revision and what was saved
+    since."""
 
     type: str = "about:blank"
     title: str
@@ -54,10 +55,25 @@ class Invalid(Exception):
         self.errors = errors
 
 
-def problem(status: int, detail: str, errors: list[PlanError] | None = None, **more: object) -> Response:
+@dataclass(frozen=True, slots=True)
+class Newer:
+    """What a conflict adds: the newest revision, and what was saved since the one that was edited."""
+
+    revision: int | None = None
+    since: tuple[SinceRow, ...] = ()
+
+
+def problem(status: int, detail: str, errors: list[PlanError] | None = None, newer: Newer | None = None) -> Response:
     """A problem response."""
-    body = Problem(title=HTTPStatus(status).phrase, status=status, detail=detail,
-                   errors=[FieldError(field=e.field, message=e.message) for e in errors or []], **more)
+    newer = newer or Newer()
+    body = Problem(
+        title=HTTPStatus(status).phrase,
+        status=status,
+        detail=detail,
+        errors=[FieldError(field=e.field, message=e.message) for e in errors or []],
+        revision=newer.revision,
+        since=list(newer.since),
+    )
     return Response(json.dumps(body.model_dump()), status, content_type="application/problem+json")
 
 
@@ -78,7 +94,7 @@ def init_app(app: Flask) -> None:
 
     @app.errorhandler(NoSuchRevision)
     def gone(e: NoSuchRevision) -> Response:
-        return problem(410, f"{e}.".capitalize(), revision=e.newest)
+        return problem(410, f"{e}.".capitalize(), newer=Newer(e.newest))
 
     @app.errorhandler(sqlite3.Error)
     def database(e: sqlite3.Error) -> Response:
@@ -90,12 +106,16 @@ def init_app(app: Flask) -> None:
 
     @app.errorhandler(StaleRevision)
     def stale(e: StaleRevision) -> Response:
-        return problem(409, f"This edit was made from revision {e.base}; the newest is {e.newest}.",
-                       revision=e.newest, since=[SinceRow(**asdict(r)) for r in e.since])
+        return problem(
+            409,
+            f"This edit was made from revision {e.base}; the newest is {e.newest}.",
+            newer=Newer(e.newest, tuple(SinceRow(**asdict(r)) for r in e.since)),
+        )
 
     @app.errorhandler(StaleShed)
     def stale_shed(e: StaleShed) -> Response:
-        return problem(409, f"The common shed was changed meanwhile: its newest revision is {e.newest}.", revision=e.newest)
+        detail = f"The common shed was changed meanwhile: its newest revision is {e.newest}."
+        return problem(409, detail, newer=Newer(e.newest))
 
     @app.errorhandler(HTTPException)
     def http(e: HTTPException) -> Response:

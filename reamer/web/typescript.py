@@ -19,9 +19,20 @@ def typescript() -> str:
     with tempfile.TemporaryDirectory() as folder:
         source, target = Path(folder) / "openapi.json", Path(folder) / "types.ts"
         source.write_text(json.dumps(openapi()), encoding="utf-8")
-        subprocess.run([FRONTEND / "node_modules" / ".bin" / "openapi-typescript", source, "-o", target, "--root-types",
-                        "--root-types-no-schema-prefix"],
-                       cwd=FRONTEND, check=True, capture_output=True, text=True)
+        subprocess.run(
+            [
+                FRONTEND / "node_modules" / ".bin" / "openapi-typescript",
+                source,
+                "-o",
+                target,
+                "--root-types",
+                "--root-types-no-schema-prefix",
+            ],
+            cwd=FRONTEND,
+            check=True,
+            capture_output=True,
+            text=True,
+        )
         return target.read_text(encoding="utf-8")
 
 

@@ -19,7 +19,13 @@ from reamer.web import create_app
 from reamer.web.settings import Settings
 
 CHROMIUM = "/usr/bin/chromium"
-ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+ARGUMENTS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 class Server:
@@ -31,7 +37,9 @@ class Server:
             s.bind(("127.0.0.1", 0))
             self.port = s.getsockname()[1]
         self.database = Path(self.folder.name) / "t.sqlite3"
-        self.server = create_server(create_app(Settings(self.database, self.port)), host="127.0.0.1", port=self.port, threads=8)
+        self.server = create_server(
+            create_app(Settings(self.database, self.port)), host="127.0.0.1", port=self.port, threads=8
+        )
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()
         self.address = f"http://127.0.0.1:{self.port}"
@@ -68,16 +76,23 @@ class Browsing(unittest.TestCase):
         cls.browser = cls.driver.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
         cls.addClassCleanup(cls.browser.close)
 
-    def page_of(self, units: str = "metric", theme: str = "day", caution: str = "read", width: int = 1280, height: int = 800) -> Page:
+    def page_of(
+        self, units: str = "metric", theme: str = "day", caution: str = "read", width: int = 1280, height: int = 800
+    ) -> Page:
         context = self.browser.new_context(viewport={"width": width, "height": height})
         self.addCleanup(context.close)
-        context.add_init_script(f"for (const [k, v] of [['caution', '{caution}'], ['theme', '{theme}'], ['units', '{units}']])"
-                                " if (localStorage.getItem(k) === null) localStorage.setItem(k, v)")
+        context.add_init_script(
+            f"for (const [k, v] of [['caution', '{caution}'], ['theme', '{theme}'], ['units', '{units}']])"
+            " if (localStorage.getItem(k) === null) localStorage.setItem(k, v)"
+        )
         page = context.new_page()
         page.set_default_timeout(15_000)
         self.faults: list[str] = []
         page.on("pageerror", lambda e: self.faults.append(str(e)))
-        page.on("console", lambda m: self.faults.append(m.text) if m.type == "error" and "status of 4" not in m.text else None)
+        page.on(
+            "console",
+            lambda m: self.faults.append(m.text) if m.type == "error" and "status of 4" not in m.text else None,
+        )
         self.addCleanup(lambda: self.assertEqual(self.faults, []))
         return page
 
@@ -88,7 +103,9 @@ class Browsing(unittest.TestCase):
     def open(self, step: str, drop: str = "", page: Page | None = None, plan: str = "") -> None:
         page = page or self.page
         page.goto(f"{self.server.address}/plans/{plan or self.id}/{step}/{drop}")
-        page.get_by_test_id("tally").or_(page.get_by_role("region", name="Ropes")).or_(page.get_by_text("no drops yet")).first.wait_for()
+        page.get_by_test_id("tally").or_(page.get_by_role("region", name="Ropes")).or_(
+            page.get_by_text("no drops yet")
+        ).first.wait_for()
 
     def saved(self, revision: int, page: Page | None = None) -> None:
         (page or self.page).get_by_text(f"· revision {revision}", exact=True).wait_for()
@@ -103,7 +120,15 @@ class Browsing(unittest.TestCase):
         frame = page.get_by_test_id("cutaway").bounding_box()
         self.assertGreaterEqual(len(boxes), least)
         for i, (name, left, top, right, bottom) in enumerate(boxes):
-            self.assertTrue(frame["x"] <= left and right <= frame["x"] + frame["width"] + 1, f"{name} leaves the drawing: {left}-{right}")
-            self.assertTrue(frame["y"] <= top and bottom <= frame["y"] + frame["height"] + 1, f"{name} leaves the drawing")
-            for other, l2, t2, r2, b2 in boxes[i + 1:]:
-                self.assertFalse(left < r2 - 0.5 and l2 < right - 0.5 and top < b2 - 0.5 and t2 < bottom - 0.5, f"{name} lies on {other}")
+            self.assertTrue(
+                frame["x"] <= left and right <= frame["x"] + frame["width"] + 1,
+                f"{name} leaves the drawing: {left}-{right}",
+            )
+            self.assertTrue(
+                frame["y"] <= top and bottom <= frame["y"] + frame["height"] + 1, f"{name} leaves the drawing"
+            )
+            for other, l2, t2, r2, b2 in boxes[i + 1 :]:
+                self.assertFalse(
+                    left < r2 - 0.5 and l2 < right - 0.5 and top < b2 - 0.5 and t2 < bottom - 0.5,
+                    f"{name} lies on {other}",
+                )

@@ -4,11 +4,11 @@ import math
 import re
 import unittest
 
+from reamer.core.answer.context import context
+from reamer.core.answer.say import spoken
 from reamer.core.assess import assess
-from reamer.core.comparison import compare_systems
-from reamer.core.context import context
-from reamer.core.say import spoken
-from reamer.core.schools import apply
+from reamer.core.plan.edits import apply
+from reamer.core.station.comparison import compare_systems
 from reamer.demos import buttress, canyon, gully
 from tests.browser.harness import Browsing
 
@@ -81,7 +81,10 @@ class Points(Browsing):
         self.page.mouse.down()
         for i in range(1, 7):
             self.page.mouse.move(x, y - 4 * i)
-        self.page.wait_for_function("t => [...document.querySelectorAll('figure text.num')].map(e => e.textContent).join() !== t", arg=",".join(before))
+        self.page.wait_for_function(
+            "t => [...document.querySelectorAll('figure text.num')].map(e => e.textContent).join() !== t",
+            arg=",".join(before),
+        )
         self.assertEqual(self.plan(), buttress())
         self.page.mouse.up()
         self.saved(2)
@@ -146,7 +149,10 @@ class Points(Browsing):
         ring = self.page.get_by_test_id("cutaway").locator('circle[aria-label="ring"]').first
         near = ring.get_attribute("cx")
         self.page.get_by_role("button", name="last person").click()
-        self.page.wait_for_function("v => document.querySelector('[data-testid=cutaway] circle[aria-label=ring]').getAttribute('cx') !== v", arg=near)
+        self.page.wait_for_function(
+            "v => document.querySelector('[data-testid=cutaway] circle[aria-label=ring]').getAttribute('cx') !== v",
+            arg=near,
+        )
         self.page.locator('[data-part="link.over"]').wait_for()
         self.page.keyboard.press("w")
         self.put(self.page.locator('[data-link="over"]'), "takes the ring", "2.6")
@@ -161,8 +167,13 @@ class Points(Browsing):
         self.assertEqual([s.serves for s in self.plan().drops[6].station.states], ["all"])
 
     def test_each_way_of_a_courtesy_rig_can_be_rigged(self):
-        for n, (way, pattern, links) in enumerate((("frost knot and a second webbing", "frost knot", 1), ("re-threaded frost knot in one long webbing", "frost knot", 1),
-                                                   ("single strand extended, and a basket for the party", "re-threaded overhand", 0))):
+        for _n, (way, pattern, links) in enumerate(
+            (
+                ("frost knot and a second webbing", "frost knot", 1),
+                ("re-threaded frost knot in one long webbing", "frost knot", 1),
+                ("single strand extended, and a basket for the party", "re-threaded overhand", 0),
+            )
+        ):
             with self.subTest(way):
                 self.id = self.server.add(buttress())
                 self.open("rig", "d2")
@@ -183,7 +194,9 @@ class Points(Browsing):
         self.assertEqual((rig.first_gain_m.value, rig.second_gain_m.value), (0.8, 0.85))
         gone = assess(self.plan()).drops[4].two.removals[0]
         self.page.get_by_role("button", name="left tooth", exact=True).click()
-        self.assertIn(f"{math.ceil(gone.drop.value * 100 - 1e-4) / 100:.2f} m", self.page.get_by_test_id("removal").inner_text())
+        self.assertIn(
+            f"{math.ceil(gone.drop.value * 100 - 1e-4) / 100:.2f} m", self.page.get_by_test_id("removal").inner_text()
+        )
 
     def test_who_hangs_at_the_station_is_counted(self):
         self.open("rig", "d1")
@@ -244,7 +257,6 @@ class Systems(Browsing):
         self.saved(3)
         self.assertEqual(self.server.plan(self.id), canyon())
 
-
     def test_the_rule_of_the_order_can_be_changed_and_what_is_never_offered_stands_below(self):
         self.open("rig", "d3")
         self.page.keyboard.press("v")
@@ -294,7 +306,10 @@ class Systems(Browsing):
             self.page.get_by_label(label, exact=True).press("Enter")
             self.saved(n)
         want = assess(self.server.plan(self.id)).drops[4].aids[0]
-        self.assertIn(f"{math.ceil(want.peak.value * 10 - 1e-6) / 10} kN", self.page.get_by_label("deviations and traverse line").inner_text())
+        self.assertIn(
+            f"{math.ceil(want.peak.value * 10 - 1e-6) / 10} kN",
+            self.page.get_by_label("deviations and traverse line").inner_text(),
+        )
         self.page.get_by_role("button", name="traverse line", exact=True).click()
         self.saved(5)
         self.assertIn("What the traverse line puts on its anchors is unknown", self.page.locator("body").inner_text())
@@ -314,12 +329,16 @@ class Pull(Browsing):
         slider.focus()
         for _ in range(5):
             slider.press("PageUp")
-        self.page.wait_for_function("v => document.querySelector('[data-testid=cutaway] [data-rope] path').getAttribute('d') !== v", arg=before)
+        self.page.wait_for_function(
+            "v => document.querySelector('[data-testid=cutaway] [data-rope] path').getAttribute('d') !== v", arg=before
+        )
         self.assertNotIn("0.0 m pulled", self.page.get_by_test_id("pulled-now").inner_text())
         self.page.keyboard.press("r")
         self.page.locator("body").click(position={"x": 700, "y": 20})
         self.page.keyboard.press("r")
-        self.page.wait_for_function("v => document.querySelector('[data-testid=cutaway] [data-rope] path').getAttribute('d') === v", arg=before)
+        self.page.wait_for_function(
+            "v => document.querySelector('[data-testid=cutaway] [data-rope] path').getAttribute('d') === v", arg=before
+        )
         self.assertEqual(self.server.plan(self.id), canyon())
 
     def test_play_runs_to_the_end_and_the_rock_changes_the_force(self):

@@ -1,14 +1,16 @@
-"""Rope systems as a guide meets them: what is said first, what is drawn, what one act changes. The core's own answers are the measure."""
+"""Rope systems as a guide meets them: what is said first, what is drawn, what one act changes. The core's own answers
+are the measure."""
 
 import json
 import re
 import unittest
 
-from reamer.core.assess import assess, pull_curve
-from reamer.core.context import context
+from reamer.core.answer.context import context
+from reamer.core.answer.say import spoken, words
+from reamer.core.assess import assess
+from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
-from reamer.core.say import spoken, words
-from reamer.core.schools import apply
+from reamer.core.station.drop import pull_curve
 from reamer.demos import buttress, canyon
 from tests.browser.harness import Browsing
 from tests.builders import known, unknown
@@ -21,7 +23,8 @@ def of(plan, index=0):
 
 class SaidFirst(Browsing):
     def test_what_is_said_first_is_the_cores_answer(self):
-        """For each demo station: the system, what to ride and pull, what the pull takes, the next best way; in both units."""
+        """For each demo station: the system, what to ride and pull, what the pull takes, the next best way; in both
+        units."""
         for make in (canyon, buttress):
             a = assess(make())
             for units in ("metric", "us"):
@@ -41,7 +44,8 @@ class SaidFirst(Browsing):
                         self.assertIn(spoken(d.water.low, units), margins.inner_text())
 
     def test_labels_are_held_apart_while_a_rope_is_pulled_and_beside_a_reserve(self):
-        """Labels are held apart while a rope is pulled, with a deviation in it and a landing off to the side, and beside a reserve."""
+        """Labels are held apart while a rope is pulled, with a deviation in it and a landing off to the side, and
+        beside a reserve."""
         data = json.loads(buttress().model_dump_json())
         data["drops"][0]["station"]["deviations"] = [{**DEVIATION, "left_in": True}]
         data["drops"][0]["landing"]["aside_m"] = known(4, "eye")
@@ -59,7 +63,8 @@ class SaidFirst(Browsing):
 
 class Pulling(Browsing):
     def test_numbers_at_the_contacts_are_the_cores(self):
-        """The numbers at the contacts are the core's, at the start and further on; the mark that was at the ring travels."""
+        """The numbers at the contacts are the core's, at the start and further on; the mark that was at the ring
+        travels."""
         curve = pull_curve(context(canyon()), 8, canyon().drops[8])
         self.open("rig", "d9")
         self.page.keyboard.press("l")
@@ -69,6 +74,7 @@ class Pulling(Browsing):
 
         def said(n):
             return f"{int(-(-round(n, 6) // 1))} N"
+
         first = curve.moments[0]
         self.assertIn(f"{said(first.up_n[0])} → {said(first.down_n[0])}", ring.inner_text())
         self.assertIn(f"{said(first.high_n)} at the hand", self.page.locator("[data-label=hand]").inner_text())
@@ -82,14 +88,17 @@ class Pulling(Browsing):
         self.assertEqual(self.server.plan(self.id), canyon())
 
     def test_what_comes_before_what_may_catch_and_why_not_the_other_side(self):
-        """What comes before and what may catch are the core's, and the other side is pulled or refused with the reason."""
+        """What comes before and what may catch are the core's, and the other side is pulled or refused with the
+        reason."""
         for plan, index in ((canyon(), 7), (buttress(), 0)):
             d, plan_id = of(plan, index), self.server.add(plan)
             self.open("rig", plan.drops[index].id, plan=plan_id)
             self.page.keyboard.press("l")
             self.page.get_by_label("Before you pull").wait_for()
             for title, lines in (("Before you pull", d.retrieval.before), ("What may catch", d.retrieval.snags)):
-                self.assertEqual(self.page.get_by_label(title).locator("li").all_inner_texts(), [words(s) for s in lines])
+                self.assertEqual(
+                    self.page.get_by_label(title).locator("li").all_inner_texts(), [words(s) for s in lines]
+                )
             side = self.page.get_by_test_id("pull-side").inner_text()
             self.assertIn(words(d.retrieval.side.said), side)
             self.assertIn(words(d.retrieval.side.refused), side)
@@ -99,8 +108,12 @@ class Fixes(Browsing):
     def test_each_planted_fault_is_settled_by_its_button_and_brought_back_by_undo(self):
         """Each planted fault of ropes is settled by the button beside it and brought back by undo."""
         for make, drop, button, code in (
-            (canyon, 1, "Take the stoppers out", "end.water"), (canyon, 5, "Use Blue 60 instead, for the last person too", "release.reserve"), (canyon, 7, "Clip a carabiner in it", "block.passes"),
-            (canyon, 8, "Let the ring hang over the edge", "pull.hard"), (buttress, 1, "Put Red 60 through the ring", "system.thin-through"), (buttress, 4, "Pull Teal 60", "pull.join-side"),
+            (canyon, 1, "Take the stoppers out", "end.water"),
+            (canyon, 5, "Use Blue 60 instead, for the last person too", "release.reserve"),
+            (canyon, 7, "Clip a carabiner in it", "block.passes"),
+            (canyon, 8, "Let the ring hang over the edge", "pull.hard"),
+            (buttress, 1, "Put Red 60 through the ring", "system.thin-through"),
+            (buttress, 4, "Pull Teal 60", "pull.join-side"),
         ):
             with self.subTest(code):
                 plan_id = self.server.add(make())
@@ -109,13 +122,16 @@ class Fixes(Browsing):
                 self.saved(2)
                 fix = next(f.fix for f in of(make(), drop).findings if f.code == code)
                 self.assertEqual(self.server.plan(plan_id), apply(make(), fix.edits))
-                self.assertNotIn(code, {f.code for f in of(self.server.plan(plan_id), drop).findings if f.severity == "Shortfall"})
+                self.assertNotIn(
+                    code, {f.code for f in of(self.server.plan(plan_id), drop).findings if f.severity == "Shortfall"}
+                )
                 self.page.keyboard.press("Control+z")
                 self.saved(3)
                 self.assertEqual(self.server.plan(plan_id), make())
 
     def test_how_the_strands_hang_is_asked_for_and_bad_figures_change_nothing(self):
-        """How the strands hang is asked for, not guessed; a landing to the side and a hanging stance have their figures."""
+        """How the strands hang is asked for, not guessed; a landing to the side and a hanging stance have their
+        figures."""
         data = json.loads(canyon().model_dump_json())
         data["drops"][0]["station"].update(strands_hang="unknown", traverse={**TRAVERSE, "rope": "rope-blue"})
         data["drops"][0]["landing"]["next_m"] = unknown("not measured")
@@ -146,11 +162,15 @@ class Fixes(Browsing):
             page.get_by_role("alert").filter(has_text=why).first.wait_for()
         self.assertEqual(self.server.plan(plan_id).drops[0].landing.aside_m.value, 0)
 
+
 class OwnError(Browsing):
     def test_a_figures_own_error_is_typed_after_it_and_counts_instead_of_its_methods(self):
         self.open("survey", "d5")
         field = self.page.get_by_label("height, edge to landing", exact=True)
-        for n, (typed, shown, want) in enumerate((("18 ± 0.5", "18 ± 0.5", ("length", 0.5)), ("18 +- 2%", "18 ± 2 %", ("share", 0.02)), ("18", "18", None)), 2):
+        for n, (typed, shown, want) in enumerate(
+            (("18 ± 0.5", "18 ± 0.5", ("length", 0.5)), ("18 +- 2%", "18 ± 2 %", ("share", 0.02)), ("18", "18", None)),
+            2,
+        ):
             field.fill(typed)
             field.press("Enter")
             self.saved(n)

@@ -103,7 +103,9 @@ class Shed(Browsing):
         self.assertEqual(cuts.locator("tr").count(), 8)
         self.page.get_by_role("button", name="remove piece 1").click()
         self.saved(2)
-        self.page.locator('[data-code="webbing.stock"]').get_by_text("Too little 25 mm tubular nylon for the whole descent").wait_for()
+        self.page.locator('[data-code="webbing.stock"]').get_by_text(
+            "Too little 25 mm tubular nylon for the whole descent"
+        ).wait_for()
         self.page.get_by_text("from no piece").first.wait_for()
         self.page.keyboard.press("Control+z")
         self.saved(3)
@@ -172,7 +174,9 @@ class Shed(Browsing):
         self.page.goto(f"{self.server.address}/reference")
         self.page.get_by_label("search the tables").fill("stone hitch")
         self.page.get_by_text("very easily").wait_for()
-        self.assertEqual(self.page.get_by_role("region", name="Knots: uses, untying, dressing").locator("tbody tr").count(), 1)
+        self.assertEqual(
+            self.page.get_by_role("region", name="Knots: uses, untying, dressing").locator("tbody tr").count(), 1
+        )
 
 
 if __name__ == "__main__":

@@ -6,8 +6,9 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from reamer.core.anchor import (band_m, bend_share, equal_leg_share, leg_angle_rad, radius_m, wet_share, wrap_strength_kn,
-                                wrapped_rad)
+from reamer.core.anchor.post import band_m, equal_leg_share, leg_angle_rad, radius_m, wrap_strength_kn, wrapped_rad
+from reamer.core.rope.bend import bend_share
+from reamer.core.rope.wet import wet_share
 
 LABEL_KN = 17.793
 girths, gains = st.floats(0.1, 10), st.floats(0.02, 20)
@@ -17,7 +18,11 @@ class CheckValues(unittest.TestCase):
     """Common practice, no source, unless named."""
 
     def test_wrap_geometry(self):
-        for girth, gain, angle, band in ((1.20, 0.60, 27.94, 2.228), (0.90, 0.25, 42.72, 1.289), (2.00, 1.50, 20.16, 4.692)):
+        for girth, gain, angle, band in (
+            (1.20, 0.60, 27.94, 2.228),
+            (0.90, 0.25, 42.72, 1.289),
+            (2.00, 1.50, 20.16, 4.692),
+        ):
             with self.subTest(girth=girth):
                 r = radius_m(girth)
                 self.assertAlmostEqual(math.degrees(leg_angle_rad(r, gain)), angle, 2)
@@ -25,7 +30,7 @@ class CheckValues(unittest.TestCase):
 
     def test_equal_legs(self):
         """Handbook statics of a symmetric pair."""
-        for angle, share in ((0, .500), (30, .518), (60, .577), (90, .707), (120, 1.000), (150, 1.932)):
+        for angle, share in ((0, 0.500), (30, 0.518), (60, 0.577), (90, 0.707), (120, 1.000), (150, 1.932)):
             self.assertAlmostEqual(equal_leg_share(math.radians(angle)), share, 3)
 
     def test_bend_in_a_leg_and_at_the_back(self):
@@ -37,11 +42,13 @@ class CheckValues(unittest.TestCase):
 
     def test_bend_over_the_ring(self):
         """Wire rope bending rule, handbook, from memory; 25.1 kN is common practice, no source."""
-        for bar, share in ((1, .50), (2, .65), (4, .75)):
+        for bar, share in ((1, 0.50), (2, 0.65), (4, 0.75)):
             self.assertAlmostEqual(bend_share(bar, 1)[0], share, 2)
         share = bend_share(10, 3)[0]
         self.assertAlmostEqual(share, 0.726, 3)
-        self.assertAlmostEqual(wrap_strength_kn(LABEL_KN, leg_angle_rad(radius_m(1.2), 0.6), 1, share, (), 0.2), 25.1, 1)
+        self.assertAlmostEqual(
+            wrap_strength_kn(LABEL_KN, leg_angle_rad(radius_m(1.2), 0.6), 1, share, (), 0.2), 25.1, 1
+        )
         self.assertEqual(bend_share(2, 3), (1 / 3, 1 / 3))
 
 
@@ -50,6 +57,7 @@ class AgainstGeometry(unittest.TestCase):
     def test_band_is_the_hull_of_post_and_focal_point(self, girth, gain):
         """shapely: a band pulled tight round a disc and a point is the outline of their convex hull."""
         from shapely import Point, unary_union
+
         r = radius_m(girth)
         hull = unary_union([Point(0, 0).buffer(r, quad_segs=512), Point(r + gain, 0)]).convex_hull
         self.assertAlmostEqual(band_m(r, gain) / hull.length, 1.0, 4)
@@ -67,13 +75,16 @@ class Laws(unittest.TestCase):
         near, far = leg_angle_rad(r, gain), leg_angle_rad(r, gain + more)
         self.assertLess(far, near)
         for bend in ("leg", "back"):
-            strong = [wrap_strength_kn(17.8, a, 1, 1, ((.6, wrapped_rad(bend, a)),), 0) for a in (near, far)]
+            strong = [wrap_strength_kn(17.8, a, 1, 1, ((0.6, wrapped_rad(bend, a)),), 0) for a in (near, far)]
             self.assertLessEqual(*strong)
 
     @given(gains, st.floats(0, 0.6), st.floats(0.3, 1))
     def test_the_further_round_the_post_the_bend_the_more_it_keeps(self, gain, friction, retention):
         angle = leg_angle_rad(0.2, gain)
-        holds = [wrap_strength_kn(17.8, angle, 1, 1, ((retention, wrapped_rad(b, angle)),), friction) for b in ("leg", "side", "back")]
+        holds = [
+            wrap_strength_kn(17.8, angle, 1, 1, ((retention, wrapped_rad(b, angle)),), friction)
+            for b in ("leg", "side", "back")
+        ]
         self.assertEqual(holds, sorted(holds))
         self.assertLessEqual(holds[-1], 2 * 17.8 * math.cos(angle / 2) + 1e-9)
 

@@ -9,19 +9,42 @@ import sympy
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from reamer.core.answer.codes import CODES, SEVERITIES
 from reamer.core.assess import assess
 from reamer.core.errors import PlanError
-from reamer.core.findings import CODES, SEVERITIES
 from reamer.core.reading import read_plan
 from reamer.demos import canyon
 from tests.builders import capacity, doubled, known, plan, plan_of, quick, rope, unknown, wrap
 
-SINGLE = {"kind": "blocked, pull cord", "rope": "r1", "ridden_end": "b", "cord": "c1", "cord_end": "b", "tails_m": known(0.3),
-          "block": "figure eight", "carabiner": True, "stoppers": [{"rope": "r1", "end": "b"}]}
-JOINED = {"kind": "joined", "through": "r1", "through_end": "b", "other": "r2", "other_end": "b", "tails_m": known(0.3),
-          "stoppers": [{"rope": "r1", "end": "b"}, {"rope": "r2", "end": "b"}]}
-SAME = {"kind": "blocked, same rope", "rope": "r1", "ridden_end": "b", "ride_m": known(22, "tape"), "block": "figure eight",
-        "carabiner": True, "stoppers": [{"rope": "r1", "end": "b"}]}
+SINGLE = {
+    "kind": "blocked, pull cord",
+    "rope": "r1",
+    "ridden_end": "b",
+    "cord": "c1",
+    "cord_end": "b",
+    "tails_m": known(0.3),
+    "block": "figure eight",
+    "carabiner": True,
+    "stoppers": [{"rope": "r1", "end": "b"}],
+}
+JOINED = {
+    "kind": "joined",
+    "through": "r1",
+    "through_end": "b",
+    "other": "r2",
+    "other_end": "b",
+    "tails_m": known(0.3),
+    "stoppers": [{"rope": "r1", "end": "b"}, {"rope": "r2", "end": "b"}],
+}
+SAME = {
+    "kind": "blocked, same rope",
+    "rope": "r1",
+    "ridden_end": "b",
+    "ride_m": known(22, "tape"),
+    "block": "figure eight",
+    "carabiner": True,
+    "stoppers": [{"rope": "r1", "end": "b"}],
+}
 KIT = [rope(), rope("r2", diameter=8.0), rope("c1", diameter=6.0, kind="pull cord")]
 
 
@@ -46,10 +69,23 @@ class Demo(unittest.TestCase):
     def test_planted_faults_are_found_and_nothing_else_is_short(self):
         a = assess(canyon())
         short = {(d.number, f.code) for d in a.drops for f in d.findings if f.severity == "Shortfall"}
-        self.assertEqual(short, {(2, "end.water"), (3, "reach.short"), (4, "webbing.weak"), (5, "webbing.angle"), (5, "webbing.weak"), (6, "release.reserve"),
-                                 (8, "block.passes"), (9, "pull.hard")})
+        self.assertEqual(
+            short,
+            {
+                (2, "end.water"),
+                (3, "reach.short"),
+                (4, "webbing.weak"),
+                (5, "webbing.angle"),
+                (5, "webbing.weak"),
+                (6, "release.reserve"),
+                (8, "block.passes"),
+                (9, "pull.hard"),
+            },
+        )
         self.assertIn("rope.nominal", {f.code for f in a.drops[2].findings})
-        self.assertEqual([f.code for f in a.drops[6].findings if f.severity == "Not checked"], ["inspection.none", "anchor.unknown"])
+        self.assertEqual(
+            [f.code for f in a.drops[6].findings if f.severity == "Not checked"], ["inspection.none", "anchor.unknown"]
+        )
 
     def test_the_short_rope_is_short_only_because_its_error_is_counted(self):
         data = json.loads(canyon().model_dump_json())
@@ -63,7 +99,9 @@ class Demo(unittest.TestCase):
         for code in ("reach.short", "webbing.angle", "webbing.overhand"):
             with self.subTest(code):
                 after = fixed(p, code)
-                self.assertNotIn(code, {f.code for d in assess(after).drops for f in d.findings if f.severity == "Shortfall"})
+                self.assertNotIn(
+                    code, {f.code for d in assess(after).drops for f in d.findings if f.severity == "Shortfall"}
+                )
 
     def test_leaving_the_needless_overhand_out_settles_the_weak_wrap(self):
         after = assess(fixed(canyon(), "webbing.overhand")).drops[3]
@@ -80,8 +118,17 @@ class Demo(unittest.TestCase):
 class Workings(unittest.TestCase):
     """Every number is what its own formula gives for its own listed inputs, evaluated by a computer algebra system."""
 
-    NAMES = {"min": sympy.Min, "max": sympy.Max, "sqrt": sympy.sqrt, "sin": sympy.sin, "cos": sympy.cos, "asin": sympy.asin,
-             "atan2": sympy.atan2, "exp": sympy.exp, "pi": sympy.pi}
+    NAMES = {
+        "min": sympy.Min,
+        "max": sympy.Max,
+        "sqrt": sympy.sqrt,
+        "sin": sympy.sin,
+        "cos": sympy.cos,
+        "asin": sympy.asin,
+        "atan2": sympy.atan2,
+        "exp": sympy.exp,
+        "pi": sympy.pi,
+    }
 
     def check(self, p, least=10):
         a, seen = assess(p), 0
@@ -91,11 +138,15 @@ class Workings(unittest.TestCase):
                 values = {t.symbol: sympy.Float(t.value, 20) for t in w.terms}
                 self.assertEqual(len(values), len(w.terms), f"{w.key}: one symbol twice")
                 got = float(sympy.sympify(w.formula, locals={**self.NAMES, **values}))
-                self.assertTrue(math.isclose(got, w.value, rel_tol=1e-9, abs_tol=1e-9), f"{subject} {w.key}: {got} != {w.value}")
+                self.assertTrue(
+                    math.isclose(got, w.value, rel_tol=1e-9, abs_tol=1e-9), f"{subject} {w.key}: {got} != {w.value}"
+                )
                 for t in w.terms:
                     self.assertTrue(t.source or t.working, f"{w.key}: {t.symbol} has no source")
                     if t.working:
-                        self.assertEqual(by_key[t.working].value, t.value, f"{w.key}: {t.symbol} is not its working's value")
+                        self.assertEqual(
+                            by_key[t.working].value, t.value, f"{w.key}: {t.symbol} is not its working's value"
+                        )
                 seen += 1
         self.assertGreater(seen, least)
         return a
@@ -104,7 +155,11 @@ class Workings(unittest.TestCase):
         a = self.check(canyon())
         for d in a.drops:
             keys = {w.key for w in a.workings[d.id]}
-            shown = [n for r in d.reach for n in (r.low, r.high, r.need, r.spare, r.free and r.free.above, r.ridden and r.ridden.above)]
+            shown = [
+                n
+                for r in d.reach
+                for n in (r.low, r.high, r.need, r.spare, r.free and r.free.above, r.ridden and r.ridden.above)
+            ]
             shown += [n for part in d.parts for n in (part.demand, part.required, part.low, part.high, part.times)]
             shown += [d.height, d.angle, d.cut, d.taut.high, d.draped.high, *(c.turn for c in d.geometry.contacts)]
             for n in filter(None, shown):
@@ -143,7 +198,8 @@ class Systems(unittest.TestCase):
         self.assertLess(got["r1", "a"].spare.value, 0)
 
     def test_need_by_hand(self):
-        """Path of the upper bound, 1.5 m on the ground, 25 d and a metre for the stopper; a pulled strand path and 1.5 m."""
+        """Path of the upper bound, 1.5 m on the ground, 25 d and a metre for the stopper; a pulled strand path and 1.5
+        m."""
         section = quick(2, 0, 15, "tape", "rounded")
         up = 1.01 * 17 - 0.6
         got = self.reach(SINGLE, section=section)
@@ -152,7 +208,11 @@ class Systems(unittest.TestCase):
 
     def test_end_positions_with_and_without_a_rider(self):
         short = [rope("r1", length=16.0), rope("c1", length=60, kind="pull cord")]
-        r = next(r for r in assess(plan(SINGLE, ropes=short, section=quick(2, 0, 30, "tape", "rounded"))).drops[0].reach if r.rope == "r1")
+        r = next(
+            r
+            for r in assess(plan(SINGLE, ropes=short, section=quick(2, 0, 30, "tape", "rounded"))).drops[0].reach
+            if r.rope == "r1"
+        )
         path, length = 2 + 30 - 0.6, 16 * 0.99 - 0.405 - 0.27 - 0.3
         self.assertAlmostEqual(r.free.above.value, path - length)
         self.assertAlmostEqual(r.free.z_m, -(length - 1.4))
@@ -203,25 +263,39 @@ class Unknowns(unittest.TestCase):
 
         drop = ("drops", 0)
         cases = [
-            ((*drop, "section", "height_m"), "section.unknown"), ((*drop, "section", "setback_m"), "section.unknown"),
-            ((*drop, "section", "edge"), "edge.unknown"), ((*drop, "station", "features", 0, "holds"), "anchor.unknown"),
+            ((*drop, "section", "height_m"), "section.unknown"),
+            ((*drop, "section", "setback_m"), "section.unknown"),
+            ((*drop, "section", "edge"), "edge.unknown"),
+            ((*drop, "station", "features", 0, "holds"), "anchor.unknown"),
             ((*drop, "station", "features", 0, "girth_m"), "webbing.unknown"),
             ((*drop, "station", "states", 0, "rig", "gain_m"), "section.unknown"),
-            (("shed", "webbing", 0, "strength_kn"), "webbing.unknown"), (("shed", "webbing", 0, "pieces"), "webbing.cut"),
+            (("shed", "webbing", 0, "strength_kn"), "webbing.unknown"),
+            (("shed", "webbing", 0, "pieces"), "webbing.cut"),
             (("shed", "rings", 0, "rating_kn"), "ring.unknown"),
             (("shed", "ropes", 0, "diameter_mm"), "rope.unknown"),
             (("party", 0, "mass_kg"), "load.unknown"),
         ]
         self.assertFalse(codes(read_plan(plan_of(doubled())), "Not checked"))
-        self.assertIn("rope.unknown", codes(plan(ropes=[rope(kind="dynamic single", strength_kn=unknown("no label"))]), "Not checked"))
+        self.assertIn(
+            "rope.unknown",
+            codes(plan(ropes=[rope(kind="dynamic single", strength_kn=unknown("no label"))]), "Not checked"),
+        )
         for path, code in cases:
             with self.subTest(path):
-                value = "unknown" if path[-1] in ("edge", "kind", "fibre") else [] if path[-1] == "pieces" else unknown("test")
+                value = (
+                    "unknown"
+                    if path[-1] in ("edge", "kind", "fibre")
+                    else []
+                    if path[-1] == "pieces"
+                    else unknown("test")
+                )
                 self.assertIn(code, codes(read_plan(at(plan_of(doubled()), *path, value=value)), "Not checked"))
 
     def test_a_plan_in_which_nothing_could_be_checked_gets_no_verdict(self):
         data = plan_of({"kind": "none"}, mass=None)
-        self.assertEqual((assess(read_plan(data)).verdict, assess(read_plan({"format": 1, "title": "x"})).verdict), ("", ""))
+        self.assertEqual(
+            (assess(read_plan(data)).verdict, assess(read_plan({"format": 1, "title": "x"})).verdict), ("", "")
+        )
         self.assertEqual(assess(plan()).verdict, "No shortfall found in what was checked.")
 
     def test_no_party_no_load(self):
@@ -257,7 +331,11 @@ class Strength(unittest.TestCase):
         self.assertEqual(self.part("rope", system=SINGLE, ropes=KIT).demand.value, 4.0)
 
     def test_policies(self):
-        for margin, wanted in (({"kind": "peak"}, 8.0), ({"kind": "static ratio"}, 10 * 90 * 9.80665 / 1000), ({"kind": "own", "times": 3}, 12.0)):
+        for margin, wanted in (
+            ({"kind": "peak"}, 8.0),
+            ({"kind": "static ratio"}, 10 * 90 * 9.80665 / 1000),
+            ({"kind": "own", "times": 3}, 12.0),
+        ):
             self.assertAlmostEqual(self.part("anchor", policies={"margin": margin}).required.value, wanted)
 
     def test_rope_at_a_figure_eight_is_capped(self):
@@ -266,17 +344,26 @@ class Strength(unittest.TestCase):
         self.assertAlmostEqual(self.part("rope", system=SINGLE, ropes=strong).high.value, 1.2 * 9.0)
 
     def test_a_fibre_nobody_knows_is_counted_as_nylon_and_said_to_be_unknown(self):
-        """Figure eight 0.55–0.80 in nylon or polyester, 0.30–0.50 in HMPE or aramid: handbook and common practice, from memory."""
+        """Figure eight 0.55–0.80 in nylon or polyester, 0.30–0.50 in HMPE or aramid: handbook and common practice, from
+        memory."""
+
         def holds(fibre):
             p = self.part("rope", system=SINGLE, ropes=[rope(fibre=fibre, kind="dynamic single"), KIT[2]])
             return p.low.value
+
         self.assertAlmostEqual(holds("HMPE"), 20 * 0.30)
         self.assertEqual(holds("unknown"), holds("nylon"))
         self.assertEqual(holds("polypropylene"), holds("polyester"))
-        unsaid, said = (codes(plan(SINGLE, ropes=[rope(fibre=f, kind="dynamic single"), KIT[2]]), "Not checked") for f in ("nylon", "unknown"))
+        unsaid, said = (
+            codes(plan(SINGLE, ropes=[rope(fibre=f, kind="dynamic single"), KIT[2]]), "Not checked")
+            for f in ("nylon", "unknown")
+        )
         self.assertEqual(said - unsaid, {"rope.unknown"})
         clove = {**SINGLE, "block": "clove hitch"}
-        self.assertIn("no strength for a rope of HMPE in a clove hitch", self.part("rope", system=clove, ropes=[rope(fibre="HMPE"), KIT[2]]).why)
+        self.assertIn(
+            "no strength for a rope of HMPE in a clove hitch",
+            self.part("rope", system=clove, ropes=[rope(fibre="HMPE"), KIT[2]]).why,
+        )
 
     def test_a_bar_thinner_than_what_bends_over_it_is_a_caution(self):
         data = plan_of(doubled())
@@ -293,12 +380,15 @@ class Strength(unittest.TestCase):
             self.assertEqual(found, [severity] if severity else [])
 
     def test_low_stretch_rope_without_a_label_is_counted_by_its_kind(self):
-        """8–10 mm low-stretch canyon rope holds about 1 to 1.2 kN a mm at a figure eight: common practice, no source."""
+        """8–10 mm low-stretch canyon rope holds about 1 to 1.2 kN a mm at a figure eight: common practice, no
+        source."""
         p = self.part("rope", system=SAME, ropes=[rope(strength_kn=unknown("no label")), *KIT[1:]])
         knot = next(h for h in p.points if h.key == "knot")
         self.assertAlmostEqual(knot.low.value, 9.0)
         self.assertAlmostEqual(knot.high.value, 1.2 * 9.0)
-        self.assertIsNone(self.part("rope", system=SAME, ropes=[rope(strength_kn=unknown("no label"), diameter=10.5), *KIT[1:]]).low)
+        self.assertIsNone(
+            self.part("rope", system=SAME, ropes=[rope(strength_kn=unknown("no label"), diameter=10.5), *KIT[1:]]).low
+        )
         Workings("test_demo").check(plan(SAME, ropes=[rope(strength_kn=unknown("no label")), *KIT[1:]]))
 
     def test_a_weak_post_is_found_and_named_weakest(self):
@@ -315,15 +405,22 @@ class Laws(unittest.TestCase):
     def test_a_longer_rope_never_adds_a_shortfall_of_reach(self, length, more, system):
         def short(length):
             return assess(plan(system, ropes=[rope(length=length), *KIT[1:]])).drops[0].tally["Shortfall"]
+
         self.assertLessEqual(short(length + more), short(length))
 
     @given(st.floats(5, 60), st.floats(20, 80))
     @settings(max_examples=40, deadline=None)
     def test_swapping_the_strands_of_a_doubled_rope_changes_nothing_but_the_end_pulled(self, height, length):
         def seen(pulled):
-            d = assess(plan(doubled(pulled=pulled), ropes=[rope(length=length)], section=quick(2, 0, height, "eye", "rounded"))).drops[0]
-            return (sorted((r.low.value, r.need.value, r.spare.value) for r in d.reach), d.tally,
-                    sorted((p.low.value, p.demand.value) for p in d.parts))
+            d = assess(
+                plan(doubled(pulled=pulled), ropes=[rope(length=length)], section=quick(2, 0, height, "eye", "rounded"))
+            ).drops[0]
+            return (
+                sorted((r.low.value, r.need.value, r.spare.value) for r in d.reach),
+                d.tally,
+                sorted((p.low.value, p.demand.value) for p in d.parts),
+            )
+
         self.assertEqual(seen("a"), seen("b"))
 
     @given(st.floats(40, 120), st.floats(0, 60))
@@ -331,6 +428,7 @@ class Laws(unittest.TestCase):
     def test_a_heavier_rider_never_raises_a_margin(self, mass, more):
         def times(m):
             return [p.times.value for p in assess(plan(mass=m)).drops[0].parts]
+
         for light, heavy in zip(times(mass), times(mass + more), strict=True):
             self.assertLessEqual(heavy, light)
 
@@ -339,6 +437,7 @@ class Laws(unittest.TestCase):
     def test_a_worse_method_never_gives_more_to_spare(self, method, height):
         def spare(m):
             return min(r.spare.value for r in assess(plan(section=quick(2, 0, height, m, "rounded"))).drops[0].reach)
+
         self.assertLessEqual(spare("eye"), spare(method) + (0.3 if method == "rangefinder" else 0))
 
     def test_findings_have_known_codes_and_come_worst_first(self):

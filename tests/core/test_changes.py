@@ -3,7 +3,7 @@
 import json
 import unittest
 
-from reamer.core.changes import describe_change
+from reamer.core.plan.changes import describe_change
 from reamer.core.reading import read_plan
 from reamer.demos import canyon
 
@@ -18,9 +18,12 @@ class Changes(unittest.TestCase):
     def test_words(self):
         def height(d):
             d["drops"][0]["section"]["height_m"]["value"] = 9.5
+
         self.assertEqual(changed(height), "drop Lintel: section height 8 m → 9.5 m".replace("section ", ""))
-        self.assertEqual(changed(lambda d: d["drops"][2]["station"]["states"][0]["system"].update(rope="rope-slate")),
-                         "drop Long Quiet: system rope Green 35 → Slate 50".replace("system ", ""))
+        self.assertEqual(
+            changed(lambda d: d["drops"][2]["station"]["states"][0]["system"].update(rope="rope-slate")),
+            "drop Long Quiet: system rope Green 35 → Slate 50".replace("system ", ""),
+        )
         self.assertEqual(changed(lambda d: d["drops"].pop(1)), "drop Churn removed")
         self.assertEqual(changed(lambda d: d["drops"].reverse()), "drops put in another order")
         self.assertEqual(changed(lambda d: d.update(title="B")), "title Fernlid Slot → B")
@@ -31,4 +34,5 @@ class Changes(unittest.TestCase):
         def all_names(d):
             for drop in d["drops"]:
                 drop["name"] += "!"
+
         self.assertRegex(changed(all_names), "; and 6 more$")

@@ -1,13 +1,30 @@
-"""Every finding the assessment can make is made by some plan here, with the severity the rules give it, and can be said."""
+"""Every finding the assessment can make is made by some plan here, with the severity the rules give it, and can be
+said."""
 
 import copy
 import unittest
 
+from reamer.core.answer.codes import CODES
+from reamer.core.answer.say import spoken, words
 from reamer.core.assess import assess
-from reamer.core.findings import CODES
 from reamer.core.reading import read_plan
-from reamer.core.say import spoken, words
-from tests.builders import alternating, bights, capacity, doubled, iced, known, plan_of, post, quick, releasable, rope, two_bolts, unknown, water, wrap
+from tests.builders import (
+    alternating,
+    bights,
+    capacity,
+    doubled,
+    iced,
+    known,
+    plan_of,
+    post,
+    quick,
+    releasable,
+    rope,
+    two_bolts,
+    unknown,
+    water,
+    wrap,
+)
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
 
 DROP, STATION, STATE = ("drops", 0), ("drops", 0, "station"), ("drops", 0, "station", "states", 0)
@@ -28,18 +45,29 @@ def edited(data, *changes):
 def direct(*records, name="two bolts"):
     """A station on an anchor found in place, with inspection records of it."""
     anchor = {"kind": "rated", "id": "bolts", "name": name, "in_place": "yes", "holds": capacity(15, 25, "tested")}
-    return edited(plan_of(doubled()), ((*STATION, "features"), [anchor]),
-                  ((*STATE, "rig"), {"kind": "direct", "anchor": "bolts", "ring": "ring-steel", "gain_m": known(0.3)}),
-                  ((*STATION, "inspections"), [{"id": f"i{n}", "item": name, **r} for n, r in enumerate(records)]))
+    return edited(
+        plan_of(doubled()),
+        ((*STATION, "features"), [anchor]),
+        ((*STATE, "rig"), {"kind": "direct", "anchor": "bolts", "ring": "ring-steel", "gain_m": known(0.3)}),
+        ((*STATION, "inspections"), [{"id": f"i{n}", "item": name, **r} for n, r in enumerate(records)]),
+    )
 
 
 def linked(use="straight", fibre="nylon", rating=None, angle=None, **more):
     """A station whose ring hangs on a sewn sling below the focal point."""
     data = plan_of(doubled(), **more)
     rig = data["drops"][0]["station"]["states"][0]["rig"]
-    rig["links"] = [{"kind": "connector", "id": "c", "ring": "ring-steel", "reach_m": known(0)},
-                    {"kind": "sling", "id": "s", "sling": "sling-120", "use": use, "reach_m": known(0.3),
-                     "angle_deg": known(angle) if angle is not None else unknown("?")}]
+    rig["links"] = [
+        {"kind": "connector", "id": "c", "ring": "ring-steel", "reach_m": known(0)},
+        {
+            "kind": "sling",
+            "id": "s",
+            "sling": "sling-120",
+            "use": use,
+            "reach_m": known(0.3),
+            "angle_deg": known(angle) if angle is not None else unknown("?"),
+        },
+    ]
     sling = data["shed"]["slings"][0]
     sling.update(fibre=fibre, **({"rating_kn": rating} if rating else {}))
     return data
@@ -49,10 +77,31 @@ BASE = plan_of(doubled())
 TREE = edited(BASE, ((*STATION, "features", 0), {**post("pine", "tree", 1.2, 12, 20, "judged"), "sound": "yes"}))
 WATER = plan_of(doubled(stoppers=""), landing="moving water")
 DAMAGED = {"at_m": known(45, "tape"), "takes_m": known(0.6, "tape")}
-DEVIATION = {"id": "dev", "name": "sling on a horn", "below_m": known(6), "turn_deg": known(40, "eye"), "holds": capacity(22, 22, "label")}
-TRAVERSE = {"rope": "r2", "span_m": known(8, "tape"), "sag_m": known(0.8, "tape"), "near": capacity(25, 25, "tested"), "far": capacity(25, 25, "tested")}
-HANGING = edited(BASE, ((*DROP, "landing"), {"kind": "hanging stance", "next_m": known(1.6, "tape")}), (("shed", "tethers", 1, "length_m"), known(0.9, "tape")))
-TEXTILE = edited(direct(), ((*STATION, "features", 0, "what"), "textile"), ((*STATION, "features", 0, "good_strands"), known(3, "eye")), ((*STATE, "rig", "ring"), None))
+DEVIATION = {
+    "id": "dev",
+    "name": "sling on a horn",
+    "below_m": known(6),
+    "turn_deg": known(40, "eye"),
+    "holds": capacity(22, 22, "label"),
+}
+TRAVERSE = {
+    "rope": "r2",
+    "span_m": known(8, "tape"),
+    "sag_m": known(0.8, "tape"),
+    "near": capacity(25, 25, "tested"),
+    "far": capacity(25, 25, "tested"),
+}
+HANGING = edited(
+    BASE,
+    ((*DROP, "landing"), {"kind": "hanging stance", "next_m": known(1.6, "tape")}),
+    (("shed", "tethers", 1, "length_m"), known(0.9, "tape")),
+)
+TEXTILE = edited(
+    direct(),
+    ((*STATION, "features", 0, "what"), "textile"),
+    ((*STATION, "features", 0, "good_strands"), known(3, "eye")),
+    ((*STATE, "rig", "ring"), None),
+)
 WAYS = {
     "section.unknown": ("Not checked", edited(BASE, ((*DROP, "section", "height_m"), unknown("?")))),
     "section.recess": ("Note", edited(BASE, ((*DROP, "section"), quick(2, 0, 15, "tape", "rounded", 90, 2)))),
@@ -65,20 +114,43 @@ WAYS = {
     "legs.unknown": ("Not checked", two_bolts(half=0.001)),
     "legs.angle": ("Shortfall", two_bolts(half=1.2)),
     "legs.removal": ("Not checked", edited(two_bolts(), (("shed", "ropes", 0, "elongation_pct"), unknown("?")))),
-    "legs.cascade": ("Shortfall", edited(two_bolts("sliding", half=0.9, out=1.2), ((*STATION, "features", 0, "holds"), capacity(9, 9, "tested")))),
+    "legs.cascade": (
+        "Shortfall",
+        edited(two_bolts("sliding", half=0.9, out=1.2), ((*STATION, "features", 0, "holds"), capacity(9, 9, "tested"))),
+    ),
     "legs.drop": ("Caution", two_bolts("sliding")),
     "load.hanging": ("Not checked", edited(BASE, ((*STATION, "hanging"), ["nobody"]))),
     "tree.thin": ("Shortfall", edited(TREE, ((*STATION, "features", 0, "girth_m"), known(0.4, "tape")))),
     "tree.sound": ("Not checked", edited(TREE, ((*STATION, "features", 0, "sound"), "unknown"))),
-    "post.high": ("Caution", edited(BASE, ((*STATION, "features", 0, "holds"), capacity(9, 20, "judged")), ((*STATION, "features", 0, "webbing_at"), "high"))),
-    "post.low": ("Note", edited(BASE, ((*STATION, "features", 0, "holds"), capacity(40, 60, "judged")), ((*STATION, "features", 0, "webbing_at"), "low"))),
+    "post.high": (
+        "Caution",
+        edited(
+            BASE,
+            ((*STATION, "features", 0, "holds"), capacity(9, 20, "judged")),
+            ((*STATION, "features", 0, "webbing_at"), "high"),
+        ),
+    ),
+    "post.low": (
+        "Note",
+        edited(
+            BASE,
+            ((*STATION, "features", 0, "holds"), capacity(40, 60, "judged")),
+            ((*STATION, "features", 0, "webbing_at"), "low"),
+        ),
+    ),
     "ice.strength": ("Not checked", iced()),
     "ice.meets": ("Shortfall", iced(screw_m=known(0.17))),
     "ice.kind": ("Shortfall", iced(ice="white, aerated")),
     "ice.freezes": ("Shortfall", iced(cord=None, wet_cold="yes")),
     "ice.found": ("Shortfall", iced(in_place="yes", seen_whole="no")),
     "ice.backup": ("Shortfall", iced(backed_up="to the cord")),
-    "inspection.answer": ("Shortfall", edited(direct({"condition": "good", "decision": "use", "answers": {"bolt-moves": "yes"}}), ((*STATION, "features", 0, "what"), "bolt"))),
+    "inspection.answer": (
+        "Shortfall",
+        edited(
+            direct({"condition": "good", "decision": "use", "answers": {"bolt-moves": "yes"}}),
+            ((*STATION, "features", 0, "what"), "bolt"),
+        ),
+    ),
     "inspection.none": ("Not checked", direct()),
     "inspection.open": ("Not checked", direct({"condition": "worn"})),
     "inspection.bad": ("Shortfall", direct({"condition": "bad", "decision": "use"})),
@@ -86,9 +158,23 @@ WAYS = {
     "webbing.unknown": ("Not checked", edited(BASE, (("shed", "webbing", 0, "strength_kn"), unknown("?")))),
     "webbing.weak": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "strength_kn"), capacity(4, 4, "label")))),
     "webbing.angle": ("Shortfall", edited(BASE, ((*STATE, "rig"), wrap(0.02)))),
-    "webbing.cut": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "pieces"), [{"id": "p1", "length_m": known(1, "tape")}]))),
-    "webbing.stock": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "pieces"), [{"id": "p1", "length_m": known(1, "tape")}]))),
-    "connector.lie": ("Caution", edited(BASE, (("shed", "rings", 0, "kind"), "carabiner"), ((*STATE, "rig", "ring_loaded"), "cross"), (("shed", "rings", 0, "cross_kn"), capacity(9, 9, "stamped")))),
+    "webbing.cut": (
+        "Shortfall",
+        edited(BASE, (("shed", "webbing", 0, "pieces"), [{"id": "p1", "length_m": known(1, "tape")}])),
+    ),
+    "webbing.stock": (
+        "Shortfall",
+        edited(BASE, (("shed", "webbing", 0, "pieces"), [{"id": "p1", "length_m": known(1, "tape")}])),
+    ),
+    "connector.lie": (
+        "Caution",
+        edited(
+            BASE,
+            (("shed", "rings", 0, "kind"), "carabiner"),
+            ((*STATE, "rig", "ring_loaded"), "cross"),
+            (("shed", "rings", 0, "cross_kn"), capacity(9, 9, "stamped")),
+        ),
+    ),
     "link.unknown": ("Not checked", linked(rating=unknown("?"))),
     "link.weak": ("Shortfall", linked(rating=capacity(6, 6, "label"))),
     "device.none": ("Not checked", edited(BASE, (("party", 0, "device"), None))),
@@ -108,21 +194,46 @@ WAYS = {
     "ring.unknown": ("Not checked", edited(BASE, (("shed", "rings", 0, "rating_kn"), unknown("?")))),
     "ring.weak": ("Shortfall", edited(BASE, (("shed", "rings", 0, "rating_kn"), capacity(5, 5, "stamped")))),
     "ring.thin": ("Caution", edited(BASE, (("shed", "rings", 0, "thickness_mm"), known(4)))),
-    "rope.unknown": ("Not checked", edited(BASE, (("shed", "ropes", 0, "strength_kn"), unknown("?")), (("shed", "ropes", 0, "kind"), "dynamic single"))),
+    "rope.unknown": (
+        "Not checked",
+        edited(
+            BASE, (("shed", "ropes", 0, "strength_kn"), unknown("?")), (("shed", "ropes", 0, "kind"), "dynamic single")
+        ),
+    ),
     "rope.weak": ("Shortfall", edited(BASE, (("shed", "ropes", 0, "strength_kn"), capacity(5, 5, "label")))),
     "rope.nominal": ("Caution", edited(BASE, (("shed", "ropes", 0, "measured_m"), unknown("?")))),
-    "rope.length": ("Not checked", edited(BASE, (("shed", "ropes", 0, "measured_m"), unknown("?")), (("shed", "ropes", 0, "nominal_m"), unknown("?")))),
+    "rope.length": (
+        "Not checked",
+        edited(
+            BASE, (("shed", "ropes", 0, "measured_m"), unknown("?")), (("shed", "ropes", 0, "nominal_m"), unknown("?"))
+        ),
+    ),
     "block.unchecked": ("Not checked", plan_of(SAME, ropes=KIT)),
     "block.passes": ("Shortfall", plan_of({**SAME, "carabiner": False}, ropes=KIT)),
     "block.jams": ("Caution", plan_of({**SAME, "block": "clove hitch"}, ropes=KIT)),
     "block.weak": ("Shortfall", plan_of({**SAME, "block_holds": capacity(5, 6, "own pull tests")}, ropes=KIT)),
-    "join.passes": ("Shortfall", edited(plan_of(JOINED, ropes=[rope(), rope("r2", diameter=7.0)]), (("shed", "rings", 0, "opening_mm"), known(36)))),
+    "join.passes": (
+        "Shortfall",
+        edited(
+            plan_of(JOINED, ropes=[rope(), rope("r2", diameter=7.0)]), (("shed", "rings", 0, "opening_mm"), known(36))
+        ),
+    ),
     "join.unchecked": ("Not checked", plan_of(JOINED, ropes=KIT)),
     "join.slips": ("Caution", plan_of({**JOINED, "slips_kn": capacity(1.9, 3, "own pull tests")}, ropes=KIT)),
     "join.tails": ("Caution", plan_of({**JOINED, "tails_m": known(0.2)}, ropes=KIT)),
-    "join.weak": ("Shortfall", plan_of({**JOINED, "knot": "opposed overhand"}, ropes=[rope(strength_kn=capacity(7, 7, "label")), rope("r2")], wet="yes")),
+    "join.weak": (
+        "Shortfall",
+        plan_of(
+            {**JOINED, "knot": "opposed overhand"},
+            ropes=[rope(strength_kn=capacity(7, 7, "label")), rope("r2")],
+            wet="yes",
+        ),
+    ),
     "join.pull": ("Shortfall", plan_of({**SINGLE, "slips_kn": capacity(0.01, 0.02, "own pull tests")}, ropes=KIT)),
-    "pull.side": ("Caution", edited(BASE, ((*STATION, "strands_hang"), "one behind"), ((*STATE, "pulled_lies"), "outside"))),
+    "pull.side": (
+        "Caution",
+        edited(BASE, ((*STATION, "strands_hang"), "one behind"), ((*STATE, "pulled_lies"), "outside")),
+    ),
     "pull.join-side": ("Shortfall", plan_of({**JOINED, "pulled": "through"}, ropes=KIT)),
     "pull.next": ("Note", alternating()),
     "pull.cracks": ("Caution", edited(BASE, ((*DROP, "cracks"), "yes"))),
@@ -142,7 +253,15 @@ WAYS = {
     "device.thin": ("Caution", plan_of({**SAME, "rope": "r2", "stoppers": []}, ropes=KIT)),
     "block.side": ("Shortfall", plan_of({**SAME, "block_on": "ride"}, ropes=KIT)),
     "pull.unknown": ("Not checked", edited(BASE, (("shed", "ropes", 0, "diameter_mm"), unknown("?")))),
-    "pull.hard": ("Shortfall", edited(BASE, ((*DROP, "section"), quick(6, 0.2, 60, "tape", "rounded")), ((*STATION, "wet"), "yes"), (("shed", "ropes", 0), rope(length=150, diameter=11, fibre="nylon")))),
+    "pull.hard": (
+        "Shortfall",
+        edited(
+            BASE,
+            ((*DROP, "section"), quick(6, 0.2, 60, "tape", "rounded")),
+            ((*STATION, "wet"), "yes"),
+            (("shed", "ropes", 0), rope(length=150, diameter=11, fibre="nylon")),
+        ),
+    ),
     "system.none": ("Not checked", plan_of({"kind": "none"})),
     "system.missing": ("Not checked", plan_of(doubled("gone"))),
     "system.twice": ("Shortfall", plan_of({**JOINED, "other": "r1"}, ropes=KIT)),
@@ -157,38 +276,135 @@ WAYS = {
     "reach.on-site": ("Not checked", water(releasable(39.5), height=40)),
     "reach.stance": ("Shortfall", HANGING),
     "reach.aside": ("Caution", edited(BASE, ((*DROP, "landing", "aside_m"), known(3, "tape")))),
-    "deviation.unknown": ("Not checked", edited(BASE, ((*STATION, "deviations"), [{**DEVIATION, "holds": unknown("?")}]))),
-    "deviation.weak": ("Shortfall", edited(BASE, ((*STATION, "deviations"), [{**DEVIATION, "holds": capacity(3, 4, "guess")}]))),
+    "deviation.unknown": (
+        "Not checked",
+        edited(BASE, ((*STATION, "deviations"), [{**DEVIATION, "holds": unknown("?")}])),
+    ),
+    "deviation.weak": (
+        "Shortfall",
+        edited(BASE, ((*STATION, "deviations"), [{**DEVIATION, "holds": capacity(3, 4, "guess")}])),
+    ),
     "deviation.remove": ("Note", edited(BASE, ((*STATION, "deviations"), [DEVIATION]))),
-    "traverse.unknown": ("Not checked", edited(plan_of(doubled(), ropes=KIT), ((*STATION, "traverse"), {**TRAVERSE, "sag_m": unknown("?")}))),
-    "traverse.weak": ("Shortfall", edited(plan_of(doubled(), ropes=KIT), ((*STATION, "traverse"), {**TRAVERSE, "far": capacity(15, 15, "tested")}))),
-    "traverse.short": ("Shortfall", edited(plan_of(doubled(), ropes=KIT), ((*STATION, "traverse"), {**TRAVERSE, "span_m": known(31, "tape"), "sag_m": known(5, "tape")}))),
+    "traverse.unknown": (
+        "Not checked",
+        edited(plan_of(doubled(), ropes=KIT), ((*STATION, "traverse"), {**TRAVERSE, "sag_m": unknown("?")})),
+    ),
+    "traverse.weak": (
+        "Shortfall",
+        edited(
+            plan_of(doubled(), ropes=KIT), ((*STATION, "traverse"), {**TRAVERSE, "far": capacity(15, 15, "tested")})
+        ),
+    ),
+    "traverse.short": (
+        "Shortfall",
+        edited(
+            plan_of(doubled(), ropes=KIT),
+            ((*STATION, "traverse"), {**TRAVERSE, "span_m": known(31, "tape"), "sag_m": known(5, "tape")}),
+        ),
+    ),
     "end.open": ("Shortfall", plan_of(doubled(stoppers=""), ropes=SHORT)),
     "end.water": ("Shortfall", plan_of(doubled(), landing="moving water")),
     "edge.sharp": ("Caution", edited(BASE, ((*DROP, "section", "edge"), "sharp"))),
-    "anchor.kind": ("Shortfall", edited(BASE, ((*STATION, "features"), [{"kind": "rated", "id": "post", "name": "bolt", "holds": capacity(20, 25, "tested"), "in_place": "no"}]))),
+    "anchor.kind": (
+        "Shortfall",
+        edited(
+            BASE,
+            (
+                (*STATION, "features"),
+                [
+                    {
+                        "kind": "rated",
+                        "id": "post",
+                        "name": "bolt",
+                        "holds": capacity(20, 25, "tested"),
+                        "in_place": "no",
+                    }
+                ],
+            ),
+        ),
+    ),
     "legs.mixed": ("Shortfall", edited(two_bolts("sliding"), ((*STATE, "rig", "legs", 0, "of"), "sling-120"))),
     "inspection.worn": ("Caution", direct({"condition": "worn", "decision": "use", "on": "2027-06-01"})),
     "inspection.old": ("Caution", direct({"condition": "good", "decision": "use", "on": "2025-06-01"})),
     "ring.small": ("Shortfall", edited(BASE, (("shed", "rings", 0, "opening_mm"), known(9)))),
-    "rope.outside": ("Shortfall", plan_of(doubled(), ropes=[rope(damage=[{"at_m": known(15, "tape"), "takes_m": known(0), "use": "longest sound piece"}])])),
-    "device.kind": ("Shortfall", plan_of({"kind": "elastic-release device", "rope": "r1", "ridden_end": "b", "device": "eight", "stoppers": [{"rope": "r1", "end": "b"}]})),
+    "rope.outside": (
+        "Shortfall",
+        plan_of(
+            doubled(),
+            ropes=[rope(damage=[{"at_m": known(15, "tape"), "takes_m": known(0), "use": "longest sound piece"}])],
+        ),
+    ),
+    "device.kind": (
+        "Shortfall",
+        plan_of(
+            {
+                "kind": "elastic-release device",
+                "rope": "r1",
+                "ridden_end": "b",
+                "device": "eight",
+                "stoppers": [{"rope": "r1", "end": "b"}],
+            }
+        ),
+    ),
     "release.join": ("Caution", plan_of({**releasable(20), "reserve_rope": "r2"}, ropes=KIT)),
-    "release.left": ("Caution", edited(water(releasable(7.25), ropes=KIT), ((*STATION, "states", 1, "system", "rope"), "r2"))),
-    "system.together": ("Caution", edited(BASE, ((*STATION, "together"), "own strands"), (("party",), [*BASE["party"], {**BASE["party"][0], "id": "p2", "name": "Q"}]))),
+    "release.left": (
+        "Caution",
+        edited(water(releasable(7.25), ropes=KIT), ((*STATION, "states", 1, "system", "rope"), "r2")),
+    ),
+    "system.together": (
+        "Caution",
+        edited(
+            BASE,
+            ((*STATION, "together"), "own strands"),
+            (("party",), [*BASE["party"], {**BASE["party"][0], "id": "p2", "name": "Q"}]),
+        ),
+    ),
     "system.alone": ("Shortfall", plan_of(releasable(20))),
-    "deviation.catches": ("Shortfall", edited(plan_of(JOINED, ropes=KIT), ((*STATION, "deviations"), [{**DEVIATION, "left_in": True}]))),
+    "deviation.catches": (
+        "Shortfall",
+        edited(plan_of(JOINED, ropes=KIT), ((*STATION, "deviations"), [{**DEVIATION, "left_in": True}])),
+    ),
     "end.seen": ("Caution", edited(plan_of(doubled(stoppers="")), (("policies", "ends"), "unless seen down"))),
-    "end.dips": ("Caution", edited(water(releasable(39.5), height=40, ropes=[rope(length=90, kind="dynamic single", elongation_pct=known(9))]))),
-    "reach.pull-out": ("Shortfall", edited(water(releasable(39), height=40, ropes=[rope(length=70)]), ((*STATION, "states", 1, "system"), doubled(stoppers="")))),
-    "figure.bold": ("Caution", {**BASE, "own_figures": [{"id": "o1", "table": "loads", "key": "peak.least", "low": 3, "high": 3, "reason": "calm people"}]}),
-    "margin.low": ("Caution", edited(BASE, (("policies", "margin"), {"kind": "own", "times": 1.5, "reason": "own pull tests of everything"}))),
+    "end.dips": (
+        "Caution",
+        edited(
+            water(releasable(39.5), height=40, ropes=[rope(length=90, kind="dynamic single", elongation_pct=known(9))])
+        ),
+    ),
+    "reach.pull-out": (
+        "Shortfall",
+        edited(
+            water(releasable(39), height=40, ropes=[rope(length=70)]),
+            ((*STATION, "states", 1, "system"), doubled(stoppers="")),
+        ),
+    ),
+    "figure.bold": (
+        "Caution",
+        {
+            **BASE,
+            "own_figures": [
+                {"id": "o1", "table": "loads", "key": "peak.least", "low": 3, "high": 3, "reason": "calm people"}
+            ],
+        },
+    ),
+    "margin.low": (
+        "Caution",
+        edited(BASE, (("policies", "margin"), {"kind": "own", "times": 1.5, "reason": "own pull tests of everything"})),
+    ),
     "join.advised": ("Caution", plan_of({**JOINED, "knot": "flat figure eight"}, ropes=KIT)),
     "end.stretch": ("Not checked", edited(BASE, (("shed", "ropes", 0, "elongation_pct"), unknown("?")))),
     "load.unknown": ("Not checked", plan_of(doubled(), mass=None)),
     "person.unknown": ("Not checked", edited(BASE, (("party", 0, "mass_kg"), unknown("?")))),
     "party.none": ("Not checked", plan_of(doubled(), mass=None)),
-    "figure.own": ("Note", {**BASE, "own_figures": [{"id": "o1", "table": "loads", "key": "peak.least", "low": 5, "high": 5, "reason": "bouncy novices"}]}),
+    "figure.own": (
+        "Note",
+        {
+            **BASE,
+            "own_figures": [
+                {"id": "o1", "table": "loads", "key": "peak.least", "low": 5, "high": 5, "reason": "bouncy novices"}
+            ],
+        },
+    ),
     "plan.empty": ("Not checked", {"format": 1, "title": "Empty"}),
 }
 
@@ -206,7 +422,13 @@ class Codes(unittest.TestCase):
                         for sentence in (f.title, f.reason, *([f.fix.label] if f.fix else [])):
                             text = words(sentence, units)
                             self.assertNotRegex(text, r"[{}]|None|nan")
-                            self.assertTrue(all(spoken(n, units) in text for k, n in sentence.numbers.items() if f"{{{k}}}" in sentence.template))
+                            self.assertTrue(
+                                all(
+                                    spoken(n, units) in text
+                                    for k, n in sentence.numbers.items()
+                                    if f"{{{k}}}" in sentence.template
+                                )
+                            )
 
     def test_the_plan_they_all_come_from_has_none_of_them(self):
         a = assess(read_plan(BASE))
@@ -214,6 +436,7 @@ class Codes(unittest.TestCase):
 
     def test_every_fix_offered_settles_what_it_is_offered_for(self):
         from tests.core.test_assess import fixed
+
         fixes = 0
         for code, (severity, data) in WAYS.items():
             p = read_plan(data)
@@ -222,13 +445,17 @@ class Codes(unittest.TestCase):
                 with self.subTest(code):
                     fixes += 1
                     after = assess(fixed(p, code))
-                    self.assertFalse([f for d in after.drops for f in d.findings if f.code == code and f.severity == severity])
+                    self.assertFalse(
+                        [f for d in after.drops for f in d.findings if f.code == code and f.severity == severity]
+                    )
         self.assertGreaterEqual(fixes, 4)
 
 
 class Inspections(unittest.TestCase):
     def codes(self, *records):
-        return {f.code for f in assess(read_plan(direct(*records))).drops[0].findings if f.code.startswith("inspection")}
+        return {
+            f.code for f in assess(read_plan(direct(*records))).drops[0].findings if f.code.startswith("inspection")
+        }
 
     def test_the_newest_record_counts_whatever_its_place_in_the_list(self):
         bad = {"on": "2026-05-01", "condition": "bad", "decision": "replace"}

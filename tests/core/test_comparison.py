@@ -2,12 +2,13 @@
 
 import unittest
 
+from reamer.core.answer.context import context
+from reamer.core.answer.say import words
 from reamer.core.assess import assess
-from reamer.core.comparison import compare_systems
-from reamer.core.context import context
+from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
-from reamer.core.say import words
-from reamer.core.schools import apply, schools
+from reamer.core.schools import schools
+from reamer.core.station.comparison import compare_systems
 from reamer.demos import canyon
 from tests.builders import doubled, known, plan_of, quick, rope
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
@@ -30,12 +31,22 @@ class Comparison(unittest.TestCase):
                     pulled = (d.last or d).pull  # what is converted is pulled as the last person leaves it
                     self.assertEqual(pulled.worst and pulled.worst.value, w.pull and w.pull.value)
                     self.assertEqual(min(r.spare.value for r in d.reach if r.role != "reserve"), w.spare.value)
-                    self.assertEqual(next((r.low.value for r in d.reach if r.role == "reserve"), None), w.reserve and w.reserve.value)
+                    self.assertEqual(
+                        next((r.low.value for r in d.reach if r.role == "reserve"), None), w.reserve and w.reserve.value
+                    )
 
     def test_all_that_the_kit_allows_and_nothing_it_forbids(self):
         _, rows = ways(plan_of(doubled(), ropes=KIT))
-        each = ("doubled rope", "single strand, block on the same rope", "single strand with pull cord", "single strand with pull cord", "releasable single strand", "alternating bights",
-                "lowered by a belayer", "lowered by a belayer, from below")
+        each = (
+            "doubled rope",
+            "single strand, block on the same rope",
+            "single strand with pull cord",
+            "single strand with pull cord",
+            "releasable single strand",
+            "alternating bights",
+            "lowered by a belayer",
+            "lowered by a belayer, from below",
+        )
         self.assertEqual(sorted(w.kind for w in rows), sorted([*each, *each, "two ropes joined", "alternating bights"]))
         # No cord is ridden, and the thicker rope goes through the ring.
         p, rows = ways(plan_of(doubled(), ropes=KIT))
@@ -48,30 +59,55 @@ class Comparison(unittest.TestCase):
         short = [w.spare is not None and w.spare.value < 0 for w in rows]
         self.assertEqual(short, sorted(short))  # nothing that does not reach stands above what does
         self.assertTrue(any(short))
-        self.assertTrue(all(w.ruled_out for w, s in zip(rows, short) if s))
+        self.assertTrue(all(w.ruled_out for w, s in zip(rows, short, strict=False) if s))
 
     def test_ways_that_are_usual_are_among_them(self):
-        """A second full rope as pull line, bights of two ropes, a reserve joined on, the belayer below: common practice, no source."""
+        """A second full rope as pull line, bights of two ropes, a reserve joined on, the belayer below: common
+        practice, no source."""
         p = canyon()
         rows = {w.key for w in compare_systems(context(p), 8, p.drops[8]).ways}
-        for key in ("single strand with pull cord|Blue 60|Slate 50", "alternating bights|Slate 50|Blue 60", "lowered by a belayer, from below|Blue 60"):
+        for key in (
+            "single strand with pull cord|Blue 60|Slate 50",
+            "alternating bights|Slate 50|Blue 60",
+            "lowered by a belayer, from below|Blue 60",
+        ):
             self.assertIn(key, rows)
         self.assertTrue(any(k.startswith("releasable single strand, a second joined on|Slate 50") for k in rows))
         # The last person may come down on two ropes joined where neither reaches doubled.
-        one = plan_of({"kind": "releasable", "rope": "r1", "ridden_end": "b", "ride_m": known(41), "tie_off": "munter-mule-overhand", "stoppers": [{"rope": "r1", "end": "b"}]},
-                      section=quick(2, 0.2, 36, "tape", "rounded"), ropes=[rope(length=60), rope("r2", length=60)])
+        one = plan_of(
+            {
+                "kind": "releasable",
+                "rope": "r1",
+                "ridden_end": "b",
+                "ride_m": known(41),
+                "tie_off": "munter-mule-overhand",
+                "stoppers": [{"rope": "r1", "end": "b"}],
+            },
+            section=quick(2, 0.2, 36, "tape", "rounded"),
+            ropes=[rope(length=60), rope("r2", length=60)],
+        )
         found = next(f for f in assess(read_plan(one)).drops[0].findings if f.code == "release.convert")
         self.assertEqual(assess(apply(read_plan(one), found.fix.edits)).drops[0].last.system, "two ropes joined")
 
     def test_the_guides_own_order_decides_between_what_is_as_good(self):
-        for policies, first in (({"strands": "doubled", "releasable": "not wanted"}, "doubled rope"), ({"strands": "single", "releasable": "always"}, "releasable single strand")):
+        for policies, first in (
+            ({"strands": "doubled", "releasable": "not wanted"}, "doubled rope"),
+            ({"strands": "single", "releasable": "always"}, "releasable single strand"),
+        ):
             data = plan_of(doubled(), ropes=[rope()], policies=policies)
             data["party"].append({**data["party"][0], "id": "p2", "name": "Q"})
             good = [w for w in ways(data)[1] if w.ruled_out is None]
             self.assertIn(first, [w.kind for w in good[:2]], policies)
 
     def test_a_way_whose_only_fault_one_act_settles_stands_with_that_act(self):
-        data = plan_of({**SAME, "carabiner": False, "block_holds": {"kind": "range", "low_kn": 9, "high_kn": 10, "source": "own pull tests"}}, ropes=[rope()])
+        data = plan_of(
+            {
+                **SAME,
+                "carabiner": False,
+                "block_holds": {"kind": "range", "low_kn": 9, "high_kn": 10, "source": "own pull tests"},
+            },
+            ropes=[rope()],
+        )
         p, rows = ways(data)
         own = next(w for w in rows if w.in_use)
         self.assertEqual((words(own.fix), own.ruled_out), ("Clip a carabiner in it", None))
@@ -86,7 +122,17 @@ class Comparison(unittest.TestCase):
         self.assertTrue(any(w.ruled_out is None for w in made.ways))
 
     def test_a_trial_beyond_what_can_be_entered_is_left_out_with_its_reason(self):
-        data = plan_of({"kind": "none"}, section={"kind": "shots", "shots": [{"id": f"s{n}", "slope_m": known(200, "tape"), "incl_deg": known(-89), "edge": "rounded"} for n in range(3)]}, ropes=[rope(length=600)])
+        data = plan_of(
+            {"kind": "none"},
+            section={
+                "kind": "shots",
+                "shots": [
+                    {"id": f"s{n}", "slope_m": known(200, "tape"), "incl_deg": known(-89), "edge": "rounded"}
+                    for n in range(3)
+                ],
+            },
+            ropes=[rope(length=600)],
+        )
         p = read_plan(data)
         made = compare_systems(context(p), 0, p.drops[0])
         self.assertTrue(made.ways)
@@ -97,15 +143,28 @@ class Comparison(unittest.TestCase):
     def test_own_figures_hold_in_it(self):
         """Ring friction 0.05: two unblocked strands run from e^(0.05π) = 1.17 on; capstan rule."""
         data = plan_of(doubled())
-        data["own_figures"] = [{"id": "o", "table": "friction", "key": "ring", "low": 0.05, "high": 0.05, "reason": "polished"}]
+        data["own_figures"] = [
+            {"id": "o", "table": "friction", "key": "ring", "low": 0.05, "high": 0.05, "reason": "polished"}
+        ]
         p = read_plan(data)
         limit = compare_systems(context(p), 0, p.drops[0]).excluded[0].why.numbers["limit"].value
         self.assertAlmostEqual(limit, 1.17, 2)
 
     def test_whatever_is_asked_from_outside_holds_to_own_figures(self):
         import reamer.web.plans_api as outside
-        for name in ("assess", "assess_drop", "compare_patterns", "compare_systems", "courtesy_ways", "pull_curve", "schools", "workings_of"):
-            self.assertTrue(getattr(outside, name).figured, name)
+        from reamer.core.answer.context import FIGURED
+
+        for name in (
+            "assess",
+            "assess_drop",
+            "compare_patterns",
+            "compare_systems",
+            "courtesy_ways",
+            "pull_curve",
+            "schools",
+            "workings_of",
+        ):
+            self.assertIn(getattr(outside, name), FIGURED, name)
 
     def test_where_there_is_a_tree_the_rope_may_go_straight_round_it(self):
         p = canyon()
@@ -134,6 +193,7 @@ class Comparison(unittest.TestCase):
 
     def test_whatever_is_unknown_the_comparison_stands(self):
         from tests.core.test_codes import WAYS
+
         for code, (_, data) in WAYS.items():
             with self.subTest(code):
                 p = read_plan(data)

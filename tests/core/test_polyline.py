@@ -9,7 +9,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from shapely import LineString, MultiPoint, Polygon
 
-from reamer.core.polyline import crossing, draped_line, length_m, taut_line
+from reamer.core.section.polyline import crossing, draped_line, length_m, taut_line
 from tests.builders import descents
 
 SECTION = [(0.0, 0.0), (3.0, -0.3), (3.6, -4.0), (5.0, -22.0), (5.0, -30.0)]
@@ -96,7 +96,7 @@ class Laws(unittest.TestCase):
         assume(crossing(points) is None and len(points) > 2)
         i = data.draw(st.integers(1, len(points) - 2))
         (x, z), out = points[i], data.draw(st.floats(0.0, 3.0))
-        more = [*points[:i], (x + out, z), *points[i + 1:]]
+        more = [*points[:i], (x + out, z), *points[i + 1 :]]
         assume(crossing(more) is None)
         before, after = taut_line(points), taut_line(more)
         # What a recess adds is counted from the last lip: another lip above it makes that part, and only that, smaller.
@@ -108,7 +108,7 @@ class Laws(unittest.TestCase):
         assume(crossing(points) is None)
         line = taut_line(points)
         inside = rock(points).buffer(-1e-6)
-        for a, b in zip(line.points, line.points[1:]):
+        for a, b in zip(line.points, line.points[1:], strict=False):
             self.assertFalse(LineString([a, b]).intersects(inside), (a, b))
         self.assertGreaterEqual(line.length_m, math.dist(points[0], points[-1]) - 1e-9)
         for c in line.contacts:

@@ -13,8 +13,11 @@ from reamer.core.model import Plan
 from reamer.core.reading import MOST_BYTES, parse, read_plan
 from reamer.demos import canyon
 
-JSON = st.recursive(st.none() | st.booleans() | st.floats(allow_nan=False) | st.text(max_size=20) | st.integers(),
-                    lambda inner: st.lists(inner, max_size=4) | st.dictionaries(st.text(max_size=12), inner, max_size=4), max_leaves=12)
+JSON = st.recursive(
+    st.none() | st.booleans() | st.floats(allow_nan=False) | st.text(max_size=20) | st.integers(),
+    lambda inner: st.lists(inner, max_size=4) | st.dictionaries(st.text(max_size=12), inner, max_size=4),
+    max_leaves=12,
+)
 GOOD = canyon().model_dump_json()
 
 
@@ -49,7 +52,9 @@ class Reader(unittest.TestCase):
     def test_any_json(self, data):
         self.reads(json.dumps(data).encode())
 
-    @given(st.sampled_from(PLACES), JSON | st.sampled_from([1e308, -1, 0, 5000, "", "x" * 5000, [], {}, {"kind": "known"}]))
+    @given(
+        st.sampled_from(PLACES), JSON | st.sampled_from([1e308, -1, 0, 5000, "", "x" * 5000, [], {}, {"kind": "known"}])
+    )
     @settings(max_examples=400, deadline=None, suppress_health_check=[HealthCheck.too_slow])
     def test_any_one_place_broken(self, place, value):
         """Whatever stands in one place, the reader refuses it with a sentence or the assessment takes it."""
@@ -64,13 +69,20 @@ class Reader(unittest.TestCase):
 
     def test_what_the_refusals_say(self):
         cases = [
-            (b"\xff\xfe", "not UTF-8|not JSON"), (b"{", "not JSON"), (b"[1]", "a plan is a JSON object"), (b"[" * 100_000, "not JSON"),
+            (b"\xff\xfe", "not UTF-8|not JSON"),
+            (b"{", "not JSON"),
+            (b"[1]", "a plan is a JSON object"),
+            (b"[" * 100_000, "not JSON"),
             (b'{"format": 2}', r"format: this file has format '2'; this program reads format 1"),
-            (b'{"format": 1, "title": NaN}', "title: NaN is not a number"), (b'{"format": 1, "title": -Infinity}', "title: -Infinity is not"),
-            (b'{"format": 1, "format": 1, "title": "x"}', "'format' is given twice"), (b'{"format": 1, "title": "\\ud800"}', "title: it holds half a character"),
-            (b'{"format": 1, "title": "a\\u001b[31m"}', "title: it holds the character U.001B"), (b'{"format": 1, "title": "x", "on": 0}', "on: a date is written"),
+            (b'{"format": 1, "title": NaN}', "title: NaN is not a number"),
+            (b'{"format": 1, "title": -Infinity}', "title: -Infinity is not"),
+            (b'{"format": 1, "format": 1, "title": "x"}', "'format' is given twice"),
+            (b'{"format": 1, "title": "\\ud800"}', "title: it holds half a character"),
+            (b'{"format": 1, "title": "a\\u001b[31m"}', "title: it holds the character U.001B"),
+            (b'{"format": 1, "title": "x", "on": 0}', "on: a date is written"),
             (b'{"format": 1, "title": "x", "drops": [' + b"{}," * 300 + b"{}]}", "drops: it has 301 entries"),
-            (b" " * (MOST_BYTES + 1), "a plan has at most"), (b'{"format": 1}', "title: Field required"),
+            (b" " * (MOST_BYTES + 1), "a plan has at most"),
+            (b'{"format": 1}', "title: Field required"),
             (b'{"format": 1, "title": "x", "odd": 1}', "odd: Extra inputs"),
         ]
         for text, says in cases:

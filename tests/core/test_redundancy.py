@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from reamer.core.assess import assess
 from reamer.core.errors import PlanError
+from reamer.core.load.redundancy import single_points
 from reamer.core.reading import read_plan
-from reamer.core.redundancy import single_points
 from tests.builders import doubled, plan_of, quick, wrap
 from tests.core.test_assess import KIT, SINGLE, codes
 
@@ -18,7 +18,9 @@ NODES = ["rock", "rider", "a", "b", "c", "d", "e", "f"]
 
 
 class AgainstALibrary(unittest.TestCase):
-    @given(st.lists(st.tuples(st.sampled_from(NODES), st.sampled_from(NODES)).filter(lambda e: e[0] != e[1]), max_size=16))
+    @given(
+        st.lists(st.tuples(st.sampled_from(NODES), st.sampled_from(NODES)).filter(lambda e: e[0] != e[1]), max_size=16)
+    )
     @settings(max_examples=400, deadline=None)
     def test_single_points_are_the_articulation_points_between_the_ends(self, edges):
         graph = networkx.Graph(edges)
@@ -27,8 +29,11 @@ class AgainstALibrary(unittest.TestCase):
             self.assertEqual(single_points(edges, "rock", "rider"), set())
             return
         graph.add_edge("rock", "rider, again")
-        want = {n for n in networkx.articulation_points(graph) if n not in ("rock", "rider")
-                and not networkx.has_path(graph.subgraph(set(graph) - {n}), "rock", "rider")}
+        want = {
+            n
+            for n in networkx.articulation_points(graph)
+            if n not in ("rock", "rider") and not networkx.has_path(graph.subgraph(set(graph) - {n}), "rock", "rider")
+        }
         self.assertEqual(single_points(edges, "rock", "rider"), want)
 
 
@@ -46,8 +51,14 @@ class OnTheLoadPath(unittest.TestCase):
 
     def test_two_loops_are_not_a_single_point_but_a_shared_knot_is(self):
         """Common practice, no source: which patterns are redundant."""
-        for pattern, single in (("simple wrap", True), ("wrap three, pull two", True), ("basket", True), ("redundant wrap two, pull one", False),
-                                ("redundant basket", False), ("redundant wrap, quick tie", True)):
+        for pattern, single in (
+            ("simple wrap", True),
+            ("wrap three, pull two", True),
+            ("basket", True),
+            ("redundant wrap two, pull one", False),
+            ("redundant basket", False),
+            ("redundant wrap, quick tie", True),
+        ):
             with self.subTest(pattern):
                 self.assertEqual("webbing" in singles(self.data(pattern)), single)
 
@@ -60,7 +71,9 @@ class OnTheLoadPath(unittest.TestCase):
         part = {"part": "anchor", "reason": "one big living tree"}
         p = self.data(accepted=[part])
         self.assertEqual(singles(p)["anchor"], "one big living tree")
-        self.assertEqual([f.subject.part for f in assess(read_plan(p)).drops[0].findings if f.code == "part.single"], ["webbing"])
+        self.assertEqual(
+            [f.subject.part for f in assess(read_plan(p)).drops[0].findings if f.code == "part.single"], ["webbing"]
+        )
         with self.assertRaisesRegex(PlanError, "accepted/0/reason: .*at least 1"):
             read_plan(self.data(accepted=[{**part, "reason": " "}]))
 
@@ -72,8 +85,12 @@ class OnTheLoadPath(unittest.TestCase):
     def test_webbing_over_a_coarse_edge_is_a_shortfall_unless_it_is_redundant(self):
         """Common practice, no source: textile that is a single point on sharp or coarse rock."""
         for pattern, found in (("simple wrap", True), ("redundant wrap two, pull one", False)):
-            data = self.data(pattern, rig=wrap(2.6), section=quick(2, 0.2, 15, "tape", "coarse"),
-                             accepted=[{"part": "webbing", "reason": "accepted, but it does not help here"}])
+            data = self.data(
+                pattern,
+                rig=wrap(2.6),
+                section=quick(2, 0.2, 15, "tape", "coarse"),
+                accepted=[{"part": "webbing", "reason": "accepted, but it does not help here"}],
+            )
             self.assertEqual("webbing.abrades" in codes(read_plan(data), "Shortfall"), found)
 
     def test_bark_is_not_rock(self):

@@ -5,11 +5,11 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from reamer.core.answer.working import Book
+from reamer.core.load.asked import peak_kn, static_kn
 from reamer.core.model import Rope
 from reamer.core.reading import read_model
-from reamer.core.rope import length_m, rating_kg, real_length, stopper_m, stretch_m
-from reamer.core.loads import peak_kn, static_kn
-from reamer.core.working import Book
+from reamer.core.rope.length import length_m, rating_kg, real_length, stopper_m, stretch_m
 from tests.builders import known, rope, unknown
 
 
@@ -27,8 +27,9 @@ class CheckValues(unittest.TestCase):
 
     def test_rating_masses(self):
         """EN 892 and EN 1891, from memory; a twin rope's rating is the pair's."""
-        self.assertEqual([rating_kg(k) for k in ("dynamic single", "dynamic half", "dynamic twin", "low-stretch")],
-                         [80, 80, 40, 100])
+        self.assertEqual(
+            [rating_kg(k) for k in ("dynamic single", "dynamic half", "dynamic twin", "low-stretch")], [80, 80, 40, 100]
+        )
 
     def test_stopper(self):
         """Our judgement: 25 d and a metre of tail."""
@@ -47,7 +48,9 @@ class RealLength(unittest.TestCase):
     def test_nominal_and_wet_loses_the_most_at_the_low_end(self):
         """Shrinkage 5 to 10 per cent for low-stretch, 5 to 8 for dynamic rope: our judgement."""
         self.assertEqual(length(measured_m=unknown("no"), wet_since_measured="yes"), (54.0, 57.0))
-        self.assertEqual(length(kind="dynamic single", measured_m=unknown("no"), wet_since_measured="yes"), (55.2, 57.0))
+        self.assertEqual(
+            length(kind="dynamic single", measured_m=unknown("no"), wet_since_measured="yes"), (55.2, 57.0)
+        )
 
     def test_not_known_to_be_dry_counts_as_wet_at_the_low_end_only(self):
         self.assertEqual(length(measured_m=unknown("no"), wet_since_measured="unknown"), (54.0, 60.0))

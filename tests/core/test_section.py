@@ -9,28 +9,39 @@ from hypothesis import strategies as st
 from reamer.core.assess import assess
 from reamer.core.errors import GeometryError, PlanError
 from reamer.core.model import Error, Known, Quick, Shots
+from reamer.core.plan.limits import limits_m
 from reamer.core.reading import read_model, read_plan
-from reamer.core.section import check, height_m, limits_m, lines, terrain
+from reamer.core.section.lines import height_m, lines
+from reamer.core.section.meaning import check
+from reamer.core.section.terrain import terrain
 from tests.builders import TWO_BOLTS, anchored, known, leg, plan, quick, several, unknown
 
 
 def shots(*legs):
-    return read_model(Shots, {"kind": "shots", "shots": [
-        {"id": f"s{i}", "slope_m": known(s, "tape"), "incl_deg": known(a), "edge": "rounded"} for i, (s, a) in enumerate(legs)]})
+    return read_model(
+        Shots,
+        {
+            "kind": "shots",
+            "shots": [
+                {"id": f"s{i}", "slope_m": known(s, "tape"), "incl_deg": known(a), "edge": "rounded"}
+                for i, (s, a) in enumerate(legs)
+            ],
+        },
+    )
 
 
 class Entry(unittest.TestCase):
     def test_both_entries_of_one_drop_give_one_terrain(self):
         made = terrain(read_model(Quick, quick(3, 0.5, 20, "tape", "sharp", 80)))
         out = 20 / math.tan(math.radians(80))
-        other = terrain(shots((math.hypot(3, .5), -math.degrees(math.atan2(.5, 3))), (math.hypot(out, 20), -80)))
+        other = terrain(shots((math.hypot(3, 0.5), -math.degrees(math.atan2(0.5, 3))), (math.hypot(out, 20), -80)))
         for a, b in zip(made.points, other.points, strict=True):
             self.assertAlmostEqual(math.dist(a, b), 0, 9)
         self.assertEqual(made.kinds, ("anchor", "edge", "landing"))
 
     def test_height_runs_from_the_edge_to_landing_level(self):
         """The section of common practice, no source: 29.7 m high though 32.82 m of rope."""
-        legs = [(3, -.3), (.6, -3.7), (1.4, -18), (0, -8)]
+        legs = [(3, -0.3), (0.6, -3.7), (1.4, -18), (0, -8)]
         made = terrain(shots(*((math.hypot(x, z), math.degrees(math.atan2(z, x))) for x, z in legs)))
         self.assertAlmostEqual(height_m(made), 29.7, 6)
 
@@ -42,15 +53,23 @@ class Entry(unittest.TestCase):
 class Bounds(unittest.TestCase):
     def test_methods(self):
         """Limits of error: our judgement."""
-        for method, low, high in (("tape", 29.7, 30.3), ("rangefinder", 29.7, 30.3), ("known rope", 29.1, 30.9),
-                                  ("guidebook", 27, 33), ("eye", 24, 36), ("given", 30, 30)):
+        for method, low, high in (
+            ("tape", 29.7, 30.3),
+            ("rangefinder", 29.7, 30.3),
+            ("known rope", 29.1, 30.9),
+            ("guidebook", 27, 33),
+            ("eye", 24, 36),
+            ("given", 30, 30),
+        ):
             with self.subTest(method):
                 got = limits_m(Known(kind="known", value=30, method=method))
                 self.assertAlmostEqual(got[0], low)
                 self.assertAlmostEqual(got[1], high)
 
     def test_own_error_stands_instead_of_the_methods(self):
-        self.assertEqual(limits_m(Known(kind="known", value=20, method="eye", error=Error(kind="length", value=2))), (18, 22))
+        self.assertEqual(
+            limits_m(Known(kind="known", value=20, method="eye", error=Error(kind="length", value=2))), (18, 22)
+        )
 
     def test_every_length_goes_to_its_own_limit_at_once(self):
         high = terrain(read_model(Quick, quick(3, 0.5, 20, "guidebook", "sharp")), "high").points
@@ -89,7 +108,7 @@ class Refusals(unittest.TestCase):
     def test_sections_without_meaning(self):
         cases = [
             (shots((5, 0), (5, -90), (3, -170), (6, 89.0)), "cross"),
-            (shots((5, 20),), "above the ring"),
+            (shots((5, 20)), "above the ring"),
             (shots((600, -89), (600, -89)), "taken for a slip"),
             (read_model(Quick, quick(1, -20, 10, "tape", "sharp")), "above the ring"),
             (read_model(Quick, quick(1, 0, 10, "tape", "sharp", 80, 1.0)), "plumb face"),
@@ -103,10 +122,12 @@ class Refusals(unittest.TestCase):
             plan(section=quick(1, -20, 10, "tape", "sharp"))
 
     def test_shots_cannot_be_none_and_figures_not_absurd(self):
-        for section, words in (({"kind": "shots", "shots": []}, "section/shots: .*at least 1"),
-                               (quick(1, 0, 5000, "tape", "sharp"), "section/height_m: .*0.5 to 600 m, not 5000"),
-                               (quick(-1, 0, 20, "tape", "sharp"), "section/setback_m: .*not -1"),
-                               (quick(1, 0, 20, "given", "sharp"), "section/height_m: .*needs the method")):
+        for section, words in (
+            ({"kind": "shots", "shots": []}, "section/shots: .*at least 1"),
+            (quick(1, 0, 5000, "tape", "sharp"), "section/height_m: .*0.5 to 600 m, not 5000"),
+            (quick(-1, 0, 20, "tape", "sharp"), "section/setback_m: .*not -1"),
+            (quick(1, 0, 20, "given", "sharp"), "section/height_m: .*needs the method"),
+        ):
             with self.subTest(words), self.assertRaisesRegex(PlanError, words):
                 plan(section=section)
 

@@ -1,4 +1,5 @@
-"""The shed's arithmetic: pull tests against the standard library's statistics, webbing cut from pieces, schools, knots."""
+"""The shed's arithmetic: pull tests against the standard library's statistics, webbing cut from pieces, schools,
+knots."""
 
 import itertools
 import statistics
@@ -7,15 +8,16 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from reamer.core.anchor.cutting import fit
+from reamer.core.answer.working import Book
 from reamer.core.assess import assess
-from reamer.core.cutting import fit
 from reamer.core.errors import PlanError
+from reamer.core.load.pull_tests import mean_and_sd, pull_test
 from reamer.core.model import PullTest
-from reamer.core.pull_tests import mean_and_sd, pull_test
+from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
-from reamer.core.schools import CHOICES, apply, schools
+from reamer.core.schools import CHOICES, schools
 from reamer.core.tables import knot_guide, row, table
-from reamer.core.working import Book
 from reamer.demos import canyon
 from tests.builders import doubled, known, plan_of, unknown
 from tests.core.test_assess import Workings, codes
@@ -32,12 +34,17 @@ class PullTests(unittest.TestCase):
     def test_five_are_enough_and_fewer_too_few(self):
         def of(*samples):
             return pull_test(PullTest(id="t", name="t", samples_kn=samples), Book())
+
         self.assertIsNone(of(10.0).mean)
         few = of(10.0, 10.5, 11.0, 10.2)
         self.assertIsNone(few.use)
         self.assertIn("4 samples are too few", few.why)
         enough = of(10.0, 10.5, 11.0, 10.2, 10.8)
-        self.assertAlmostEqual(enough.use.low_kn, statistics.fmean((10, 10.5, 11, 10.2, 10.8)) - 3 * statistics.stdev((10, 10.5, 11, 10.2, 10.8)), 3)
+        self.assertAlmostEqual(
+            enough.use.low_kn,
+            statistics.fmean((10, 10.5, 11, 10.2, 10.8)) - 3 * statistics.stdev((10, 10.5, 11, 10.2, 10.8)),
+            3,
+        )
         self.assertIsNone(of(1.0, 20.0, 3.0, 18.0, 2.0).use)  # nothing left
 
     def test_workings_and_refusals(self):
@@ -61,8 +68,10 @@ class Cutting(unittest.TestCase):
         self.assertGreaterEqual(min(left), -1e-9)
         if len(pieces) == 1 and sum(lengths) <= pieces[0]:
             self.assertNotIn(None, got)
-        possible = any(all(sum(x for x, q in zip(lengths, way) if q == p) <= pieces[p] for p in range(len(pieces)))
-                       for way in itertools.product(range(len(pieces)), repeat=len(lengths)))
+        possible = any(
+            all(sum(x for x, q in zip(lengths, way, strict=False) if q == p) <= pieces[p] for p in range(len(pieces)))
+            for way in itertools.product(range(len(pieces)), repeat=len(lengths))
+        )
         if None not in got:
             self.assertTrue(possible)
 
@@ -117,7 +126,11 @@ class Schools(unittest.TestCase):
         self.assertTrue(by["margin"]["static ratio"].changed)
         knotted = apply(plan, by["focal"]["knotted"].edits)
         self.assertEqual(knotted.drops[0].station.states[0].rig.pattern, "simple wrap, overhand")
-        self.assertEqual({d.station.states[0].rig.pattern for d in knotted.drops if d.station.states[0].rig.kind == "wrap"} & {"redundant basket", "wrap two, pull one"}, {"redundant basket", "wrap two, pull one"})
+        self.assertEqual(
+            {d.station.states[0].rig.pattern for d in knotted.drops if d.station.states[0].rig.kind == "wrap"}
+            & {"redundant basket", "wrap two, pull one"},
+            {"redundant basket", "wrap two, pull one"},
+        )
         self.assertNotIn("webbing.bend", codes(apply(plan, by["bend"]["in view"].edits), "Note"))
 
     def test_the_defaults_come_first(self):
@@ -135,8 +148,9 @@ class Knots(unittest.TestCase):
         self.assertTrue(all(k.source == "common practice, no source" for k in knot_guide()))
 
     def test_pull_tests_bracket_the_tables(self):
-        """Pull tests seen in practice, no source. A figure eight in a 9.8 mm static rope broke at 12–12.5 kN, in 9–10 mm canyon rope at
-        10–11; a rope bent in a U at 20–23 kN over ring-sized metal, 29 over a pin of over twice its diameter."""
+        """Pull tests seen in practice, no source. A figure eight in a 9.8 mm static rope broke at 12–12.5 kN, in 9–10
+        mm canyon rope at 10–11; a rope bent in a U at 20–23 kN over ring-sized metal, 29 over a pin of over twice its
+        diameter."""
         eight = row("knots", "retention.figure eight.nylon")
         per_mm = row("ropes", "eight.low-stretch")
         for d, key in ((9.0, "canyon eight"), (10.0, "canyon eight")):
@@ -151,9 +165,12 @@ class Knots(unittest.TestCase):
         self.assertLess(row("pull_tests", "HMPE triple fisherman").low / 2, 15)
 
     def test_the_bend_rule_against_u_bends(self):
-        """U-bend pull tests: both strands together, on a rope that breaks at about 18 kN straight; ring-sized metal is about as thick
-        as the rope, the pin over twice. Common practice, no source; the rule is an estimate and must lie within 25 % of them."""
-        from reamer.core.anchor import bend_share
+        """U-bend pull tests: both strands together, on a rope that breaks at about 18 kN straight; ring-sized metal is
+        about as thick as the rope, the pin over twice. Common practice, no source; the rule is an estimate and must lie
+        within 25 % of them.
+        """
+        from reamer.core.rope.bend import bend_share
+
         for key, bar, rope_mm in (("u bend ring", 10, 9.5), ("u bend pin", 22, 9.5)):
             seen = row("pull_tests", key)
             mean = 2 * 20 * bend_share(bar, rope_mm)[0]

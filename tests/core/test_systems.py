@@ -1,5 +1,7 @@
-"""Rope systems: releasable, moving water, sides, aids, knots to be passed; statics against vectors and integrators, laws, bad input."""
+"""Rope systems: releasable, moving water, sides, aids, knots to be passed; statics against vectors and integrators,
+laws, bad input."""
 
+import itertools
 import math
 import unittest
 
@@ -8,14 +10,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from reamer.core.aids import deviation_kn, swing_kn, traverse_tension_kn
-from reamer.core.assess import assess, pull_curve
-from reamer.core.context import context
-from reamer.core.loads import ring_load_kn, runs_by_itself
-from reamer.core.pull import Piece, Rub, at_hand_n, clipped_in, pieces
+from reamer.core.answer.context import context
+from reamer.core.answer.say import words
+from reamer.core.assess import assess
+from reamer.core.load.aids import deviation_kn, swing_kn, traverse_tension_kn
+from reamer.core.load.asked import ring_load_kn, runs_by_itself
+from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
-from reamer.core.say import words
-from reamer.core.schools import apply
+from reamer.core.retrieval.capstan import Piece, Rub, at_hand_n, clipped_in, pieces
+from reamer.core.station.drop import pull_curve
 from reamer.demos import DEMOS
 from tests.builders import bights, doubled, known, plan_of, post, quick, releasable, rope, unknown, water
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE, Workings, codes
@@ -24,9 +27,21 @@ from tests.core.test_codes import DEVIATION, TRAVERSE, edited
 STATION, STATE = ("drops", 0, "station"), ("drops", 0, "station", "states", 0)
 LOWERED = {"kind": "lowered", "rope": "r1", "end": "b", "far_end_closed": True}
 ELASTIC = {"kind": "elastic-release device", "rope": "r1", "ridden_end": "b", "device": "eight", "stoppers": []}
-EVERY = {"doubled": doubled(), "joined": JOINED, "same": SAME, "cord": SINGLE, "releasable": releasable(22), "lowered": LOWERED, "from below": {**LOWERED, "belayer": "below"},
-         "elastic": ELASTIC, "bights": bights(), "bights of two": bights(other="r2"), "opposed": {**JOINED, "knot": "opposed overhand"},
-         "second behind": {**JOINED, "knot": "flat overhand, second behind"}, "reserve joined": releasable(22, reserve_rope="r2")}
+EVERY = {
+    "doubled": doubled(),
+    "joined": JOINED,
+    "same": SAME,
+    "cord": SINGLE,
+    "releasable": releasable(22),
+    "lowered": LOWERED,
+    "from below": {**LOWERED, "belayer": "below"},
+    "elastic": ELASTIC,
+    "bights": bights(),
+    "bights of two": bights(other="r2"),
+    "opposed": {**JOINED, "knot": "opposed overhand"},
+    "second behind": {**JOINED, "knot": "flat overhand, second behind"},
+    "reserve joined": releasable(22, reserve_rope="r2"),
+}
 
 
 def first(data):
@@ -35,7 +50,8 @@ def first(data):
 
 class Statics(unittest.TestCase):
     def test_check_values(self):
-        """Handbook: a line sagging 0.10 of its span carries 2.55 of the load; weights on two strands of a smooth ring add."""
+        """Handbook: a line sagging 0.10 of its span carries 2.55 of the load; weights on two strands of a smooth ring
+        add."""
         self.assertAlmostEqual(traverse_tension_kn(1, 0.10), 2.55, 2)
         self.assertAlmostEqual(ring_load_kn(1, 0, math.pi), 2.0)
 
@@ -58,13 +74,17 @@ class Statics(unittest.TestCase):
     @given(st.floats(2, 60), st.floats(0.1, 30))
     @settings(max_examples=25, deadline=None)
     def test_a_swing_is_a_pendulum(self, height, aside):
-        """Against the pendulum's equation integrated from rest: the force at the bottom is weight and centripetal force."""
+        """Against the pendulum's equation integrated from rest: the force at the bottom is weight and centripetal
+        force."""
         g, length, start = 9.80665, math.hypot(height, aside), math.atan2(aside, height)
 
         def bottom(_, y):
             return y[0]
+
         bottom.terminal = True
-        seen = solve_ivp(lambda _, y: [y[1], -g / length * math.sin(y[0])], (0, 60), [start, 0], events=bottom, rtol=1e-9, atol=1e-11)
+        seen = solve_ivp(
+            lambda _, y: [y[1], -g / length * math.sin(y[0])], (0, 60), [start, 0], events=bottom, rtol=1e-9, atol=1e-11
+        )
         speed = abs(seen.y_events[0][0][1]) * length
         self.assertAlmostEqual(swing_kn(1.0, height, aside), 1 + speed**2 / (length * g), 5)
 
@@ -78,7 +98,11 @@ class Lines(unittest.TestCase):
     @given(st.floats(0, 12), st.integers(0, 200))
     @settings(max_examples=40, deadline=None)
     def test_the_drawn_curve_is_the_step_by_step_force_and_no_rope_is_lost(self, aside, moment):
-        data = edited(plan_of(JOINED, ropes=KIT), (("drops", 0, "landing", "aside_m"), known(aside, "tape")), ((*STATION, "deviations"), [{**DEVIATION, "left_in": True}]))
+        data = edited(
+            plan_of(JOINED, ropes=KIT),
+            (("drops", 0, "landing", "aside_m"), known(aside, "tape")),
+            ((*STATION, "deviations"), [{**DEVIATION, "left_in": True}]),
+        )
         p = read_plan(data)
         curve = pull_curve(context(p), 0, p.drops[0])
         line = {"up": curve.up_line, "down": curve.down_line}
@@ -86,9 +110,10 @@ class Lines(unittest.TestCase):
         d = assess(p).drops[0]
         ride = next(r for r in d.reach if r.key == f"reach.{curve.up}")
         self.assertAlmostEqual(curve.moments[0].high_n, d.pull.high.value, 6)
-        # What has come over the ring is gone from the other side: no tension past the end that is left, and some above it.
+        # What has come over the ring is gone from the other side: no tension past the end that is left, and some above
+        # it.
         gone = 0.0
-        for i, (p0, p1) in enumerate(zip(curve.up_line, curve.up_line[1:])):
+        for i, (p0, p1) in enumerate(zip(curve.up_line, curve.up_line[1:], strict=False)):
             if gone >= ride.high.value - at.pulled_m:
                 self.assertEqual(at.up_n[2 * i], 0)
             gone += math.dist(p0, p1)
@@ -107,7 +132,7 @@ class Lines(unittest.TestCase):
         up = w * (40 - below) * k + w * below
         over = up * math.exp(0.2 * math.pi)
         hand = max(0, max(0, over - w * below) * k - w * (40 - below))
-        for got, want in zip(at_hand_n(way, way, 40, 0, rub), (hand, up, over)):
+        for got, want in zip(at_hand_n(way, way, 40, 0, rub), (hand, up, over), strict=False):
             self.assertAlmostEqual(got, want, 9)
 
     @given(st.floats(0, 20))
@@ -116,7 +141,9 @@ class Lines(unittest.TestCase):
         line = ((0.0, 0.0), (2.0, -0.2), (2.0, -15.2))
         made = pieces(line, line, aside)
         a, b = np.array([2, 0, -0.2]), np.array([0, aside, -15.0])
-        self.assertAlmostEqual(made[0].turn_rad, math.acos(np.clip(a @ b / np.linalg.norm(a) / np.linalg.norm(b), -1, 1)), 6)
+        self.assertAlmostEqual(
+            made[0].turn_rad, math.acos(np.clip(a @ b / np.linalg.norm(a) / np.linalg.norm(b), -1, 1)), 6
+        )
         self.assertAlmostEqual(made[1].length_m, math.hypot(15, aside))
         d = first(edited(plan_of(doubled()), (("drops", 0, "landing", "aside_m"), known(aside, "tape"))))
         straight = first(plan_of(doubled()))
@@ -143,7 +170,15 @@ class Systems(unittest.TestCase):
             self.assertEqual((out.role, reserve.role), ("ride", "reserve"))
             # At its low end each is what the other's high end leaves: 1.0 m for the tie-off, our judgement.
             self.assertAlmostEqual(out.high.value + reserve.low.value, length * 0.99 - 1.0, 6)
-            self.assertAlmostEqual(reserve.highest.value, max(0, d.draped.high.value - reserve.low.value) if d.draped.high.value > d.taut.high.value else max(0, d.taut.high.value - reserve.low.value), 6)
+            self.assertAlmostEqual(
+                reserve.highest.value,
+                (
+                    max(0, d.draped.high.value - reserve.low.value)
+                    if d.draped.high.value > d.taut.high.value
+                    else max(0, d.taut.high.value - reserve.low.value)
+                ),
+                6,
+            )
             self.assertEqual("release.reserve" in {f.code for f in d.findings}, reserve.spare.value < 0)
 
     def test_a_rope_joined_on_behind_lengthens_the_reserve_and_nothing_else(self):
@@ -174,10 +209,19 @@ class Systems(unittest.TestCase):
     def test_a_device_of_unknown_rating_is_not_checked(self):
         data = plan_of(ELASTIC)
         self.assertNotIn("block.unchecked", codes(read_plan(data)))
-        self.assertIn("block.unchecked", codes(read_plan(edited(data, (("shed", "devices", 0, "rating_kn"), unknown("no mark")))), "Not checked"))
+        self.assertIn(
+            "block.unchecked",
+            codes(read_plan(edited(data, (("shed", "devices", 0, "rating_kn"), unknown("no mark")))), "Not checked"),
+        )
 
     def test_without_a_ring_nothing_is_said_of_one(self):
-        tree = read_plan(edited(plan_of(doubled()), ((*STATION, "features"), [post("pine", "tree", 1.2, 12, 20, "judged")]), ((*STATE, "rig"), {"kind": "direct", "anchor": "post", "ring": None, "gain_m": known(0.1)})))
+        tree = read_plan(
+            edited(
+                plan_of(doubled()),
+                ((*STATION, "features"), [post("pine", "tree", 1.2, 12, 20, "judged")]),
+                ((*STATE, "rig"), {"kind": "direct", "anchor": "post", "ring": None, "gain_m": known(0.1)}),
+            )
+        )
         d = assess(tree).drops[0]
         self.assertIsNone(d.pull.moved)
         for text in (*(words(s) for s in d.retrieval.before), *(words(f.reason) for f in d.findings)):
@@ -186,32 +230,71 @@ class Systems(unittest.TestCase):
 
     def test_rope_round_a_tree_rubs_as_bark(self):
         """Handbook: bark 0.30 to 0.60. The ring's wrap is the same half turn."""
-        tree = edited(plan_of(doubled()), ((*STATION, "features"), [post("pine", "tree", 1.2, 12, 20, "judged")]), ((*STATE, "rig"), {"kind": "direct", "anchor": "post", "ring": None, "gain_m": known(0.1)}))
+        tree = edited(
+            plan_of(doubled()),
+            ((*STATION, "features"), [post("pine", "tree", 1.2, 12, 20, "judged")]),
+            ((*STATE, "rig"), {"kind": "direct", "anchor": "post", "ring": None, "gain_m": known(0.1)}),
+        )
         step = next(s for s in first(tree).pull.steps if s.name == "tree")
         self.assertAlmostEqual(step.after.value / step.before.value, math.exp(0.6 * math.pi), 6)
 
     def test_longest_sound_piece(self):
         def low(*places):
             damage = [{"at_m": known(at), "takes_m": known(0), "use": "longest sound piece"} for at in places]
-            return assess(read_plan(plan_of(doubled(), ropes=[rope(length=60, measured_m=known(60), damage=damage)]))).ropes[0].low.value
+            return (
+                assess(read_plan(plan_of(doubled(), ropes=[rope(length=60, measured_m=known(60), damage=damage)])))
+                .ropes[0]
+                .low.value
+            )
+
         for places in ((20,), (10, 25), (5, 50), (30, 31)):
             marks = [0, *places, 60]
-            self.assertAlmostEqual(low(*places), max(b - a for a, b in zip(marks, marks[1:])))
-        Workings("test_demo").check(read_plan(plan_of(doubled(), ropes=[rope(damage=[{"at_m": known(12, "tape"), "takes_m": known(0.4, "tape"), "use": "longest sound piece"}])])))
+            self.assertAlmostEqual(low(*places), max(b - a for a, b in itertools.pairwise(marks)))
+        Workings("test_demo").check(
+            read_plan(
+                plan_of(
+                    doubled(),
+                    ropes=[
+                        rope(
+                            damage=[
+                                {"at_m": known(12, "tape"), "takes_m": known(0.4, "tape"), "use": "longest sound piece"}
+                            ]
+                        )
+                    ],
+                )
+            )
+        )
 
     @given(st.floats(7, 12), st.floats(0, 2))
     @settings(max_examples=20, deadline=None)
     def test_a_thicker_rope_never_reaches_further(self, diameter, more):
         for name, system in EVERY.items():
-            spare = [min((r.spare.value for r in first(plan_of(system, ropes=[{**r, "diameter_mm": known(d)} for r in KIT])).reach if r.spare), default=0) for d in (diameter, diameter + more)]
+            spare = [
+                min(
+                    (
+                        r.spare.value
+                        for r in first(plan_of(system, ropes=[{**r, "diameter_mm": known(d)} for r in KIT])).reach
+                        if r.spare
+                    ),
+                    default=0,
+                )
+                for d in (diameter, diameter + more)
+            ]
             self.assertLessEqual(spare[1], spare[0] + 1e-9, name)
 
     def test_swapping_names_changes_nothing(self):
         for name, system in EVERY.items():
-            one, other = (first(plan_of(system, ropes=[{**r, "name": n} for r, n in zip(KIT, names)])) for names in (("a", "b", "c"), ("x", "y", "z")))
+            one, other = (
+                first(plan_of(system, ropes=[{**r, "name": n} for r, n in zip(KIT, names, strict=False)]))
+                for names in (("a", "b", "c"), ("x", "y", "z"))
+            )
             with self.subTest(name):
-                self.assertEqual([(f.code, f.severity) for f in one.findings], [(f.code, f.severity) for f in other.findings])
-                self.assertEqual([r.spare and r.spare.value for r in one.reach], [r.spare and r.spare.value for r in other.reach])
+                self.assertEqual(
+                    [(f.code, f.severity) for f in one.findings], [(f.code, f.severity) for f in other.findings]
+                )
+                self.assertEqual(
+                    [r.spare and r.spare.value for r in one.reach], [r.spare and r.spare.value for r in other.reach]
+                )
                 self.assertEqual(one.pull.high and one.pull.high.value, other.pull.high and other.pull.high.value)
 
 
@@ -236,17 +319,30 @@ class Water(unittest.TestCase):
         self.assertLess(d.water.low.value, d.water.high.value)
 
     def test_whatever_the_bounds_an_end_past_both_is_a_shortfall(self):
-        """A rope far too short, or with metres to spare, is wrong for every path within the survey's limits, also for the last person."""
+        """A rope far too short, or with metres to spare, is wrong for every path within the survey's limits, also for
+        the last person."""
         for height in (8, 40):
             for length, title in ((30, "too far above"), (200, "in the current")):
-                data = plan_of(doubled(stoppers=""), section=quick(0, 0, height, "tape", "rounded"), landing="moving water", ropes=[rope(length=height + 5 if length == 30 else length)])
+                data = plan_of(
+                    doubled(stoppers=""),
+                    section=quick(0, 0, height, "tape", "rounded"),
+                    landing="moving water",
+                    ropes=[rope(length=height + 5 if length == 30 else length)],
+                )
                 state = data["drops"][0]["station"]["states"][0]
-                data["drops"][0]["station"]["states"] = [{**state, "serves": "party", "system": {**releasable(height - 0.75), "stoppers": []}}, {**state, "id": "last", "serves": "last"}]
+                data["drops"][0]["station"]["states"] = [
+                    {**state, "serves": "party", "system": {**releasable(height - 0.75), "stoppers": []}},
+                    {**state, "id": "last", "serves": "last"},
+                ]
                 last = [f for f in first(data).findings if f.code == "reach.water" and f.subject.state == "last"]
                 self.assertEqual([(f.severity, title in words(f.title)) for f in last], [("Shortfall", True)])
 
     def test_converted_over_moving_water_the_last_persons_end_is_at_the_surface(self):
-        p = read_plan(plan_of({**releasable(7.25), "stoppers": []}, section=quick(0, 0, 8, "tape", "rounded"), landing="moving water"))
+        p = read_plan(
+            plan_of(
+                {**releasable(7.25), "stoppers": []}, section=quick(0, 0, 8, "tape", "rounded"), landing="moving water"
+            )
+        )
         found = next(f for f in assess(p).drops[0].findings if f.code == "release.convert")
         after = assess(apply(p, found.fix.edits)).drops[0]
         self.assertNotIn("reach.water", {f.code for f in after.findings})
@@ -271,7 +367,12 @@ class Sides(unittest.TestCase):
         for system, hang, lies, want in (
             (doubled(), "side by side", "left", "Pull end B, on the left as you face the rock."),
             (doubled(), "unknown", "left", "Pull end B."),
-            (JOINED, "one behind", "against the rock", "Pull r2, the thinner, the one against the rock, the side the join is on."),
+            (
+                JOINED,
+                "one behind",
+                "against the rock",
+                "Pull r2, the thinner, the one against the rock, the side the join is on.",
+            ),
             (SINGLE, "side by side", "right", "Pull c1, on the right as you face the rock."),
             (SAME, "side by side", "outside", "Pull end A."),
         ):
@@ -279,7 +380,11 @@ class Sides(unittest.TestCase):
 
     def test_the_other_side_only_where_either_works(self):
         alike = [rope(), rope("r2")]
-        free = [(doubled(), "side by side", "left", KIT), (doubled(), "one behind", "outside", KIT), (JOINED, "side by side", "left", alike)]
+        free = [
+            (doubled(), "side by side", "left", KIT),
+            (doubled(), "one behind", "outside", KIT),
+            (JOINED, "side by side", "left", alike),
+        ]
         for system, hang, lies, ropes in free:
             p, side = self.side(system, hang, lies, ropes)
             self.assertIsNone(side.refused)
@@ -288,58 +393,115 @@ class Sides(unittest.TestCase):
             self.assertFalse({"system.thin-through", "pull.join-side"} & codes(apply(p, side.flip)))
             back = assess(apply(apply(p, side.flip), after.flip)).drops[0].retrieval.side if after.flip else None
             self.assertTrue(back is None or back.strand == side.strand)
-        for system, hang, lies in ((doubled(), "one behind", "against the rock"), (JOINED, "side by side", "left"), (SAME, "side by side", "left"), (SINGLE, "side by side", "left"), (releasable(22), "side by side", "left")):
+        for system, hang, lies in (
+            (doubled(), "one behind", "against the rock"),
+            (JOINED, "side by side", "left"),
+            (SAME, "side by side", "left"),
+            (SINGLE, "side by side", "left"),
+            (releasable(22), "side by side", "left"),
+        ):
             _, side = self.side(system, hang, lies)
             self.assertEqual(side.flip, ())
             self.assertTrue(words(side.refused))
 
     def test_how_the_strands_hang_is_not_guessed(self):
-        for hang, lies, want in (("unknown", "left", "Not checked"), ("one behind", "left", "Not checked"), ("one behind", "outside", "Caution")):
+        for hang, lies, want in (
+            ("unknown", "left", "Not checked"),
+            ("one behind", "left", "Not checked"),
+            ("one behind", "outside", "Caution"),
+        ):
             p, _ = self.side(doubled(), hang, lies)
             self.assertIn("pull.side", codes(p, want))
         for hang, lies in (("side by side", "unknown"), ("one behind", "against the rock")):
             self.assertNotIn("pull.side", codes(self.side(doubled(), hang, lies)[0]))
 
     def test_a_join_that_would_slip_under_the_pull_is_found(self):
-        """Pull tests, common practice, no source: a flat overhand of rope and cord slips at 3.0 to 4.5 kN, ample for pulling."""
+        """Pull tests, common practice, no source: a flat overhand of rope and cord slips at 3.0 to 4.5 kN, ample for
+        pulling."""
         self.assertNotIn("join.pull", codes(read_plan(plan_of(SINGLE, ropes=KIT))))
         force = first(plan_of(SINGLE, ropes=KIT)).pull.worst.value / 1000
         for slips, found in ((force * 0.99, True), (force * 1.01, False)):
             own = {"kind": "range", "low_kn": slips, "high_kn": 9, "source": "own pull tests"}
-            self.assertEqual("join.pull" in codes(read_plan(plan_of({**SINGLE, "slips_kn": own}, ropes=KIT)), "Shortfall"), found)
+            self.assertEqual(
+                "join.pull" in codes(read_plan(plan_of({**SINGLE, "slips_kn": own}, ropes=KIT)), "Shortfall"), found
+            )
 
 
 class Passed(unittest.TestCase):
     def test_a_knot_is_passed_by_riders_or_goes_through_the_ring_or_neither(self):
         def found(at, opening=36, end="b"):
-            data = plan_of(doubled(pulled=end), ropes=[rope(damage=[{"at_m": known(at, "tape"), "takes_m": known(0.5, "tape")}])])
-            return {f.severity for f in first(edited(data, (("shed", "rings", 0, "opening_mm"), known(opening)))).findings if f.code == "rope.passed"}
-        self.assertEqual(found(45), {"Caution"})               # on the pulled side, B: riders pass it
-        self.assertEqual(found(50), set())                     # and this one lies below the landing
-        self.assertEqual(found(15), {"Caution", "Shortfall"})  # on the side that goes up: a butterfly of 36 mm meets a ring of 36
-        self.assertEqual(found(15, opening=40), {"Caution"})   # a wide ring lets it through
-        self.assertEqual(found(15, end="a"), {"Caution"})      # pulled from the other side it never meets the ring
+            data = plan_of(
+                doubled(pulled=end), ropes=[rope(damage=[{"at_m": known(at, "tape"), "takes_m": known(0.5, "tape")}])]
+            )
+            return {
+                f.severity
+                for f in first(edited(data, (("shed", "rings", 0, "opening_mm"), known(opening)))).findings
+                if f.code == "rope.passed"
+            }
+
+        self.assertEqual(found(45), {"Caution"})  # on the pulled side, B: riders pass it
+        self.assertEqual(found(50), set())  # and this one lies below the landing
+        self.assertEqual(
+            found(15), {"Caution", "Shortfall"}
+        )  # on the side that goes up: a butterfly of 36 mm meets a ring of 36
+        self.assertEqual(found(15, opening=40), {"Caution"})  # a wide ring lets it through
+        self.assertEqual(found(15, end="a"), {"Caution"})  # pulled from the other side it never meets the ring
         beyond = {**SAME, "ride_m": known(22, "tape")}
-        self.assertNotIn("rope.passed", codes(read_plan(plan_of(beyond, ropes=[rope(length=100, damage=[{"at_m": known(40, "tape"), "takes_m": known(0.1, "tape"), "use": "longest sound piece"}])]))))
+        self.assertNotIn(
+            "rope.passed",
+            codes(
+                read_plan(
+                    plan_of(
+                        beyond,
+                        ropes=[
+                            rope(
+                                length=100,
+                                damage=[
+                                    {
+                                        "at_m": known(40, "tape"),
+                                        "takes_m": known(0.1, "tape"),
+                                        "use": "longest sound piece",
+                                    }
+                                ],
+                            )
+                        ],
+                    )
+                )
+            ),
+        )
 
     def test_a_device_is_held_to_what_its_maker_states(self):
         def found(system, **device):
-            return codes(read_plan(edited(plan_of(system, ropes=KIT), *((("shed", "devices", 0, k), v) for k, v in device.items()))), "Shortfall")
+            return codes(
+                read_plan(
+                    edited(plan_of(system, ropes=KIT), *((("shed", "devices", 0, k), v) for k, v in device.items()))
+                ),
+                "Shortfall",
+            )
+
         self.assertNotIn("device.range", found(doubled(), thinnest_mm=known(9), thickest_mm=known(9), strands="two"))
         self.assertIn("device.range", found(doubled(), thickest_mm=known(8.9)))
         self.assertIn("device.range", found(doubled(), strands="one"))
         self.assertIn("device.range", found(SAME, strands="two"))
         for blank in ({"thinnest_mm": unknown("?")}, {"strands": "unknown"}):
-            a = assess(read_plan(edited(plan_of(doubled()), *((("shed", "devices", 0, k), v) for k, v in blank.items()))))
+            a = assess(
+                read_plan(edited(plan_of(doubled()), *((("shed", "devices", 0, k), v) for k, v in blank.items())))
+            )
             self.assertEqual([f.severity for f in a.findings if f.code == "device.range"], ["Not checked"])
 
 
 class BadInput(unittest.TestCase):
     def test_each_is_a_sentence_and_nothing_changes(self):
         for want, system, ropes in (
-            ("system.twice", {**JOINED, "other": "r1"}, KIT), ("system.cord-ridden", {**SAME, "rope": "c1"}, KIT), ("system.cord-ridden", releasable(22, rope="c1"), KIT),
-            ("rope.too-short", doubled(), [rope(length=2)]), ("system.thin-through", {**JOINED, "through": "r2", "other": "r1"}, KIT), ("block.side", {**SAME, "block_on": "ride"}, KIT),
-            ("system.missing", doubled("gone"), KIT), ("system.missing", {**ELASTIC, "device": "gone"}, KIT), ("system.missing", releasable(22, reserve_rope="gone"), KIT),
+            ("system.twice", {**JOINED, "other": "r1"}, KIT),
+            ("system.cord-ridden", {**SAME, "rope": "c1"}, KIT),
+            ("system.cord-ridden", releasable(22, rope="c1"), KIT),
+            ("rope.too-short", doubled(), [rope(length=2)]),
+            ("system.thin-through", {**JOINED, "through": "r2", "other": "r1"}, KIT),
+            ("block.side", {**SAME, "block_on": "ride"}, KIT),
+            ("system.missing", doubled("gone"), KIT),
+            ("system.missing", {**ELASTIC, "device": "gone"}, KIT),
+            ("system.missing", releasable(22, reserve_rope="gone"), KIT),
             ("system.twice", releasable(22, reserve_rope="r1"), KIT),
         ):
             with self.subTest(want):
@@ -351,8 +513,10 @@ class BadInput(unittest.TestCase):
 
     def test_unknowns_of_an_aid_or_a_landing_are_not_checked(self):
         for path, value, want in (
-            (("drops", 0, "landing", "aside_m"), unknown("?"), "reach.aside"), ((*STATION, "deviations"), [{**DEVIATION, "turn_deg": unknown("?")}], "deviation.unknown"),
-            ((*STATION, "traverse"), {**TRAVERSE, "span_m": unknown("?")}, "traverse.short"), ((*STATION, "traverse"), {**TRAVERSE, "rope": "gone"}, "traverse.short"),
+            (("drops", 0, "landing", "aside_m"), unknown("?"), "reach.aside"),
+            ((*STATION, "deviations"), [{**DEVIATION, "turn_deg": unknown("?")}], "deviation.unknown"),
+            ((*STATION, "traverse"), {**TRAVERSE, "span_m": unknown("?")}, "traverse.short"),
+            ((*STATION, "traverse"), {**TRAVERSE, "rope": "gone"}, "traverse.short"),
             (("drops", 0, "landing"), {"kind": "hanging stance"}, "reach.stance"),
         ):
             self.assertIn(want, codes(read_plan(edited(plan_of(doubled(), ropes=KIT), (path, value))), "Not checked"))

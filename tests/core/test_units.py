@@ -6,11 +6,30 @@ import pint
 from hypothesis import given
 from hypothesis import strategies as st
 
-from reamer.core.say import Number, Sentence, figure, rounded, spoken, words
+from reamer.core.answer.say import Number, Sentence, figure, rounded, spoken, words
 from reamer.core.tables import units
 
-PINT = {"min": "minute", "m": "m", "ft": "ft", "mm": "mm", "in": "inch", "kN": "kN", "lbf": "lbf", "kg": "kg", "lb": "lb", "°": "degree", "%": "percent",
-        "rad": "radian", "N": "newton", "kg/m": "kg/m", "g/m": "g/m", "lb/ft": "lb/ft", "-": "", "": "", "×": ""}
+PINT = {
+    "min": "minute",
+    "m": "m",
+    "ft": "ft",
+    "mm": "mm",
+    "in": "inch",
+    "kN": "kN",
+    "lbf": "lbf",
+    "kg": "kg",
+    "lb": "lb",
+    "°": "degree",
+    "%": "percent",
+    "rad": "radian",
+    "N": "newton",
+    "kg/m": "kg/m",
+    "g/m": "g/m",
+    "lb/ft": "lb/ft",
+    "-": "",
+    "": "",
+    "×": "",
+}
 
 
 class Table(unittest.TestCase):

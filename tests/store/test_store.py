@@ -14,8 +14,8 @@ from pathlib import Path
 from reamer.core.model import Shed
 from reamer.demos import canyon
 from reamer.store.database import MigrationError, connect, migrate, statements, trouble
-from reamer.store.shed import Sheds, StaleShed
 from reamer.store.plans import NoSuchPlan, NothingToUndo, Plans, StaleRevision
+from reamer.store.shed import Sheds, StaleShed
 
 
 class Fresh(unittest.TestCase):
@@ -100,7 +100,10 @@ class Migrations(Fresh):
         self.assertEqual(self.conn.execute("SELECT count(*) FROM a").fetchone()[0], 1)
 
     def test_statements_are_cut_where_sqlite_says(self):
-        sql = "CREATE TABLE t (x TEXT DEFAULT 'a;b');\nCREATE TRIGGER g AFTER INSERT ON t BEGIN\n SELECT 1;\n SELECT 2;\nEND;\n-- end\n"
+        sql = (
+            "CREATE TABLE t (x TEXT DEFAULT 'a;b');\nCREATE TRIGGER g AFTER INSERT ON t BEGIN\n SELECT 1;\n SELECT"
+            " 2;\nEND;\n-- end\n"
+        )
         self.assertEqual(len(list(statements(sql))), 2)
 
     def test_house_settings(self):
@@ -126,7 +129,7 @@ class Revisions(Fresh):
         for n in range(120):
             act = rng.choice(("edit", "undo", "redo", "undo"))
             if act == "edit":
-                titles, cursor = [*titles[:cursor + 1], f"T{n}"], cursor + 1
+                titles, cursor = [*titles[: cursor + 1], f"T{n}"], cursor + 1
                 head = self.plans.save(self.id, revision, self.titled(f"T{n}"))
             else:
                 to = cursor + (1 if act == "redo" else -1)
@@ -159,15 +162,19 @@ class Revisions(Fresh):
         self.assertEqual(self.plans.save(self.id, 1, canyon()).revision, 1)
 
     def test_revisions_cannot_be_orphaned_or_malformed(self):
-        for sql in ("INSERT INTO revision VALUES ('nobody', 1, 'edit', 1, NULL, 't', 'w', 't', '{}')",
-                    f"INSERT INTO revision VALUES ('{self.id}', 2, 'edit', 2, 1, 't', 'w', 't', NULL)",
-                    f"INSERT INTO revision VALUES ('{self.id}', 2, 'undo', 2, NULL, 't', 'w', 't', NULL)"):
+        for sql in (
+            "INSERT INTO revision VALUES ('nobody', 1, 'edit', 1, NULL, 't', 'w', 't', '{}')",
+            f"INSERT INTO revision VALUES ('{self.id}', 2, 'edit', 2, 1, 't', 'w', 't', NULL)",
+            f"INSERT INTO revision VALUES ('{self.id}', 2, 'undo', 2, NULL, 't', 'w', 't', NULL)",
+        ):
             with self.subTest(sql), self.assertRaises(sqlite3.IntegrityError):
                 self.conn.execute(sql)
 
     def test_bin_and_back(self):
         self.plans.bin(self.id)
-        self.assertEqual(([p.id for p in self.plans.list()], [p.id for p in self.plans.list(True)]), ([], [self.id]))
+        self.assertEqual(
+            ([p.id for p in self.plans.listed()], [p.id for p in self.plans.listed(True)]), ([], [self.id])
+        )
         with self.assertRaises(NoSuchPlan):
             self.plans.head(self.id)
         self.plans.restore(self.id)

@@ -50,7 +50,9 @@ class Client(unittest.TestCase):
 
     def refused(self, response, status, field="", words="."):
         """A problem response of RFC 9457 that names its field; and the plan is as it was."""
-        self.assertEqual((response.status_code, response.content_type), (status, "application/problem+json"), response.text)
+        self.assertEqual(
+            (response.status_code, response.content_type), (status, "application/problem+json"), response.text
+        )
         body = response.json
         self.assertEqual(body["status"], status)
         self.assertTrue(body["detail"])
@@ -70,7 +72,9 @@ class Plans(Client):
         self.assertEqual(self.http.post(self.url("/undo"), json={"revision": 2}).json["plan"]["title"], "Fernlid Slot")
         self.assertEqual(self.http.post(self.url("/redo"), json={"revision": 3}).json["plan"]["title"], "B")
         self.assertEqual(self.http.patch(self.url(), json={"revision": 4, "title": "C"}).json["plan"]["title"], "C")
-        self.assertEqual([r["kind"] for r in self.http.get(self.url("/revisions")).json], ["edit", "redo", "undo", "edit", "edit"])
+        self.assertEqual(
+            [r["kind"] for r in self.http.get(self.url("/revisions")).json], ["edit", "redo", "undo", "edit", "edit"]
+        )
         copy = self.http.post("/api/plans", json={"source": {"kind": "copy", "of": self.plan["id"]}}).json
         self.assertEqual(copy["plan"]["title"], "C (copy)")
         self.assertEqual(self.http.delete(self.url()).status_code, 204)
@@ -110,19 +114,32 @@ class CommonShed(Client):
         self.assertEqual((kept["revision"], kept["differences"]), (1, []))
         again = self.http.put(self.url("/shed"), json={"revision": 1, "shed": shed}).json
         self.assertEqual(again["revision"], 1)  # nothing changed, nothing added
-        self.refused(self.http.put(self.url("/shed"), json={"revision": 0, "shed": {"ropes": []}}), 409, words="changed meanwhile")
+        self.refused(
+            self.http.put(self.url("/shed"), json={"revision": 0, "shed": {"ropes": []}}),
+            409,
+            words="changed meanwhile",
+        )
         less = {**shed, "ropes": [{**shed["ropes"][0], "name": "Blue 58"}, *shed["ropes"][2:]]}
         changed = self.http.put(self.url("/shed"), json={"revision": 1, "shed": less}).json
-        self.assertEqual([(d["name"], d["kind"], d["what"]) for d in changed["differences"]],
-                         [("Blue 60", "differs", "name Blue 60 → Blue 58"), ("Green 35", "only in the plan", "")])
+        self.assertEqual(
+            [(d["name"], d["kind"], d["what"]) for d in changed["differences"]],
+            [("Blue 60", "differs", "name Blue 60 → Blue 58"), ("Green 35", "only in the plan", "")],
+        )
         self.assertEqual(changed["what"], "Blue 58 changed; Green 35 taken out")
 
     def test_a_shed_that_is_wrong_names_its_field_and_is_not_kept(self):
         shed = json.loads(json.dumps(self.plan["plan"]["shed"]))
         shed["slings"][0]["rating_kn"]["low_kn"] = 0
-        self.refused(self.http.put(self.url("/shed"), json={"revision": 0, "shed": shed}), 422, "shed/slings/0/rating_kn/low_kn")
-        shed = {**self.plan["plan"]["shed"], "own_figures": [{"id": "o", "table": "loads", "key": "peak.least", "low": 5, "high": 5, "reason": ""}]}
-        self.refused(self.http.put(self.url("/shed"), json={"revision": 0, "shed": shed}), 422, "shed/own_figures/0/reason")
+        self.refused(
+            self.http.put(self.url("/shed"), json={"revision": 0, "shed": shed}), 422, "shed/slings/0/rating_kn/low_kn"
+        )
+        shed = {
+            **self.plan["plan"]["shed"],
+            "own_figures": [{"id": "o", "table": "loads", "key": "peak.least", "low": 5, "high": 5, "reason": ""}],
+        }
+        self.refused(
+            self.http.put(self.url("/shed"), json={"revision": 0, "shed": shed}), 422, "shed/own_figures/0/reason"
+        )
         self.assertEqual(self.http.get(self.url("/shed")).json["revision"], 0)
 
 
@@ -130,12 +147,18 @@ class Refusals(Client):
     def test_bad_plans_name_their_field(self):
         def figure(**more):
             return lambda p: p["drops"][0]["section"]["height_m"].update(more)
+
         cases = [
-            (figure(value=-2), "plan/drops/0/section/height_m", "0.5 to 600"), (figure(value=5000), "plan/drops/0/section/height_m", "not 5000"),
+            (figure(value=-2), "plan/drops/0/section/height_m", "0.5 to 600"),
+            (figure(value=5000), "plan/drops/0/section/height_m", "not 5000"),
             (figure(value="tall"), "plan/drops/0/section/height_m/value", "number"),
             (lambda p: p["shed"]["ropes"][1].update(name="Blue 60"), "plan/shed/ropes/1/name", "is taken"),
             (lambda p: p["drops"][2]["section"].update(shots=[]), "plan/drops/2/section/shots", "at least 1"),
-            (lambda p: p["drops"][0]["section"]["edge_fall_m"].update(value=-19), "plan/drops/0/section", "above the ring"),
+            (
+                lambda p: p["drops"][0]["section"]["edge_fall_m"].update(value=-19),
+                "plan/drops/0/section",
+                "above the ring",
+            ),
             (lambda p: p.update(format=7), "plan/format", "1"),
             (lambda p: p["drops"][0]["station"].update(states=[]), "plan/drops/0/station/states", "at least 1"),
         ]
@@ -144,38 +167,62 @@ class Refusals(Client):
                 self.refused(self.put(self.changed(change)), 422, field, words)
 
     def test_not_a_number_and_not_json(self):
-        for text, words in (('{"revision": 1, "plan": {"format": NaN}}', "NaN"), ("{", "not JSON"), ("[]", "dictionary|object")):
+        for text, words in (
+            ('{"revision": 1, "plan": {"format": NaN}}', "NaN"),
+            ("{", "not JSON"),
+            ("[]", "dictionary|object"),
+        ):
             with self.subTest(text):
                 self.refused(self.http.put(self.url(), data=text, content_type="application/json"), 422, words=words)
 
     def test_too_large(self):
         self.refused(self.http.put(self.url(), data=b"[" + b" " * 3_000_000, content_type="application/json"), 413)
-        self.refused(self.http.put(self.url(), data=b"[" + b" " * 2_550_000, content_type="application/json"), 422, words="at most")
+        self.refused(
+            self.http.put(self.url(), data=b"[" + b" " * 2_550_000, content_type="application/json"),
+            422,
+            words="at most",
+        )
 
     def test_stale(self):
         self.put(self.changed(lambda p: p.update(title="B")))
         answer = self.put(self.changed(lambda p: p.update(title="C")))
         self.assertEqual((answer.status_code, answer.json["revision"]), (409, 2))
         self.assertEqual([r["what"] for r in answer.json["since"]], ["title Fernlid Slot → B"])
-        self.assertEqual(self.http.post(self.url("/preview"), json={
-            "revision": 1, "index": 0, "drop": self.plan["plan"]["drops"][0]}).status_code, 200)
+        self.assertEqual(
+            self.http.post(
+                self.url("/preview"), json={"revision": 1, "index": 0, "drop": self.plan["plan"]["drops"][0]}
+            ).status_code,
+            200,
+        )
 
     def test_nothing_there(self):
         self.refused(self.http.get("/api/plans/nobody"), 404)
         self.refused(self.http.get("/api/nothing"), 404)
         self.refused(self.http.post(self.url("/undo"), json={"revision": 1}), 409, words="nothing to undo")
         self.refused(self.http.post("/api/plans", json={"source": {"kind": "demo", "name": "x"}}), 422, "source/name")
-        self.refused(self.http.post("/api/plans", json={"source": {"kind": "file", "plan": {"format": 9}}}), 422, "format")
+        self.refused(
+            self.http.post("/api/plans", json={"source": {"kind": "file", "plan": {"format": 9}}}), 422, "format"
+        )
         self.refused(self.http.get(self.url("/revisions/1/workings/d99")), 422, "subject")
-        self.refused(self.http.post(self.url("/preview"), json={"revision": 1, "index": 99, "drop": self.plan["plan"]["drops"][0]}), 422, "index")
+        self.refused(
+            self.http.post(
+                self.url("/preview"), json={"revision": 1, "index": 99, "drop": self.plan["plan"]["drops"][0]}
+            ),
+            422,
+            "index",
+        )
 
     def test_foreign_pages_and_hosts(self):
         body = {"revision": 1, "plan": self.changed(lambda p: p.update(title="Evil"))}
-        self.refused(self.http.put(self.url(), json=body, headers={"Origin": "http://example.invalid"}), 403, words="Origin")
+        self.refused(
+            self.http.put(self.url(), json=body, headers={"Origin": "http://example.invalid"}), 403, words="Origin"
+        )
         self.refused(self.http.put(self.url(), json=body, headers={"Origin": "null"}), 403, words="Origin")
         self.refused(self.http.put(self.url(), json=body, headers={"Sec-Fetch-Site": "cross-site"}), 403)
         self.refused(self.http.put(self.url(), json=body, headers={"Host": "example.invalid"}), 400, words="Host")
-        self.refused(self.http.put(self.url(), data=json.dumps(body), content_type="text/plain"), 415, words="Content-Type")
+        self.refused(
+            self.http.put(self.url(), data=json.dumps(body), content_type="text/plain"), 415, words="Content-Type"
+        )
         self.assertEqual(self.http.get(self.url(), headers={"Origin": "http://localhost"}).status_code, 200)
         # Whoever follows a link from elsewhere gets the page, and nothing of the API.
         followed = {"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate"}
@@ -188,7 +235,10 @@ class NothingFallsOver(Client):
     """A plan that cannot be worked out or read takes nothing else down, and nothing of it is saved."""
 
     def test_an_answer_that_fails_leaves_nothing_saved_and_says_so(self):
-        with mock.patch("reamer.web.plans_api.assess", side_effect=ZeroDivisionError), self.assertLogs("reamer", "ERROR"):
+        with (
+            mock.patch("reamer.web.plans_api.assess", side_effect=ZeroDivisionError),
+            self.assertLogs("reamer", "ERROR"),
+        ):
             answer = self.put(self.changed(lambda p: p.update(title="Half")))
         self.refused(answer, 500, words="Nothing was saved")
         self.assertEqual(self.put(self.changed(lambda p: p.update(title="Whole"))).json["revision"], 2)
@@ -197,7 +247,11 @@ class NothingFallsOver(Client):
         other = self.http.post("/api/plans", json={"source": {"kind": "demo", "name": "gully"}}).json
         self.put(self.changed(lambda p: p.update(title="B")))
         with closing(sqlite3.connect(self.database)) as conn, conn:
-            conn.execute("UPDATE revision SET body = replace(body, '\"format\":1', '\"format\":7') WHERE plan_id = ? AND number = 2", (self.plan["id"],))
+            conn.execute(
+                "UPDATE revision SET body = replace(body, '\"format\":1', '\"format\":7') WHERE plan_id = ? AND"
+                " number = 2",
+                (self.plan["id"],),
+            )
         self.app.extensions["assessed"] = Assessed()
         rows = {r["id"]: r for r in self.http.get("/api/plans").json}
         self.assertIn("format", rows[self.plan["id"]]["trouble"])
@@ -208,19 +262,34 @@ class NothingFallsOver(Client):
         self.assertEqual(self.http.delete(self.url()).status_code, 204)
 
     def test_what_is_wrong_with_the_database_is_one_sentence(self):
-        for error, says in (("database or disk is full", "the disk is full"), ("database is locked", "in use by another program"), ("attempt to write a readonly database", "only be read")):
+        for error, says in (
+            ("database or disk is full", "the disk is full"),
+            ("database is locked", "in use by another program"),
+            ("attempt to write a readonly database", "only be read"),
+        ):
             with mock.patch("reamer.store.plans.Plans.save", side_effect=sqlite3.OperationalError(error)):
                 answer = self.put(self.plan["plan"])
-            self.assertEqual((answer.status_code, "Nothing was saved" in answer.text, says in answer.text), (503, True, True))
+            self.assertEqual(
+                (answer.status_code, "Nothing was saved" in answer.text, says in answer.text), (503, True, True)
+            )
 
     def test_every_plan_that_can_be_saved_can_be_read_back(self):
-        many = [{"id": f"s{n}", "slope_m": known(1.234567 + n / 1000, "tape"), "incl_deg": known(-89.123)} for n in range(20)]
+        many = [
+            {"id": f"s{n}", "slope_m": known(1.234567 + n / 1000, "tape"), "incl_deg": known(-89.123)}
+            for n in range(20)
+        ]
+
         def grown(p):
             drop = {**p["drops"][0], "section": {"kind": "shots", "shots": many}}
             p["drops"] = [{**drop, "id": f"d{n}"} for n in range(200)]
+
         saved = self.put(self.changed(grown))
         self.assertEqual(saved.status_code, 200, saved.text[:200])
-        back = self.http.post("/api/plans", data=b'{"source": {"kind": "file", "plan": ' + self.http.get(self.url("/file")).data + b"}}", content_type="application/json")
+        back = self.http.post(
+            "/api/plans",
+            data=b'{"source": {"kind": "file", "plan": ' + self.http.get(self.url("/file")).data + b"}}",
+            content_type="application/json",
+        )
         self.assertEqual(back.json["plan"]["drops"], saved.json["plan"]["drops"])
 
     def test_a_read_is_never_a_conflict(self):
@@ -235,6 +304,7 @@ class NothingFallsOver(Client):
         def run():
             with suppress(OSError):  # it is closed under it
                 server.run()
+
         threading.Thread(target=run, daemon=True).start()
         try:
             with socket.create_connection(("127.0.0.1", server.effective_port), 10) as raw:
@@ -248,8 +318,11 @@ class Promises(Client):
     def test_the_document_is_valid_openapi_and_answers_keep_to_it(self):
         document = openapi()
         openapi_spec_validator.validate(document)
-        for name, answer in (("PlanView", self.plan), ("ListedPlan", self.http.get("/api/plans").json[0]),
-                             ("Problem", self.http.get("/api/plans/x").json)):
+        for name, answer in (
+            ("PlanView", self.plan),
+            ("ListedPlan", self.http.get("/api/plans").json[0]),
+            ("Problem", self.http.get("/api/plans/x").json),
+        ):
             jsonschema.validate(answer, {"$ref": f"#/components/schemas/{name}", "components": document["components"]})
 
     def test_generated_types_are_fresh(self):
@@ -265,7 +338,16 @@ class Promises(Client):
 
     def test_front_end_is_served_for_every_page_but_not_for_missing_files(self):
         (self.static / ".env").write_text("secret")
-        for path, status in (("/", 200), ("/plans/x/rig", 200), ("/assets/none.js", 404), ("/.env", 404), ("/%2eenv", 404), ("/assets/..%2f..%2fsecret", 404), ("/assets/%2e%2e/x", 404), ("/" + "a" * 5000, 404)):
+        for path, status in (
+            ("/", 200),
+            ("/plans/x/rig", 200),
+            ("/assets/none.js", 404),
+            ("/.env", 404),
+            ("/%2eenv", 404),
+            ("/assets/..%2f..%2fsecret", 404),
+            ("/assets/%2e%2e/x", 404),
+            ("/" + "a" * 5000, 404),
+        ):
             answer = self.http.get(path)
             self.assertEqual(answer.status_code, status)
             if status == 200:
@@ -288,14 +370,19 @@ class Together(Client):
 
     def test_every_declared_endpoint_is_a_route_and_every_route_is_declared(self):
         documented = {(m.upper(), p) for p, ops in openapi()["paths"].items() for m in ops}
-        routes = {(m, __import__("re").sub(r"<(?:\w+:)?(\w+)>", r"{\1}", r.rule)) for r in self.app.url_map.iter_rules()
-                  if r.rule.startswith("/api/") for m in r.methods - {"HEAD", "OPTIONS"}}
+        routes = {
+            (m, __import__("re").sub(r"<(?:\w+:)?(\w+)>", r"{\1}", r.rule))
+            for r in self.app.url_map.iter_rules()
+            if r.rule.startswith("/api/")
+            for m in r.methods - {"HEAD", "OPTIONS"}
+        }
         self.assertEqual(routes - documented, {("GET", "/api/plans/{plan_id}/file"), ("GET", "/api/openapi.json")})
         self.assertEqual(documented - routes, set())
 
     def test_an_unexpected_failure_is_a_problem_without_its_inside(self):
         def fail(*_):
             raise RuntimeError("secret")
+
         self.app.extensions["assessed"] = fail
         with self.assertLogs("reamer", "ERROR"):
             answer = self.http.get(self.url())

@@ -355,8 +355,8 @@ export interface components {
     schemas: {
         /**
          * Accepted
-         * @description A single point that the guide accepts, and why. ``part``: its key in the load path. ``of``: what it was when it was accepted;
-         *     entered by the program, and no longer accepted once the part is another thing.
+         * @description A single point that the guide accepts, and why. ``part``: its key in the load path. ``of``: what it was when it
+         *     was accepted; entered by the program, and no longer accepted once the part is another thing.
          */
         Accepted: {
             /** Part */
@@ -371,7 +371,8 @@ export interface components {
         };
         /**
          * AidLoad
-         * @description What a deviation or a traverse line puts on an anchor of its own: at the still weight and at the peak, and what it holds.
+         * @description What a deviation or a traverse line puts on an anchor of its own: at the still weight and at the peak, and what
+         *     it holds.
          */
         AidLoad: {
             /** Key */
@@ -451,8 +452,9 @@ export interface components {
         };
         /**
          * Bights
-         * @description A chain of alternating bights at the anchor, of one rope's two strands or of two ropes: one strand is ridden, the other
-         *     undoes the bights in turn. ``middle_by``: how the middle of one rope is found. ``clipped``: a carabiner holds the last bight to the ride strand for all but the last.
+         * @description A chain of alternating bights at the anchor, of one rope's two strands or of two ropes: one strand is ridden, the
+         *     other undoes the bights in turn. ``middle_by``: how the middle of one rope is found. ``clipped``: a carabiner holds
+         *     the last bight to the ride strand for all but the last.
          */
         Bights: {
             /**
@@ -584,8 +586,8 @@ export interface components {
         };
         /**
          * BlockedSame
-         * @description One rope: a block against the ring, one strand ridden, the rest of the same rope pulled. ``block_on``: the side of the
-         *     ring that the block lies on; it holds a rider only from the pulled side.
+         * @description One rope: a block against the ring, one strand ridden, the rest of the same rope pulled. ``block_on``: the side
+         *     of the ring that the block lies on; it holds a rider only from the pulled side.
          */
         BlockedSame: {
             /**
@@ -647,8 +649,8 @@ export interface components {
         };
         /**
          * Change
-         * @description The part of one drop that a choice leaves worst off of those it touches: what it holds at its low end, and how much of
-         *     what is asked of it that is, before and after. None where unknown.
+         * @description The part of one drop that a choice leaves worst off of those it touches: what it holds at its low end, and how
+         *     much of what is asked of it that is, before and after. None where unknown.
          */
         Change: {
             /** Drop */
@@ -700,7 +702,8 @@ export interface components {
         };
         /**
          * ContactView
-         * @description Where the taut line bears on rock, how far it turns there and how sharp it is; the edge is where it turns most.
+         * @description Where the taut line bears on rock, how far it turns there and how sharp it is; the edge is where it turns
+         *     most.
          */
         ContactView: {
             /** X M */
@@ -733,7 +736,8 @@ export interface components {
         };
         /**
          * CourtesyWay
-         * @description One way, why it is chosen, and the edits that adopt it; ``why_not``: why it cannot be rigged here, then no edits.
+         * @description One way, why it is chosen, and the edits that adopt it; ``why_not``: why it cannot be rigged here, then no
+         *     edits.
          */
         CourtesyWay: {
             /** Key */
@@ -781,8 +785,8 @@ export interface components {
         };
         /**
          * CurvePoint
-         * @description Force at the hand after so much rope is pulled [N], and at the high end the tension at the upper and the lower end of every
-         *     piece of the strand that comes up and of the one that is pulled, from the ring downward [N].
+         * @description Force at the hand after so much rope is pulled [N], and at the high end the tension at the upper and the lower
+         *     end of every piece of the strand that comes up and of the one that is pulled, from the ring downward [N].
          */
         CurvePoint: {
             /** Pulled M */
@@ -813,8 +817,8 @@ export interface components {
         };
         /**
          * Damage
-         * @description A damaged place, from end A: tied out of use by a knot that everyone passes, with the rope that takes; or the rope is not
-         *     used past it, only the longest sound piece.
+         * @description A damaged place, from end A: tied out of use by a knot that everyone passes, with the rope that takes; or the
+         *     rope is not used past it, only the longest sound piece.
          */
         Damage: {
             /** At M */
@@ -835,7 +839,8 @@ export interface components {
         };
         /**
          * Deviation
-         * @description A redirect that holds the rope off its line: how far down the rope it is, by how much it turns it, what its anchor holds.
+         * @description A redirect that holds the rope off its line: how far down the rope it is, by how much it turns it, what its
+         *     anchor holds.
          *     ``left_in``: nobody removes it before the pull.
          */
         Deviation: {
@@ -1010,12 +1015,15 @@ export interface components {
          * @description One drop: what to draw, what to say first, reach and load path, findings worst first.
          *
          *     verdict: the most that may be said of it, "" where there is a shortfall or nothing could be checked.
-         *     pull: whether the rope comes down; retrieval: the side to pull, what comes first, what may catch; longer: how much longer the
-         *     drop could be and still be reached; water: what to pay out over moving water; aids: loads on deviations and traverse lines;
-         *     aside: what holds a rider to a landing off to the side; several, two, ice: the anchor as computed, of several points, of two posts, or of ice
-         *     cuts: by webbing id what this state takes, None where unknown; wide: what is said once for the plan and holds here too
-         *     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings, tally
-         *     and verdict are then those of both.
+         *     pull: whether the rope comes down; retrieval: the side to pull, what comes first, what may catch; longer: how much
+         *     longer the drop could be and still be reached; water: what to pay out over moving water; aids: loads on deviations
+         *     and traverse lines;
+         *     aside: what holds a rider to a landing off to the side; several, two, ice: the anchor as computed, of several
+         *     points, of two posts, or of ice
+         *     cuts: by webbing id what this state takes, None where unknown; wide: what is said once for the plan and holds here
+         *     too
+         *     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings,
+         *     tally and verdict are then those of both.
          */
         DropAssessment: {
             /** Id */
@@ -1076,7 +1084,7 @@ export interface components {
         };
         /**
          * Edit
-         * @description One value to set in the plan: the path from its root, and the value.
+         * @description One value to set in the plan: the path from its root, and the value as plain data.
          */
         Edit: {
             /** Path */
@@ -1086,7 +1094,8 @@ export interface components {
         };
         /**
          * ElasticRelease
-         * @description A rope tied to a device that lets go after it is loaded and unloaded often enough; one strand ridden, nothing pulled.
+         * @description A rope tied to a device that lets go after it is loaded and unloaded often enough; one strand ridden, nothing
+         *     pulled.
          */
         ElasticRelease: {
             /**
@@ -1195,8 +1204,8 @@ export interface components {
         };
         /**
          * Finding
-         * @description One thing to know: a stable code, how serious, about what, in words whose numbers lead to workings. ``settled``: who can
-         *     settle it; ``drops``: of one that is said once for the plan, where it holds.
+         * @description One thing to know: a stable code, how serious, about what, in words whose numbers lead to workings. ``settled``:
+         *     who can settle it; ``drops``: of one that is said once for the plan, where it holds.
          */
         Finding: {
             /** Code */
@@ -1319,7 +1328,8 @@ export interface components {
         };
         /**
          * Holding
-         * @description One place in a part, and what the part would hold if only that place could fail: a knot, a bend, the plain strand.
+         * @description One place in a part, and what the part would hold if only that place could fail: a knot, a bend, the plain
+         *     strand.
          */
         Holding: {
             /** Key */
@@ -1336,8 +1346,8 @@ export interface components {
         };
         /**
          * Ice
-         * @description An ice thread's geometry: how long each hole is and how deep they meet. ``meets`` is false where they do not; ``just``: only
-         *     if the spacing is no wider than it should be.
+         * @description An ice thread's geometry: how long each hole is and how deep they meet. ``meets`` is false where they do not;
+         *     ``just``: only if the spacing is no wider than it should be.
          */
         Ice: {
             first: components["schemas"]["Number"] | null;
@@ -1355,8 +1365,8 @@ export interface components {
         };
         /**
          * IceThread
-         * @description Two holes drilled to meet in ice, and what goes through them. ``cord``: a rope of the shed, tied in a loop; none for
-         *     a rope-direct thread. The angles are those of the holes to the surface.
+         * @description Two holes drilled to meet in ice, and what goes through them. ``cord``: a rope of the shed, tied in a loop; none
+         *     for a rope-direct thread. The angles are those of the holes to the surface.
          */
         IceThread: {
             /**
@@ -1461,8 +1471,8 @@ export interface components {
         /**
          * Joined
          * @description Two ropes tied together at the ring, both ridden. ``through`` runs through the ring; the join lies on
-         *     the side of ``other``. ``pulled``: which of them is to be pulled. ``through_end`` and ``other_end`` are the ends that hang
-         *     down. ``slips_kn``: where the party has tested its own join.
+         *     the side of ``other``. ``pulled``: which of them is to be pulled. ``through_end`` and ``other_end`` are the ends
+         *     that hang down. ``slips_kn``: where the party has tested its own join.
          */
         Joined: {
             /**
@@ -1562,8 +1572,8 @@ export interface components {
         };
         /**
          * Landing
-         * @description What is at the bottom. ``aside_m``: how far off to the side of the plumb line it lies; ``next_m``: at a hanging stance, from
-         *     where one hangs to the master point of the next station.
+         * @description What is at the bottom. ``aside_m``: how far off to the side of the plumb line it lies; ``next_m``: at a hanging
+         *     stance, from where one hangs to the master point of the next station.
          */
         Landing: {
             /**
@@ -1594,8 +1604,8 @@ export interface components {
         /**
          * Leg
          * @description One point of an anchor of several and what joins it to the focal point: two strands of webbing, a sewn sling or
-         *     cord, or a chain. Its place: out toward the edge, aside to the left as one looks out, up. ``closed_by``: the knot that
-         *     closes its loop; ``lies``: how a carabiner or link in it is loaded.
+         *     cord, or a chain. Its place: out toward the edge, aside to the left as one looks out, up. ``closed_by``: the knot
+         *     that closes its loop; ``lies``: how a carabiner or link in it is loaded.
          */
         Leg: {
             /** Id */
@@ -1838,8 +1848,8 @@ export interface components {
          *
          *     ``low`` and ``high`` are None where unknown, and ``why`` says so. ``required`` is what the margin policy asks.
          *     ``where``: in the way from rock to rider, or clipped in beside it. ``points``: the places in it, if more than one.
-         *     ``single``: its loss alone drops the rider; ``accepted``: why that is accepted, "" if it is not. ``said``: that it is not checked
-         *     has a finding of its own.
+         *     ``single``: its loss alone drops the rider; ``accepted``: why that is accepted, "" if it is not. ``said``: that it
+         *     is not checked has a finding of its own.
          */
         Part: {
             /** Key */
@@ -2059,8 +2069,9 @@ export interface components {
          * Policies
          * @description The guide's choices where practitioners disagree. ``retention``: graded by knot, or any knot halves it;
          *     ``bend``: of a wrap at the back, where it keeps more, or in view, where it can be looked at; ``focal``: the ring
-         *     free to slide at the focal point, or held there by a knot; ``join``: of two ropes; ``ends``: knotted always, or not where
-         *     they are seen down; ``strands``: doubled or single where both would do; ``releasable``: for everyone, for novices, or not asked for.
+         *     free to slide at the focal point, or held there by a knot; ``join``: of two ropes; ``ends``: knotted always, or not
+         *     where they are seen down; ``strands``: doubled or single where both would do; ``releasable``: for everyone, for
+         *     novices, or not asked for.
          */
         Policies: {
             /**
@@ -2116,8 +2127,8 @@ export interface components {
         /**
          * Post
          * @description A tree, boulder, horn or pillar that webbing goes round. What it holds is the guide's own judgement, or a block's
-         *     weight on its bed. ``sharpness``: of its surface where the webbing sits. ``sound``: of a tree, alive, well rooted and
-         *     its crown healthy. ``webbing_at``: high on it or low.
+         *     weight on its bed. ``sharpness``: of its surface where the webbing sits. ``sound``: of a tree, alive, well rooted
+         *     and its crown healthy. ``webbing_at``: high on it or low.
          */
         Post: {
             /**
@@ -2189,7 +2200,8 @@ export interface components {
         };
         /**
          * Problem
-         * @description RFC 9457 problem details. ``errors`` name fields; a conflict adds the newest revision and what was saved since.
+         * @description RFC 9457 problem details. ``errors`` name fields; a conflict adds the newest revision and what was saved
+         *     since.
          */
         Problem: {
             /**
@@ -2221,11 +2233,13 @@ export interface components {
         };
         /**
          * Pull
-         * @description Whether the rope comes down: force at the hand at the start, low to high, the worst of the whole pull and where it is.
+         * @description Whether the rope comes down: force at the hand at the start, low to high, the worst of the whole pull and where
+         *     it is.
          *
-         *     dry: at the start with both ropes dry, most friction, None where they take up no water; band: easy, firm, hard or stuck, by the worst; runs_at: metres pulled after which it runs by itself, None if it never does
-         *     falls: rope that comes down in the end; moved: force with the ring over the edge, None if it is there already; moved_gain: how
-         *     much further the tie then reaches; bands: upper limits of easy, firm and hard [N]
+         *     dry: at the start with both ropes dry, most friction, None where they take up no water; band: easy, firm, hard or
+         *     stuck, by the worst; runs_at: metres pulled after which it runs by itself, None if it never does
+         *     falls: rope that comes down in the end; moved: force with the ring over the edge, None if it is there already;
+         *     moved_gain: how much further the tie then reaches; bands: upper limits of easy, firm and hard [N]
          */
         Pull: {
             /** Pulled */
@@ -2312,8 +2326,8 @@ export interface components {
         };
         /**
          * Quick
-         * @description A drop in five figures: set-back, fall to the edge, height, face angle (90° plumb) and recess. ``padded``: textile lies on its
-         *     edge under the rope, to be had back; ``face``: of the wall.
+         * @description A drop in five figures: set-back, fall to the edge, height, face angle (90° plumb) and recess. ``padded``:
+         *     textile lies on its edge under the rope, to be had back; ``face``: of the wall.
          */
         Quick: {
             /**
@@ -2370,8 +2384,8 @@ export interface components {
          * Rated
          * @description An anchor whose strength is given, in kN, by somebody. ``in_place``: found there, not placed by this party.
          *     ``good_strands``: of textile found in place, how many strands were looked at all round and found good; then
-         *     ``holds`` is one strand's, unknotted and dry, of ``fibre`` and closed by ``knot``. ``pieces``: side by side, joined so that
-         *     ``holds`` is what is left with any one of them gone.
+         *     ``holds`` is one strand's, unknotted and dry, of ``fibre`` and closed by ``knot``. ``pieces``: side by side, joined
+         *     so that ``holds`` is what is left with any one of them gone.
          */
         Rated: {
             /**
@@ -2427,19 +2441,26 @@ export interface components {
          * Reach
          * @description One strand's reach: what it has and needs, what is to spare at worst, and its end with and without a rider.
          *
-         *     at_surface: its end is set over moving water, not by what it needs; highest: of a reserve, how far below the ring somebody may be stuck at the least for a lower to reach the landing [m]
+         *     at_surface: its end is set over moving water, not by what it needs; highest: of a reserve, how far below the ring
+         *     somebody may be stuck at the least for a lower to reach the landing [m]
          */
         Reach: {
             /** Key */
             key: string;
             /** Rope */
             rope: string;
-            /** End */
-            end: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "a" | "b";
             /** Name */
             name: string;
-            /** Role */
-            role: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "ride" | "pull" | "ride and pull" | "reserve" | "lower";
             /** Knotted */
             knotted: boolean;
             low: components["schemas"]["Number"] | null;
@@ -2465,8 +2486,9 @@ export interface components {
         };
         /**
          * Releasable
-         * @description A rope tied off so that it can be let out under load, one strand ridden, the rest in reserve at the top; it serves the
-         *     party and is converted for the last person. ``reserve_rope``: a second rope joined on behind the reserve, by which end and knot.
+         * @description A rope tied off so that it can be let out under load, one strand ridden, the rest in reserve at the top; it
+         *     serves the party and is converted for the last person. ``reserve_rope``: a second rope joined on behind the reserve,
+         *     by which end and knot.
          */
         Releasable: {
             /**
@@ -2515,8 +2537,9 @@ export interface components {
         };
         /**
          * Removal
-         * @description What happens when one point fails: where the ring comes to rest, what each point then carries of the load, how far the
-         *     focal point falls, the peak force of that fall and each point's share of it. ``drop`` and ``peak`` are None where unknown.
+         * @description What happens when one point fails: where the ring comes to rest, what each point then carries of the load, how
+         *     far the focal point falls, the peak force of that fall and each point's share of it. ``drop`` and ``peak`` are None
+         *     where unknown.
          */
         Removal: {
             /** Id */
@@ -2575,8 +2598,8 @@ export interface components {
         };
         /**
          * Ring
-         * @description A connector: a closed ring, a link that screws shut, a carabiner, or a thin plate with a hole. The first rating is along its long axis;
-         *     the others are for what can be loaded otherwise.
+         * @description A connector: a closed ring, a link that screws shut, a carabiner, or a thin plate with a hole. The first rating
+         *     is along its long axis; the others are for what can be loaded otherwise.
          */
         Ring: {
             /** Id */
@@ -2614,8 +2637,8 @@ export interface components {
         };
         /**
          * RingLink
-         * @description A connector between the anchor and the ring, and how it is loaded. ``stacked``: it hangs beside the ring and the rope runs
-         *     through both, so that either alone holds.
+         * @description A connector between the anchor and the ring, and how it is loaded. ``stacked``: it hangs beside the ring and the
+         *     rope runs through both, so that either alone holds.
          */
         RingLink: {
             /**
@@ -2643,8 +2666,9 @@ export interface components {
         };
         /**
          * Rope
-         * @description A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never. ``middle_nearer``: to which
-         *     end the mark lies nearer, where it is off. A damaged place lies in the rope as it was when its length was taken.
+         * @description A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never.
+         *     ``middle_nearer``: to which end the mark lies nearer, where it is off. A damaged place lies in the rope as it was
+         *     when its length was taken.
          */
         Rope: {
             /** Id */
@@ -2730,7 +2754,8 @@ export interface components {
         };
         /**
          * Row
-         * @description One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows them.
+         * @description One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows
+         *     them.
          */
         Row: {
             /** Key */
@@ -2797,9 +2822,9 @@ export interface components {
         };
         /**
          * Several
-         * @description Several points drawn together to one focal point: tied there (knotted), each with a loop of its own, unknotted, clipped to
-         *     the ring (clipped), sliding, or sliding between limiting knots that let it go ``slack_m`` further. The pull: ``down_deg`` below level and ``aside_deg`` to the left; unknown means as
-         *     the rope runs.
+         * @description Several points drawn together to one focal point: tied there (knotted), each with a loop of its own, unknotted,
+         *     clipped to the ring (clipped), sliding, or sliding between limiting knots that let it go ``slack_m`` further. The
+         *     pull: ``down_deg`` below level and ``aside_deg`` to the left; unknown means as the rope runs.
          */
         Several: {
             /**
@@ -2881,8 +2906,8 @@ export interface components {
         };
         /**
          * SeveralView
-         * @description An anchor of several points as computed, in metres from the station's origin: out, aside, up. ``moves``: how far the ring
-         *     goes from its rest when the load swings.
+         * @description An anchor of several points as computed, in metres from the station's origin: out, aside, up. ``moves``: how far
+         *     the ring goes from its rest when the load swings.
          */
         SeveralView: {
             /** Legs */
@@ -3130,8 +3155,8 @@ export interface components {
         };
         /**
          * State
-         * @description One way the station is rigged, and whom it serves. ``pulled_lies``: where the strand that is pulled hangs, as one faces the
-         *     rock; settled when it is threaded.
+         * @description One way the station is rigged, and whom it serves. ``pulled_lies``: where the strand that is pulled hangs, as one
+         *     faces the rock; settled when it is threaded.
          */
         State: {
             /** Id */
@@ -3170,9 +3195,10 @@ export interface components {
         };
         /**
          * Station
-         * @description What is there to tie to, how it is rigged, and whether what is tied gets wet. One state serves all; or one serves the
-         *     party and another the last person. ``hanging``: who hangs from the anchor besides the rider. ``together``: two people ride at once, each on a strand of their own or both on one. ``strands_hang``: as surveyed
-         *     below the ring, beside each other or one between the other and the rock.
+         * @description What is there to tie to, how it is rigged, and whether what is tied gets wet. One state serves all; or one serves
+         *     the party and another the last person. ``hanging``: who hangs from the anchor besides the rider. ``together``: two
+         *     people ride at once, each on a strand of their own or both on one. ``strands_hang``: as surveyed below the ring,
+         *     beside each other or one between the other and the rock.
          */
         Station: {
             /**
@@ -3225,7 +3251,8 @@ export interface components {
         };
         /**
          * Step
-         * @description One place on the way of the pull and the tension on either side of it, at the high end of friction, at the start.
+         * @description One place on the way of the pull and the tension on either side of it, at the high end of friction, at the
+         *     start.
          */
         Step: {
             /** Name */
@@ -3247,8 +3274,8 @@ export interface components {
         };
         /**
          * Subject
-         * @description What a finding is about: a drop's id ("" for the whole plan), the part's key ("" for the whole drop), and the state of
-         *     the station it holds for, where it has two.
+         * @description What a finding is about: a drop's id ("" for the whole plan), the part's key ("" for the whole drop), and the
+         *     state of the station it holds for, where it has two.
          */
         Subject: {
             /** Drop */
@@ -3266,7 +3293,8 @@ export interface components {
         };
         /**
          * TableView
-         * @description A table of the trade's figures, every value with its source; ``replaceable``: keys of those a plan may put its own for.
+         * @description A table of the trade's figures, every value with its source; ``replaceable``: keys of those a plan may put its
+         *     own for.
          */
         TableView: {
             /** Name */
@@ -3326,8 +3354,8 @@ export interface components {
         };
         /**
          * Tether
-         * @description What joins a person to a master point: a sewn sling, or a length of dynamic rope by its rated impact force. ``kept``: how its
-         *     users stand on it; with slack a fall onto it is to be reckoned with.
+         * @description What joins a person to a master point: a sewn sling, or a length of dynamic rope by its rated impact force.
+         *     ``kept``: how its users stand on it; with slack a fall onto it is to be reckoned with.
          */
         Tether: {
             /** Id */
@@ -3399,7 +3427,8 @@ export interface components {
         };
         /**
          * TiedOn
-         * @description A second rope tied to the lower end of a ride strand: everyone passes the join. ``end``: of the second rope, the one that hangs down.
+         * @description A second rope tied to the lower end of a ride strand: everyone passes the join. ``end``: of the second rope, the
+         *     one that hangs down.
          */
         TiedOn: {
             /** Rope */
@@ -3438,8 +3467,8 @@ export interface components {
         };
         /**
          * Traverse
-         * @description A line to clip to on the way to the station: its span and sag, the rope it is made of, retrieved doubled, and what its two
-         *     anchors hold.
+         * @description A line to clip to on the way to the station: its span and sag, the rope it is made of, retrieved doubled, and
+         *     what its two anchors hold.
          */
         Traverse: {
             /** Rope */
@@ -3456,8 +3485,8 @@ export interface components {
         /**
          * TwoPosts
          * @description One band round two posts, four strands tied in one overhand; each post is held by two strands.
-         *     ``angle_deg``: between the two posts' lines at the focal point; ``first_gain_m``, ``second_gain_m``: from each post's
-         *     near face to it.
+         *     ``angle_deg``: between the two posts' lines at the focal point; ``first_gain_m``, ``second_gain_m``: from each
+         *     post's near face to it.
          */
         TwoPosts: {
             /**
@@ -3541,8 +3570,8 @@ export interface components {
         };
         /**
          * Water
-         * @description How to set a strand over moving water: what to pay out from the ring, low to high, whether that is to be found on site, and
-         *     the reserve that stays in the bag at the station.
+         * @description How to set a strand over moving water: what to pay out from the ring, low to high, whether that is to be found on
+         *     site, and the reserve that stays in the bag at the station.
          */
         Water: {
             low: components["schemas"]["Number"];
@@ -3555,11 +3584,15 @@ export interface components {
          * Way
          * @description One way to rig the rope here.
          *
-         *     spare: least rope to spare of its strands; reserve: past the tie-off; pull: worst force at the hand; weakest: part with the least
-         *     margin on the rope's side and the whole tie; times: that over its demand; ropes: kit used; left: what stays behind
-         *     single: single points nobody has accepted, counted; last: what the last person is exposed to; minutes: to rig, low and high
-         *     lowers: whether it can lower a stuck person; needs: what makes or breaks it; preferred: by the guide's choice of strands
-         *     shortfalls, not_checked: counted over the station; ruled_out: the first shortfall that this way itself has, None if none
+         *     spare: least rope to spare of its strands; reserve: past the tie-off; pull: worst force at the hand; weakest: part
+         *     with the least margin on the rope's side and the whole tie; times: that over its demand; ropes: kit used; left: what
+         *     stays behind
+         *     single: single points nobody has accepted, counted; last: what the last person is exposed to; minutes: to rig, low
+         *     and high
+         *     lowers: whether it can lower a stuck person; needs: what makes or breaks it; preferred: by the guide's choice of
+         *     strands
+         *     shortfalls, not_checked: counted over the station; ruled_out: the first shortfall that this way itself has, None if
+         *     none
          *     fix: the one act that settles its only fault and that it stands with here
          */
         Way: {
@@ -3652,8 +3685,8 @@ export interface components {
         };
         /**
          * WebbingLink
-         * @description Webbing doubled between two overhands, to carry the ring further, as over an edge for the last person. ``same``: it is
-         *     the wrap's own webbing, re-threaded and long enough, not a second piece.
+         * @description Webbing doubled between two overhands, to carry the ring further, as over an edge for the last person. ``same``:
+         *     it is the wrap's own webbing, re-threaded and long enough, not a second piece.
          */
         WebbingLink: {
             /**
@@ -3694,11 +3727,6 @@ export interface components {
              * @enum {string}
              */
             quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes";
-            /**
-             * Note
-             * @default
-             */
-            note: string;
         };
         /**
          * Wrap

@@ -61,7 +61,6 @@ export function WorkingPanel({ plan, revision, subject, start, onClose }: {
               </div>
             ))}
           </dl>
-          {working.note && <p className="quiet mt-2">{working.note}</p>}
           <p className="quiet mt-4 text-xs">
             STD: a published standard. HB: a handbook formula or table. P: common practice, no source. J: our judgement.
             Angles enter the formula in radians, lengths in metres, thicknesses in millimetres, forces in kilonewtons.

@@ -13,22 +13,57 @@ from contextvars import ContextVar
 from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
+from typing import Any, Literal
 
 from reamer.core.errors import TableError
 
+RangeEnd = Literal["low", "high"]
+ENDS: tuple[RangeEnd, RangeEnd] = ("low", "high")
 TAGS = {"STD": "published standard", "HB": "handbook", "P": "common practice", "J": "our judgement"}
-NAMES = ("methods", "landings", "ropes", "knots", "materials", "loads", "fibres", "friction", "standards", "slings",
-         "pull_tests", "times")
+NAMES = (
+    "methods",
+    "landings",
+    "ropes",
+    "knots",
+    "materials",
+    "loads",
+    "fibres",
+    "friction",
+    "standards",
+    "slings",
+    "pull_tests",
+    "times",
+)
 
 
 # Tables that are there to be read: nothing is computed from them, so no plan may put its own figure in their place.
 TO_BE_READ = ("standards",)
 NOT_USED = {("knots", "bights.most"), ("knots", "bights.least")}
 # What is so by definition, or by a standard's wording: nobody can have a figure of their own for it.
-DEFINED = {("loads", k) for k in ("g", "fall.rated", "fall.mass.single", "fall.mass.half", "fall.mass.twin", "tests.spreads")} | {("ropes", "mass.dynamic"), ("ropes", "mass.low-stretch")}
+DEFINED = {
+    ("loads", k) for k in ("g", "fall.rated", "fall.mass.single", "fall.mass.half", "fall.mass.twin", "tests.spreads")
+} | {("ropes", "mass.dynamic"), ("ropes", "mass.low-stretch")}
 PARTLY_USED = {
-    "friction": ("webbing bark", "webbing rock", "ring", "bark", "textile", "smooth rock", "coarse rock", "HMPE", "pad"),
-    "pull_tests": ("flat overhand dynamic", "flat overhand cord", "HMPE ring bend", "HMPE overhand", "HMPE single fisherman", "HMPE triple fisherman", "flat eight"),
+    "friction": (
+        "webbing bark",
+        "webbing rock",
+        "ring",
+        "bark",
+        "textile",
+        "smooth rock",
+        "coarse rock",
+        "HMPE",
+        "pad",
+    ),
+    "pull_tests": (
+        "flat overhand dynamic",
+        "flat overhand cord",
+        "HMPE ring bend",
+        "HMPE overhand",
+        "HMPE single fisherman",
+        "HMPE triple fisherman",
+        "flat eight",
+    ),
     "fibres": ("elongation.nylon", "elongation.polyester", "elongation.HMPE", "elongation.aramid"),
     "slings": ("straight", "overhand", "basket", "basket double", "shortened", "girth"),
 }
@@ -36,7 +71,8 @@ PARTLY_USED = {
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows them."""
+    """One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows
+    them."""
 
     key: str
     name: str
@@ -47,6 +83,10 @@ class Row:
     source: str
     note: str = ""
     cited: str = ""
+
+    def at(self, end: RangeEnd) -> float:
+        """The value at one end of its range."""
+        return self.low if end == "low" else self.high
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,10 +181,14 @@ def replaceable(name: str, key: str) -> bool:
     returns: false for what is only there to be read
     Source: none, what the core looks up.
     """
-    return name not in TO_BE_READ and (name, key) not in NOT_USED | DEFINED and (name not in PARTLY_USED or key in PARTLY_USED[name])
+    return (
+        name not in TO_BE_READ
+        and (name, key) not in NOT_USED | DEFINED
+        and (name not in PARTLY_USED or key in PARTLY_USED[name])
+    )
 
 
-_OWN: ContextVar[dict[tuple[str, str], Row]] = ContextVar("own figures", default={})
+_OWN: ContextVar[dict[tuple[str, str], Row] | None] = ContextVar("own figures", default=None)
 
 
 @contextmanager
@@ -209,7 +253,12 @@ def patterns() -> dict[str, Pattern]:
     made: dict[str, Pattern] = {}
     for raw in data["rows"]:
         pattern = Pattern(**{**raw, "weak_points": tuple(tuple(w) for w in raw["weak_points"])})
-        if pattern.tag not in TAGS or not pattern.source or pattern.carry_low > pattern.carry_high or pattern.key in made:
+        if (
+            pattern.tag not in TAGS
+            or not pattern.source
+            or pattern.carry_low > pattern.carry_high
+            or pattern.key in made
+        ):
             raise TableError(f"patterns: row {pattern.key!r} has a bad tag, source, range or a key used twice")
         made[pattern.key] = pattern
     return made
@@ -260,7 +309,7 @@ def questions() -> tuple[Question, ...]:
 
 
 @cache
-def units() -> dict[str, dict]:
+def units() -> dict[str, dict[str, Any]]:
     """How each quantity is shown: unit, factor and digits, metric and US.
 
     returns: quantity -> {"si", "metric", "us"}

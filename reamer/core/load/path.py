@@ -1,0 +1,222 @@
+"""The load path from rock to rider: what is asked of each part, what it holds, which is weakest."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from reamer.core.answer.look import Look
+from reamer.core.answer.say import Number
+from reamer.core.answer.working import Book, Term, computed, from_row
+from reamer.core.load.abrasion import abrasion, over_rock
+from reamer.core.load.anchors import LoadPath, anchor_parts, link_parts
+from reamer.core.load.asked import Load, hanging, load_of
+from reamer.core.load.features import At
+from reamer.core.load.part import Part
+from reamer.core.load.redundancy import RIDER, ROCK, by_practice, load_edges, single_points
+from reamer.core.load.removal import removal_findings
+from reamer.core.load.rider import rider_parts
+from reamer.core.load.ropes import lowering, rope_parts
+from reamer.core.model import Direct, Several, TwoPosts, WebbingLink, Wrap, sure, thing_of
+from reamer.core.rope.strands import Strand
+from reamer.core.tables import row
+
+
+@dataclass(frozen=True, slots=True)
+class Ground:
+    """How the tie and the rope lie on the rock: each edge that the tie itself crosses, how far along it is [m] and how
+    sharp; and the rope's first piece, out and up, None if unknown."""
+
+    edges: tuple[tuple[float, str], ...] = ()
+    runs: tuple[float, float] | None = None
+
+
+def load_path(look: Look, strands: list[Strand], load: Load, ground: Ground) -> LoadPath:
+    """Every part from rock to rider with demand and capacity, and the findings about them.
+
+    look: the station; strands: that hang there; load: the rider; ground: how tie and rope lie on the rock
+    returns: the load path, its weakest part marked [kN]
+    Source: see the functions it calls; margins J and P.
+    """
+    rig, rings = look.rig, look.ctx.rings
+    if rig.kind == "none":
+        why = "Strength is not checked until one is."
+        look.found.add("anchor.none", "Not checked", "anchor", "No anchor is chosen", why)
+        return LoadPath(())
+    ridden = [s.rope for s in strands if s.load_share]
+    rider, on_ring = load, lowering(look, load, ridden)
+    here = At(look, on_ring if look.state.serves == "last" else _with_others(look, on_ring), ground.runs, ridden)
+    made = anchor_parts(rig, here)
+    if made is None:
+        return LoadPath((), ring=rings.get(rig.ring or ""))
+    parts = [*made.parts, *link_parts(rig.links, here), *rope_parts(rig, made.ring, strands, rider, here)]
+    parts += rider_parts(look.ctx, look.wet, look.book)
+    view = made.several or made.two
+    if view is not None and isinstance(rig, (Several, TwoPosts)):
+        removal_findings(view, rig, parts, rider, here)
+    _part_findings(look, parts)
+    parts = _single(look, parts)
+    abrasion(look, parts, ground.edges)
+    over_rock(look)
+    return replace(made, parts=_weakest(parts), cuts=_cuts(look, made, rig))
+
+
+def _cuts(look: Look, made: LoadPath, rig: Wrap | Direct | Several | TwoPosts) -> tuple[tuple[str, Number | None], ...]:
+    """What this anchor takes of each webbing."""
+    own = made.wrap.cut if made.wrap else made.several.cut if made.several else made.two.cut if made.two else None
+    # Legs of several materials: how much of each is not worked out, and so it is unknown.
+    used_of: list[str] = []
+    if isinstance(rig, (Wrap, TwoPosts)):
+        used_of = [rig.webbing]
+    elif isinstance(rig, Several):
+        used_of = list(dict.fromkeys(leg.of for leg in rig.legs))
+    cuts = [(of, own) for of in used_of if of in look.ctx.webbing]
+    for link in rig.links:
+        if link.kind != "webbing" or link.webbing not in look.ctx.webbing:
+            continue
+        if link.reach_m.kind == "known" and link.same and own is not None and used_of == [link.webbing]:
+            # The tie's own webbing goes on as its extension: one piece.
+            own = _extension(look, link, link.reach_m.value, own)
+            cuts = [(link.webbing, own) if c[0] == link.webbing else c for c in cuts]
+        else:
+            more = None if link.reach_m.kind == "unknown" else _extension(look, link, link.reach_m.value, None)
+            cuts.append((link.webbing, more))
+    return tuple(cuts)
+
+
+def _extension(look: Look, link: WebbingLink, reach: float, tie: Number | None) -> Number:
+    """Webbing for an extension, with that for the tie where it is all of one piece."""
+    knot, tail = row("knots", "rope used.overhand in webbing"), row("knots", "tail.webbing")
+    terms = [
+        Term("x", "how much further it takes the ring", reach, "fine length", "decided"),
+        from_row("k", knot, knot.high, "fine length"),
+    ]
+    name, formula, value = "webbing for the extension", "2*x + 2*k", 2 * reach + 2 * knot.high
+    if not link.same:
+        terms.append(from_row("t", tail, tail.high, "fine length"))
+        formula, value = formula + " + 2*t", value + 2 * tail.high
+    if tie is not None:
+        terms.insert(0, computed("w", "webbing for the tie", tie))
+        name, formula = "webbing for the tie and its extension, in one piece", f"w + {formula}"
+        value = tie.value + 2 * reach + 2 * knot.high
+    return look.book.number(f"link.{link.id}.cut", name, formula, terms, value, "fine length", "up")
+
+
+def _with_others(look: Look, load: Load) -> Load:
+    """The load on the anchor: the rider's, and the weight of those who hang at the station."""
+    station, heaviest, party = look.station, look.ctx.heaviest, look.plan.party
+    if not station.hanging:
+        return load
+    people = {p.id: p for p in party}
+    there = [people[i] for i in dict.fromkeys(station.hanging) if i in people]
+    if len(there) < len(set(station.hanging)):
+        title = "Somebody who is to hang here is not in the party"
+        look.found.add("load.hanging", "Not checked", "load", title, "Their weight is not counted.")
+    heavy = [p.name for p in there if p.mass_kg.kind == "unknown"]
+    if heavy:
+        return Load(None, f"the weight of {heavy[0]} is unknown")
+    if heaviest is None or heaviest.id not in station.hanging or station.together != "no":
+        return hanging(load, there, look.book)
+    # Whoever rides does not hang there: either the heaviest rides and the others hang, or the heaviest of the rest
+    # rides.
+    riding = hanging(load, [p for p in there if p.id != heaviest.id], look.book)
+    rest = [p for p in party if p.id not in station.hanging]
+    if not rest or load.known is None:
+        return riding
+    other = Load(load_of(max(rest, key=lambda p: sure(p.mass_kg).value), "load.rest", look.book))
+    beside = hanging(other, there, Book(look.book.prefix, False))
+    lighter = riding.peak is not None and beside.peak is not None and riding.peak.value >= beside.peak.value
+    return riding if lighter else hanging(other, there, look.book)
+
+
+def _single(look: Look, parts: list[Part]) -> list[Part]:
+    """Mark the single points, accepted or not, and say which nobody has accepted. What was accepted of another thing is
+    not of this."""
+    state, features = look.state, look.station.features
+    at = look.feature(look.rig.anchor) if look.rig.kind == "direct" else None
+    doubled = at is not None and at.kind == "rated" and at.pieces > 1
+    single = single_points(load_edges(look.rig, [p.key for p in parts if p.where == "riding"], doubled), ROCK, RIDER)
+    own = {
+        a.part: a.reason
+        for a in state.accepted
+        if a.part in single and (not a.of or a.of == thing_of(a.part, state, features))
+    }
+    made = []
+    for p in parts:
+        if p.key not in single:
+            made.append(p)
+            continue
+        reason = own.get(p.key) or by_practice(p.key, state)
+        made.append(replace(p, single=True, accepted=reason))
+        if not reason:
+            why = "If it alone fails the rider falls. Accept it with a reason, or rig a second beside it."
+            why += " It was accepted as something else." if any(a.part == p.key for a in state.accepted) else ""
+            look.found.add("part.single", "Caution", p.key, "{part} is a single point", why, part=p.name)
+    return made
+
+
+def _decides(p: Part, book: Book) -> str:
+    """What takes most from a part of textile, by its working: the strands that are counted, and the least share that is
+    kept."""
+    working = book.workings.get(p.low.working) if p.low else None
+    if working is None or not p.textile:
+        return ""
+    count = next((t for t in working.terms if t.symbol == "n"), None)
+    kept = [
+        t
+        for t in working.terms
+        if t.symbol.startswith(("rho", "k", "b")) and t.quantity in ("share", "ratio") and t.value < 1
+    ]
+    said = [f"{'one strand' if count.value == 1 else f'{count.value:g} strands'} counted"] if count else []
+    if kept:
+        least = min(kept, key=lambda t: t.value)
+        said.append(f"{least.name}, × {least.value:.2f}")
+    return ", ".join(said)
+
+
+def _part_findings(look: Look, parts: list[Part]) -> None:
+    blank: set[str] = set()
+    for p in parts:
+        family = {"point": "anchor", "leg": "link", "loop": "link"}.get(p.key.split(".")[0], p.key.split(".")[0])
+        if family in ("device", "tether", "join"):
+            continue  # said once for the whole plan; a join's slip is not a margin
+        if p.low is None:
+            # Of two strands of which the same is not known it is said once.
+            rope = f"{p.key.rsplit('-', 1)[0]} {p.why}" if family == "rope" else ""
+            if p.said or rope in blank:
+                continue
+            blank |= {rope} if rope else set()
+            title, why = "What {part} holds is unknown", "Not checked: {why}."
+            look.found.add(f"{family}.unknown", "Not checked", p.key, title, why, part=p.name, why=p.why)
+        elif p.required is not None and p.low.value < p.required.value:
+            decides = next((h.name for h in p.points if h.decides), None) or _decides(p, look.book)
+            look.found.add(
+                f"{family}.weak",
+                "Shortfall",
+                p.key,
+                "{part} holds {low}, needs {required}",
+                "Its low end is {times} its peak of {demand}." + (" What decides: {decides}." if decides else ""),
+                low=p.low,
+                required=p.required,
+                times=p.times,
+                demand=p.demand,
+                part=p.name,
+                decides=decides,
+                working=p.low.working,
+            )
+
+
+def _weakest(parts: list[Part]) -> tuple[Part, ...]:
+    """The part with the least margin marked, where there are two that can be compared."""
+    margins = [
+        (p.low.value / p.required.value, i)
+        for i, p in enumerate(parts)
+        if p.low is not None
+        and p.required is not None
+        and p.required.value > 0
+        and p.where == "riding"
+        and p.key != "join"
+    ]
+    if len(margins) < 2:
+        return tuple(parts)
+    first = min(margins)[1]
+    return tuple(replace(p, weakest=True) if i == first else p for i, p in enumerate(parts))

@@ -1,0 +1,272 @@
+"""The shed: ropes, webbing, slings, connectors, devices, tethers, and figures and pull tests of its owner's own."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints, model_validator
+from pydantic_core import PydanticCustomError
+
+from reamer.core.errors import TableError
+from reamer.core.plan.figures import (
+    Capacity,
+    Date,
+    Diameter,
+    Elongation,
+    Fibre,
+    Figure,
+    Flag,
+    Id,
+    Impact,
+    LaidLength,
+    Line,
+    M,
+    MiddleOff,
+    Name,
+    Num,
+    Opening,
+    RopeLength,
+    RopeMass,
+    Stock,
+    TetherLength,
+    Text,
+    Thickness,
+    Tri,
+    Unknown,
+    unique,
+    within,
+)
+from reamer.core.tables import replaceable, row
+
+RopeKind = Literal["low-stretch", "dynamic single", "dynamic half", "dynamic twin", "pull cord"]
+Stripe = Literal["plain", "dashes", "dots", "bars", "twin line", "long dash"]
+Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
+
+
+class Damage(M):
+    """A damaged place, from end A: tied out of use by a knot that everyone passes, with the rope that takes; or the
+    rope is not used past it, only the longest sound piece."""
+
+    at_m: Annotated[Figure, within(0, 600, "m", "where the damage is")]
+    takes_m: Annotated[Figure, within(0, 50, "m", "rope lost to the damage")]
+    use: Literal["knot passed", "longest sound piece"] = "knot passed"
+    note: Text = ""
+
+
+class Rope(M):
+    """A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never.
+    ``middle_nearer``: to which end the mark lies nearer, where it is off. A damaged place lies in the rope as it was
+    when its length was taken."""
+
+    id: Id
+    name: Name
+    kind: RopeKind
+    nominal_m: RopeLength
+    measured_m: RopeLength
+    wet_since_measured: Tri = "unknown"
+    diameter_mm: Diameter
+    fibre: Fibre = "unknown"
+    strength_kn: Capacity
+    elongation_pct: Elongation
+    mass_kg_m: RopeMass = Unknown(kind="unknown", why="no label figure")
+    middle_mark: Flag = False
+    middle_off_m: MiddleOff
+    middle_nearer: Literal["a", "b", "unknown"] = "unknown"
+    damage: Annotated[tuple[Damage, ...], Field(max_length=20)] = ()
+    colour: Colour = "#3c6e8f"
+    stripe: Stripe = "plain"
+
+    @model_validator(mode="after")
+    def _damage_in_it(self) -> Rope:
+        length = self.measured_m if self.measured_m.kind == "known" else self.nominal_m
+        for i, d in enumerate(self.damage):
+            if length.kind == d.at_m.kind == "known" and d.at_m.value > length.value:
+                raise PydanticCustomError(
+                    "damage",
+                    "the damage at {at} m lies past the rope's {length} m",
+                    {"where": f"damage/{i}/at_m", "at": f"{d.at_m.value:g}", "length": f"{length.value:g}"},
+                )
+        return self
+
+
+class Piece(M):
+    """A length of webbing as it lies in the shed."""
+
+    id: Id
+    length_m: Stock
+
+
+class Webbing(M):
+    """Webbing to be cut. Strength is one strand's, unknotted."""
+
+    id: Id
+    name: Name
+    fibre: Literal["nylon", "polyester", "HMPE", "unknown"]
+    thickness_mm: Thickness
+    strength_kn: Capacity
+    pieces: Annotated[tuple[Piece, ...], Field(max_length=40)] = ()
+    colour: Colour = "#7a3b6b"
+
+    @model_validator(mode="before")
+    @classmethod
+    def _one_length(cls, data: object) -> object:
+        # Older files give one length in stock.
+        if isinstance(data, dict) and "stock_m" in data and "pieces" not in data:
+            data = {**data, "pieces": [{"id": "p1", "length_m": data["stock_m"]}]}
+            del data["stock_m"]
+        return data
+
+
+class Sling(M):
+    """A sewn loop. Its rating is the whole loop's, pulled straight, end to end; laid, it is half as long as round."""
+
+    id: Id
+    name: Name
+    fibre: Literal["nylon", "polyester", "HMPE", "aramid", "unknown"]
+    rating_kn: Capacity
+    length_m: LaidLength
+    colour: Colour = "#4b4a8c"
+
+
+class Ring(M):
+    """A connector: a closed ring, a link that screws shut, a carabiner, or a thin plate with a hole. The first rating
+    is along its long axis; the others are for what can be loaded otherwise."""
+
+    id: Id
+    name: Name
+    kind: Literal["ring", "link", "carabiner", "plate"] = "ring"
+    thickness_mm: Thickness
+    opening_mm: Opening
+    rating_kn: Capacity
+    cross_kn: Capacity = Unknown(kind="unknown", why="no cross rating")
+    open_kn: Capacity = Unknown(kind="unknown", why="no gate-open rating")
+
+
+class Device(M):
+    """What a person rides on, or what holds a rope until it lets go, and the ropes its maker states it for."""
+
+    id: Id
+    name: Name
+    rating_kn: Capacity
+    use: Literal["to ride on", "elastic release"] = "to ride on"
+    thinnest_mm: Diameter = Unknown(kind="unknown", why="not stated")
+    thickest_mm: Diameter = Unknown(kind="unknown", why="not stated")
+    strands: Literal["one", "two", "one or two", "unknown"] = "unknown"
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Device:
+        if (
+            self.thinnest_mm.kind == self.thickest_mm.kind == "known"
+            and self.thinnest_mm.value > self.thickest_mm.value
+        ):
+            raise PydanticCustomError(
+                "range",
+                "the thinnest rope, {low} mm, is thicker than the thickest, {high} mm",
+                {"where": "thinnest_mm", "low": f"{self.thinnest_mm.value:g}", "high": f"{self.thickest_mm.value:g}"},
+            )
+        return self
+
+
+class Tether(M):
+    """What joins a person to a master point: a sewn sling, or a length of dynamic rope by its rated impact force.
+    ``kept``: how its users stand on it; with slack a fall onto it is to be reckoned with."""
+
+    id: Id
+    name: Name
+    made_of: Literal["sewn sling", "dynamic rope"]
+    fibre: Literal["nylon", "polyester", "HMPE", "aramid", "unknown"]
+    strength_kn: Capacity
+    knot: Literal["none", "overhand", "figure eight", "bowline on a bight", "clove hitch", "girth hitch"] = "none"
+    impact_kn: Impact = Unknown(kind="unknown", why="no label figure")
+    rated: Literal["single", "half", "twin"] = "single"
+    length_m: TetherLength = Unknown(kind="unknown", why="not measured")
+    kept: Literal["tight, below the point", "with slack", "unknown"] = "unknown"
+
+
+class OwnFigure(M):
+    """A figure that the guide puts in place of a table's, and why."""
+
+    id: Id
+    table: Annotated[str, StringConstraints(max_length=40)]
+    key: Annotated[str, StringConstraints(max_length=80)]
+    low: Annotated[Num, Field(ge=-10, le=1000)]
+    high: Annotated[Num, Field(ge=-10, le=1000)]
+    reason: Annotated[Line, StringConstraints(min_length=1)]
+
+    @model_validator(mode="after")
+    def _there(self) -> OwnFigure:
+        try:
+            was = row(self.table, self.key)
+        except TableError as e:
+            raise PydanticCustomError("figure", "{why}", {"where": "key", "why": str(e)}) from None
+        if not replaceable(self.table, self.key):
+            raise PydanticCustomError(
+                "figure", "{name} is there to be read; nothing is computed from it", {"where": "key", "name": was.name}
+            )
+        if self.low > self.high:
+            raise PydanticCustomError(
+                "figure",
+                "the low end {low} lies above the high end {high}",
+                {"where": "low", "low": f"{self.low:g}", "high": f"{self.high:g}"},
+            )
+        if (self.table, self.key) == ("loads", "tests.enough") and self.low < 3:
+            raise PydanticCustomError(
+                "figure", "fewer than 3 pull tests are never enough for a spread", {"where": "low"}
+            )
+        if self.low <= 0 < was.low or (was.unit == "share" and was.high <= 1 < self.high):
+            raise PydanticCustomError(
+                "figure",
+                "{low} to {high} is no figure for {name}: it must be above 0{most}",
+                {
+                    "where": "low",
+                    "low": f"{self.low:g}",
+                    "high": f"{self.high:g}",
+                    "name": was.name,
+                    "most": " and at most 1" if was.unit == "share" and was.high <= 1 else "",
+                },
+            )
+        return self
+
+
+class PullTest(M):
+    """The guide's own pull tests of one thing: what was pulled, and the load at which each sample failed or slipped."""
+
+    id: Id
+    name: Name
+    samples_kn: Annotated[tuple[Annotated[Num, Field(gt=0, le=1000)], ...], Field(max_length=100)] = ()
+    on: Date | None = None
+    note: Text = ""
+
+
+SHED_LISTS = ("ropes", "webbing", "slings", "rings", "devices", "tethers", "pull_tests")
+
+
+class Shed(M):
+    """Kit to choose from, with the figures and the pull tests of its owner's own."""
+
+    ropes: Annotated[tuple[Rope, ...], Field(max_length=60)] = ()
+    webbing: Annotated[tuple[Webbing, ...], Field(max_length=60)] = ()
+    slings: Annotated[tuple[Sling, ...], Field(max_length=60)] = ()
+    rings: Annotated[tuple[Ring, ...], Field(max_length=60)] = ()
+    devices: Annotated[tuple[Device, ...], Field(max_length=60)] = ()
+    tethers: Annotated[tuple[Tether, ...], Field(max_length=60)] = ()
+    own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=200)] = ()
+    pull_tests: Annotated[tuple[PullTest, ...], Field(max_length=100)] = ()
+
+    @model_validator(mode="after")
+    def _named_apart(self) -> Shed:
+        for where in SHED_LISTS:
+            unique((t.id for t in getattr(self, where)), where, "id")
+            unique((t.name.casefold() for t in getattr(self, where)), where, "name")
+        # A tie round a post names either.
+        webbing = {w.id for w in self.webbing}
+        for i, sling in enumerate(self.slings):
+            if sling.id in webbing:
+                raise PydanticCustomError(
+                    "twice",
+                    "the id “{value}” is taken by webbing; each needs its own",
+                    {"where": f"slings/{i}/id", "value": sling.id},
+                )
+        unique((f.id for f in self.own_figures), "own_figures", "id")
+        unique((f"{f.table}: {f.key}" for f in self.own_figures), "own_figures", "key")
+        return self

@@ -1,0 +1,161 @@
+"""Where a strand's end comes to lie, and open ends that are ridden."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from reamer.core.answer.codes import Severity
+from reamer.core.answer.findings import Fix
+from reamer.core.answer.look import Look
+from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.working import Book, Term, computed, from_row
+from reamer.core.load.asked import Load, static_kn
+from reamer.core.model import EndRef, RopeEnd, State
+from reamer.core.reach.need import deviations_longer, longest_m
+from reamer.core.rope.length import rating_kg, stretch_m
+from reamer.core.rope.strands import Role, Strand
+from reamer.core.section.lengths import Lengths
+from reamer.core.section.polyline import Line, Point, point_at
+from reamer.core.tables import row
+
+
+@dataclass(frozen=True, slots=True)
+class End:
+    """Where a strand's end is: the point in the section [m], and its height above the landing along the rope
+    (negative: so much lies on the landing)."""
+
+    x_m: float
+    z_m: float
+    above: Number
+
+
+@dataclass(frozen=True, slots=True)
+class Reach:
+    """One strand's reach: what it has and needs, what is to spare at worst, and its end with and without a rider.
+
+    at_surface: its end is set over moving water, not by what it needs; highest: of a reserve, how far below the ring
+    somebody may be stuck at the least for a lower to reach the landing [m]
+    """
+
+    key: str
+    rope: str
+    end: RopeEnd
+    name: str
+    role: Role
+    knotted: bool
+    low: Number | None
+    high: Number | None
+    need: Number | None
+    spare: Number | None
+    why: str
+    free: End | None
+    ridden: End | None
+    points: tuple[Point, ...]
+    highest: Number | None = None
+    at_surface: bool = False
+
+
+def ends_of(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tuple[End | None, End | None]:
+    """The end of a strand at its low length, unloaded and with the rider at the bottom.
+
+    s: the strand; line, path: the taut line and its length [m]; load: the rider; book: where workings go
+    returns: both ends; None where its length, the load or its stretch is unknown
+    Source: HB, linear stretch from the label's elongation.
+    """
+    if s.low is None:
+        return None, None
+    low, length, taut = s.low.value, computed("L", "the strand, low end", s.low), computed("path", "taut line", path)
+
+    def end(what: str, name: str, long_m: float, terms: list[Term], formula: str) -> End:
+        at, _ = point_at(line.points, long_m)
+        key, what_ = f"end.{s.key}.{what}", f"end of {s.rope.name} above the landing, {name}"
+        above = path.value - long_m
+        n = book.number(key, what_, f"path - ({formula})", [taut, *terms], above, "length", "up")
+        return End(at[0], at[1], n)
+
+    free, stretch, rider = end("free", "no rider", low, [length], "L"), s.rope.elongation_pct.known, load.known
+    if not s.load_share or rider is None or stretch is None:
+        return free, None
+    rating, g, elongation = rating_kg(s.rope.kind), row("loads", "g"), stretch / 100
+    grows = stretch_m(min(low, path.value), elongation, s.load_share * rider.static.value, static_kn(rating))
+    terms = [
+        length,
+        Term("q", "share of the rider on this strand", s.load_share, "share", "HB: statics"),
+        Term("eps", f"elongation of {s.rope.name}, as a share", elongation, "share", "entered"),
+        computed("W", "the rider's weight", rider.static),
+        Term("M", "mass of the rope's rating on one strand", rating, "mass", "STD: EN 892, EN 1891, from memory"),
+        from_row("g", g, g.low, "share"),
+    ]
+    formula = "L + min(L, path)*eps*q*W/(M*g/1000)"
+    return free, end("ridden", "rider at the bottom", low + grows, terms, formula)
+
+
+DOWN = {
+    "ledge": "the ledge",
+    "ground": "the ground",
+    "pool": "the water",
+    "wading": "the water",
+    "moving water": "the water",
+    "hanging stance": "the stance",
+    "unknown": "the landing",
+}
+
+
+def end_findings(look: Look, item: Reach, s: Strand, lengths: Lengths, hanging: list[Strand]) -> None:
+    """Open ends that are ridden.
+
+    look: the station; item: the strand's reach; s: the strand; lengths: of the lines [m]; hanging: all strands
+    returns: nothing
+    Source: P, common practice, no source.
+    """
+    system = look.system
+    if s.knotted or "ride" not in s.role or item.low is None or system.kind == "none":
+        return
+    around = deviations_longer(look, lengths) if look.station.deviations else None
+    further = around.of(look.state.serves) if around is not None and around.party is not None else None
+    longest = longest_m(lengths).value + (further.value if further is not None else 0.0)
+    open_ends = [EndRef(rope=h.rope.id, end=h.end) for h in hanging if "ride" in h.role and not h.knotted]
+    edit = look.stoppers_place.set((*system.stoppers, *open_ends))
+    fix = Fix(Sentence("Plan a stopper in every open end that is ridden"), (edit,))
+    key, down, low, path = f"end.{s.key}", DOWN[look.drop.landing.kind], item.low, Number(longest, "length", "up")
+    severity: Severity = "Shortfall"
+    if look.drop.landing.kind == "hanging stance":
+        title, why = "End {end} of {rope} is open below a hanging stance", "Nothing stops who rides past it. Knot it."
+    elif low.value < longest or (around is not None and around.party is None):
+        title = "End {end} of {rope} is open and may hang above {down}"
+        why = "It has {low}; the path may be {path}. Knot it."
+    elif look.policies.ends == "always":
+        title = "End {end} of {rope} is open and nobody has seen it down"
+        why = (
+            "It should reach {down}, but a rope that hangs up on the way ends where it likes. Knot it until it is seen"
+        )
+        why += " down."
+    else:
+        title, severity = "See end {end} of {rope} down before anybody rides", "Caution"
+        why = "It is open. It should reach {down}; the choice made for this plan leaves it open only where it is seen"
+        why += " there."
+    code, said = ("end.seen", None) if severity == "Caution" else ("end.open", fix)
+    seen = "{low}" in why
+    look.found.add(
+        code,
+        severity,
+        key,
+        title,
+        why,
+        rope=s.rope.name,
+        end=s.end.upper(),
+        down=down,
+        low=low if seen else None,
+        path=path if seen else None,
+        fix=said,
+    )
+
+
+def runs_over(state: State) -> str:
+    """What the rope runs through at the station, in a word: its ring, or what stands in its place.
+
+    state: how it is rigged
+    returns: ring or anchor
+    Source: none, text only.
+    """
+    return "anchor" if state.rig.kind == "direct" and state.rig.ring is None else "ring"

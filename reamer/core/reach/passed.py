@@ -1,0 +1,218 @@
+"""Knots and joins that a rider or the ring must pass."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from reamer.core.answer.codes import Severity
+from reamer.core.answer.findings import Fix
+from reamer.core.answer.look import Look
+from reamer.core.answer.say import Number, Sentence
+from reamer.core.model import (
+    BlockedCord,
+    BlockedSame,
+    Damage,
+    Figure,
+    Joined,
+    JoinKnot,
+    Known,
+    Releasable,
+    Ring,
+    TiedOn,
+    sure,
+)
+from reamer.core.plan.edits import Place
+from reamer.core.plan.limits import limits_m
+from reamer.core.rope.fit import Fit, fit
+from reamer.core.rope.length import shrinks, sound_piece
+from reamer.core.rope.strands import Strand, pulled_strand, tied_on
+from reamer.core.section.lengths import Lengths
+from reamer.core.tables import row
+
+
+@dataclass(frozen=True, slots=True)
+class _Join:
+    """A knot that joins two ropes: which, its place in the plan, its tails and theirs, None where none are asked."""
+
+    knot: JoinKnot
+    place: Place[JoinKnot]
+    tails: Figure | None = None
+    tails_place: Place[Figure] | None = None
+
+
+def _joins(look: Look) -> list[_Join]:
+    """Every knot that joins two ropes at a station."""
+    system, made = look.system, []
+    more = tied_on(system)
+    if more is not None:
+        place = look.system_as(BlockedSame).at(lambda s: s.tied_on).of(TiedOn)
+        made.append(_Join(more.knot, place.at(lambda t: t.knot), more.tails_m, place.at(lambda t: t.tails_m)))
+    if isinstance(system, (Joined, BlockedCord)):
+        own = look.system_as(Joined)
+        made.append(_Join(system.knot, own.at(lambda s: s.knot), system.tails_m, own.at(lambda s: s.tails_m)))
+    if isinstance(system, Releasable) and system.reserve_rope is not None:
+        made.append(_Join(system.reserve_knot, look.system_as(Releasable).at(lambda s: s.reserve_knot)))
+    return made
+
+
+def join_findings(look: Look) -> None:
+    """The knots that join two ropes, or a rope and its pull cord: their tails, and a knot that is advised against.
+
+    look: the station
+    returns: nothing
+    Source: P, common practice, no source; J for what is drawn through.
+    """
+    add, most, cut = look.found.add, row("knots", "tail.join"), row("knots", "tail.cut")
+    least = Number(most.high, "fine length", "up")
+    for join in _joins(look):
+        if join.knot == "flat figure eight":
+            own = look.policies.join
+            better = own if own != "flat figure eight" else "flat overhand, second behind"
+            label = "Tie a flat overhand" if better.startswith("flat") else "Tie an opposed bend"
+            why = "It rolls at about {seen}, less than a flat overhand, and each roll takes from its tails."
+            seen, title = (
+                Number(row("pull_tests", "flat eight").low, "force", "down"),
+                "A flat figure eight is advised against",
+            )
+            fix = Fix(Sentence(label), (join.place.set(better),))
+            add("join.advised", "Caution", "join", title, why, seen=seen, fix=fix)
+        tails = join.tails
+        if tails is None or join.tails_place is None:
+            continue
+        if tails.kind == "unknown":
+            title, why = (
+                "How long the join's tails are is not decided",
+                "A flat overhand may roll: each is at least {least}.",
+            )
+            add("join.tails", "Not checked", "join", title, why, least=least)
+        elif limits_m(tails)[0] < most.high - 1e-9:
+            runs_out = limits_m(tails)[0] < cut.low - 1e-9
+            said = "a knot that rolls or slips at all runs out of them." if runs_out else "a flat overhand may roll."
+            edit = join.tails_place.set(Known(kind="known", value=most.high, method="given"))
+            add(
+                "join.tails",
+                "Shortfall" if runs_out else "Caution",
+                "join",
+                "The join's tails are short",
+                f"{{tails}} is planned; {said} Each tail is at least {{least}}.",
+                tails=Number(tails.value, "fine length"),
+                least=least,
+                fix=Fix(Sentence("Leave tails of {least}", {"least": least}), (edit,)),
+            )
+
+
+def _up_to_ring(look: Look, key: str, made: Fit, title: str, why: str, **words: str) -> None:
+    """A knot that goes up to the ring and may not pass it."""
+    if made.ratio is not None and made.verdict == "passes":
+        return
+    working = made.ratio.working if made.ratio else ""
+    severity: Severity = "Not checked"
+    if made.ratio is not None:
+        severity, why = "Shortfall", "It is {ratio} the opening: the rope would not come down. " + why
+    else:
+        why = "Not checked: {why}."
+    more, end, name = words.get("more"), words.get("end"), words["rope"]
+    look.found.add(
+        "rope.passed",
+        severity,
+        key,
+        title,
+        why,
+        rope=name,
+        more=more,
+        end=end,
+        ring=words["ring"],
+        why=made.why,
+        ratio=made.ratio,
+        working=working,
+    )
+
+
+def _tied_on(look: Look, hanging: list[Strand], ring: Ring | None, path: float | None) -> None:
+    """A second rope tied to the ride strand: everyone passes the join, and it must pass the ring. Source: P, common
+    practice, no source."""
+    more, s = tied_on(look.system), next((h for h in hanging if h.role == "ride"), None)
+    if more is None or s is None or more.rope not in look.ctx.ropes:
+        return
+    other, key = look.ctx.ropes[more.rope], f"rope.{s.rope.id}"
+    if s.join_at is not None and (path is None or s.join_at.value <= path):
+        title = "Everyone must pass the join of {rope} and {more}, {below} below the ring"
+        why = "It takes a tether, a second friction hitch and practice on the flat. One longer rope has no join."
+        below = s.join_at
+        look.found.add("rope.passed", "Caution", key, title, why, below=below, rope=s.rope.name, more=other.name)
+    if pulled_strand(look.system, hanging) is None or ring is None:
+        return
+    thick = max((s.rope, other), key=lambda r: math.inf if r.diameter_mm.known is None else r.diameter_mm.known)
+    knot = "flat figure eight" if more.knot == "flat figure eight" else "flat overhand"
+    made = fit(knot, thick, ring, "tied.fit", look.book)
+    title = "The join of {rope} and {more} goes up to {ring} and may not pass it"
+    why = "Use one longer rope, or a wider ring."
+    _up_to_ring(look, key, made, title, why, rope=s.rope.name, more=other.name, ring=ring.name)
+
+
+def passed(look: Look, hanging: list[Strand], ring: Ring | None, lengths: Lengths) -> None:
+    """Knots that isolate damage, and joins inside a ride strand: which strand they are in, how far down, and whether
+    they pass the ring.
+
+    look: the station; hanging: its strands; ring: what the rope runs through; lengths: of the lines [m]
+    returns: nothing
+    Source: P, common practice, no source.
+    """
+    path = lengths["taut"].high.value if lengths else None
+    _tied_on(look, hanging, ring, path)
+    down = pulled_strand(look.system, hanging)
+    for s in hanging:
+        for n, d in enumerate(s.rope.damage):
+            if d.use == "knot passed" and s.low is not None and s.high is not None:
+                goes_up = down is not None and s is not down
+                _knot_in(look, s, d, path, (f"passed.{s.rope.id}.{n}", ring if goes_up else None))
+
+
+def _knot_in(look: Look, s: Strand, d: Damage, path: float | None, up: tuple[str, Ring | None]) -> None:
+    """A knot that isolates damage in a strand, with the ring that it goes up to, None where it does not."""
+    add, rope, end, key = look.found.add, s.rope.name, s.end.upper(), f"rope.{s.rope.id}"
+    if d.at_m.kind == "unknown":
+        title = "Where {rope} is damaged is unknown"
+        why = "Whether its knot must be passed by a rider or through the ring is not checked."
+        add("rope.passed", "Not checked", key, title, why, rope=rope, end=end)
+        return
+    far = _far_m(s, d.at_m)
+    if far is None or s.low is None:
+        return
+    below = Number(max(0.0, s.low.value - far), "length", "near")
+    if s.role == "reserve":
+        title = "A knot in the reserve of {rope} must pass the tie-off"
+        why = "A lower stops there. Use the rope only as its longest sound piece, or put that end on the ride side."
+        add("rope.passed", "Caution", key, title, why, rope=rope, end=end)
+        return
+    if s.load_share and (path is None or below.value <= path):
+        title = "Everyone must pass a knot {below} below the ring in {rope} {end}"
+        why = "It takes a tether, a second friction hitch and practice on the flat. Use another rope, or only its"
+        add("rope.passed", "Caution", key, title, why + " longest sound piece.", below=below, rope=rope, end=end)
+    ring = up[1]
+    if ring is not None:
+        made, title = (
+            fit("butterfly", s.rope, ring, up[0], look.book),
+            "The knot in {rope} {end} goes up to {ring} and may",
+        )
+        why = "Use another rope, or put that end on the side that is pulled."
+        _up_to_ring(look, key, made, title + " not pass it", why, rope=rope, end=end, ring=ring.name)
+
+
+def _far_m(s: Strand, at: Known) -> float | None:
+    """How far from a strand's end a damaged place may be; None where it does not hang in it [m]."""
+    piece = sound_piece(s.rope)
+    if piece.start and at.value <= sure(piece.start.at_m).value:
+        return None
+    if piece.stop and at.value >= sure(piece.stop.at_m).value:
+        return None
+    base = sure(s.rope.measured_m if s.rope.measured_m.kind == "known" else s.rope.nominal_m)
+    # As near the hanging end as it may be, and as far: where it hangs is known no better.
+    least, most = limits_m(at)
+    kept = [1 - x for x in shrinks(s.rope)]
+    near, far = least * kept[0], most * kept[1]
+    if s.end == "b":
+        short, long = limits_m(base)
+        near, far = max(0.0, short - most) * kept[0], max(0.0, long - least) * kept[1]
+    return None if s.high is None or near >= s.high.value else far

@@ -1,0 +1,174 @@
+"""Does it reach: what each strand needs, what it has, where its end comes to lie."""
+
+from __future__ import annotations
+
+from reamer.core.answer.look import Look
+from reamer.core.answer.say import Number
+from reamer.core.answer.working import computed
+from reamer.core.load.asked import Load
+from reamer.core.model import Releasable
+from reamer.core.reach.better import decide_ride, longer_rope, more_reserve
+from reamer.core.reach.ends import DOWN, Reach, end_findings, ends_of
+from reamer.core.reach.need import SURFACE, need_of
+from reamer.core.rope.strands import Strand
+from reamer.core.section.lengths import ByBound, Lengths
+
+
+def reach(look: Look, hanging: list[Strand], by_bound: ByBound, lengths: Lengths, load: Load) -> tuple[Reach, ...]:
+    """Every strand's reach, with the findings about it.
+
+    look: the station; hanging: its strands; by_bound: lines for low, nominal and high; lengths: theirs [m]; load: the
+    rider
+    returns: one Reach a strand [m]
+    Source: P, common practice, no source; allowances J.
+    """
+    made, taut = [], by_bound["nominal"].taut
+    for s in hanging:
+        if s.load_share and s.rope.elongation_pct.kind == "unknown":
+            title, why = (
+                "How far {rope} {end} stretches is unknown",
+                "Where its end hangs with a rider on it is not checked.",
+            )
+            look.found.add(
+                "end.stretch", "Not checked", f"end.{s.key}", title, why, rope=s.rope.name, end=s.end.upper()
+            )
+        free, ridden = None, None
+        need, has, why = _balance(look, s, hanging, lengths)
+        if s.role not in ("reserve", "lower"):
+            free, ridden = ends_of(s, taut, lengths["taut"].nominal, load, look.book)
+        spare, highest = _spare(look, s, need, has)
+        about = (f"reach.{s.key}", s.rope.id, s.end, s.rope.name, s.role, s.knotted)
+        item = Reach(*about, s.low, s.high, need, spare, why, free, ridden, taut.points, highest, why == SURFACE)
+        made.append(item)
+        if s.role == "reserve":
+            _reserve_findings(look, item, s, lengths)
+            continue
+        if not item.at_surface:
+            _reach_findings(look, item, s, hanging, lengths)
+        if look.drop.landing.kind != "moving water":
+            end_findings(look, item, s, lengths, hanging)
+    return tuple(made)
+
+
+def _balance(
+    look: Look, s: Strand, hanging: list[Strand], lengths: Lengths
+) -> tuple[Number | None, tuple[str, Number] | None, str]:
+    """What a strand needs, what it has and what that is, and why either is unknown."""
+    need, why = need_of(look, s, lengths)
+    if s.low is None:
+        return need, None, s.why
+    let_out = look.drop.landing.kind == "moving water" and s.role == "ride" and look.system.kind == "releasable"
+    reserve = hanging[1].low if let_out else None
+    if reserve is None:
+        return need, ("the strand, low end", s.low), why
+    # What is let out is set on the spot: all of the rope past the tie-off counts.
+    terms = [computed("l", "let out", s.low), computed("r", "in reserve", reserve)]
+    name, value = f"{s.rope.name} past the tie-off, let out and in reserve", s.low.value + reserve.value
+    has = look.book.number(f"strand.{s.key}.all", name, "l + r", terms, value, "length", "down")
+    return need, ("let out and in reserve", has), why
+
+
+def _spare(
+    look: Look, s: Strand, need: Number | None, has: tuple[str, Number] | None
+) -> tuple[Number | None, Number | None]:
+    """What is to spare; of a reserve, how far below the ring somebody may be stuck for a lower to reach."""
+    if need is None or has is None:
+        return None, None
+    terms = [computed("L", *has), computed("need", "needed", need)]
+    value = has[1].value - need.value
+    spare = look.book.number(f"spare.{s.key}", f"{s.rope.name}, to spare", "L - need", terms, value, "length", "down")
+    if s.role != "reserve":
+        return spare, None
+    terms = [computed("path", "path, upper bound", need), computed("R", "reserve, low end", has[1])]
+    name, formula = "highest point from which a lower still reaches, below the ring", "max(0, path - max(0, R))"
+    value = max(0.0, need.value - max(0.0, has[1].value))
+    return spare, look.book.number(f"highest.{s.key}", name, formula, terms, value, "length", "up")
+
+
+def how_much_longer(look: Look, reached: tuple[Reach, ...]) -> Number | None:
+    """How much longer the drop could be before it no longer reaches.
+
+    look: the station; reached: every strand
+    returns: the least to spare, less where it counts twice [m]; None while one is not known, or nothing hangs
+    Source: none, a minimum.
+    """
+    asked = [r for r in reached if r.role != "reserve" and not r.at_surface]
+    spares = [(r, r.spare) for r in asked if r.spare is not None]
+    if not asked or len(spares) < len(asked):
+        return None
+    twice = look.system.kind == "lowered" and look.system.belayer == "below"
+    symbols = [f"s{i}" for i in range(1, len(asked) + 1)]
+    value = min(spare.value for _, spare in spares) / (2.0 if twice else 1.0)
+    formula = (f"min({', '.join(symbols)})" if len(symbols) > 1 else symbols[0]) + ("/2" if twice else "")
+    terms = [computed(s, f"{r.name} {r.end.upper()}, to spare", n) for s, (r, n) in zip(symbols, spares, strict=True)]
+    return look.book.number("longer", "how much longer the drop could be", formula, terms, value, "length", "down")
+
+
+def _reserve_findings(look: Look, item: Reach, s: Strand, lengths: Lengths) -> None:
+    """Whether a reserve is enough to lower, and the knot in it that must pass the tie-off."""
+    add, low, highest, system = look.found.add, item.low, item.highest, look.system
+    if item.spare is None:
+        title, why = "Whether the reserve is enough to lower is not checked", "Not checked: {why}."
+        add("release.reserve", "Not checked", item.key, title, why, why=item.why)
+    elif item.spare.value < 0 and low is not None and highest is not None:
+        add(
+            "release.reserve",
+            "Shortfall",
+            item.key,
+            "The reserve is {short} too short to lower from anywhere",
+            "{low} is in reserve. Only somebody stuck {highest} or more below the ring would reach {down}.",
+            short=Number(-item.spare.value, "length", "up", item.spare.working),
+            low=Number(max(0.0, low.value), "length", "down", low.working),
+            highest=highest,
+            down=DOWN[look.drop.landing.kind],
+            working=highest.working,
+            fix=more_reserve(look, lengths) if look.found.fixes else None,
+        )
+    more = look.ctx.ropes.get(system.reserve_rope or "") if isinstance(system, Releasable) else None
+    if s.join_at is not None and more is not None:
+        add(
+            "release.join",
+            "Caution",
+            item.key,
+            "The knot that joins {more} to the reserve must pass the tie-off with somebody hanging on it",
+            "It comes after {far} is let out. It takes a second tie-off and practice; a longer rope has no such knot.",
+            more=more.name,
+            far=Number(max(0.0, s.join_at.value), "length", "down", s.join_at.working),
+            working=s.join_at.working,
+        )
+
+
+def _reach_findings(look: Look, item: Reach, s: Strand, hanging: list[Strand], lengths: Lengths) -> None:
+    """Whether a strand reaches."""
+    system, other, name = look.system, next((h for h in hanging if h is not s), None), item.name
+    # Both halves of a doubled rope that are equally long at worst are said once, for the side that is pulled.
+    alike = False
+    if system.kind == "doubled" and other is not None and s.low is not None and other.low is not None:
+        alike = abs(s.low.value - other.low.value) < 0.005
+        if alike and s.end != system.pulled_end and item.spare is not None:
+            return
+    if alike:
+        name = f"Half of {item.name}"
+    elif system.kind == "doubled" or len({h.rope.id for h in hanging}) < len(hanging):
+        name = f"{item.name} {item.end.upper()}"
+    if item.spare is None:
+        title, why, fix = "Whether {rope} reaches is not checked", "Not checked: {why}.", decide_ride(look, lengths)
+        look.found.add("reach.unknown", "Not checked", item.key, title, why, rope=name, why=item.why, fix=fix)
+    elif item.spare.value < 0:
+        measured = s.rope.measured_m
+        basis = f"measured by {measured.method}" if measured.kind == "known" else "from its label, less shrinkage"
+        look.found.add(
+            "reach.short",
+            "Shortfall",
+            item.key,
+            "{rope}{role} does not reach: {short} short",
+            "It needs {need} at the upper bound of the survey; it has {low} at its low end, {basis}.",
+            short=Number(-item.spare.value, "length", "up", item.spare.working),
+            need=item.need,
+            low=item.low,
+            rope=name,
+            basis=basis,
+            role=", the strand that is pulled," if s.role == "pull" else "",
+            working=item.spare.working,
+            fix=longer_rope(look, s, lengths) if look.found.fixes else None,
+        )

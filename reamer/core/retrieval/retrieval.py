@@ -1,0 +1,188 @@
+"""Getting the rope down: which strand to pull, what must be undone first, what may catch."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from reamer.core.answer.findings import Fix
+from reamer.core.answer.look import Look
+from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.working import Term, computed, from_row
+from reamer.core.model import BlockedCord, BlockedSame, Doubled, Joined, RopeEnd
+from reamer.core.plan.edits import Edit
+from reamer.core.reach.ends import DOWN, runs_over
+from reamer.core.retrieval.pull import Pull
+from reamer.core.retrieval.side import PLACES, Side, side_of
+from reamer.core.retrieval.snags import snags
+from reamer.core.rope.strands import CONVERTED, Strand, pulled_strand
+from reamer.core.section.lines import Lines
+from reamer.core.tables import row
+
+
+@dataclass(frozen=True, slots=True)
+class Retrieval:
+    """The side to pull, what to do before, in order, and what may catch on the way."""
+
+    side: Side
+    before: tuple[Sentence, ...]
+    snags: tuple[Sentence, ...]
+
+
+def retrieval(look: Look, hanging: list[Strand], pull: Pull, nominal: Lines | None) -> Retrieval:
+    """Everything about getting one station's rope down but the force.
+
+    look: the station; hanging: its strands; pull: as computed; nominal: its lines
+    returns: the side, what comes before, what may catch
+    Source: P, common practice, no source.
+    """
+    side = side_of(look, hanging)
+    return Retrieval(side, tuple(_before(look, hanging, side, pull)), tuple(snags(look, nominal)))
+
+
+def _before(look: Look, hanging: list[Strand], side: Side, pull: Pull) -> list[Sentence]:
+    """What is to be done before the pull, in order."""
+    system, made = look.system, []
+    if system.kind == "none":
+        return []
+    if system.kind in CONVERTED:
+        off = (
+            ", and load it before the tie-off is undone."
+            if system.kind == "releasable"
+            else (" and load it before the belay is taken off.")
+        )
+        return [Sentence(f"Convert it for the last person: block or double the rope{off}")]
+    if system.kind == "alternating bights" and system.clipped:
+        made.append(Sentence("The last person takes the carabiner off the last bight, and then has no redundancy."))
+    for d in look.station.deviations:
+        if not d.left_in:
+            said = "The last person takes {name} out; the line changes as they do."
+            made.append(Sentence(said, {}, {"name": d.name}))
+    for s in hanging:
+        if s.knotted and s.key != side.strand:
+            said = (
+                "Take the stopper out of end {end} of {rope} once it is seen at {down}: it goes up through the {over}."
+            )
+            words = {"rope": s.rope.name, "end": s.end.upper()}
+            words |= {"over": runs_over(look.state), "down": DOWN[look.drop.landing.kind]}
+            made.append(Sentence(said, {}, words))
+    if len(hanging) == 2:
+        made.append(Sentence("Part the strands at the bottom and look up for twists."))
+    said = "Pull a metre from below and let it back, with somebody still at the top."
+    if system.kind == "elastic-release device":
+        said = "Try from below that it lets go a little, with somebody still at the top. On the way down nobody may"
+        said += " unload it fully and again."
+    made.append(Sentence(said))
+    falls = {"falls": pull.falls} if pull.falls else {}
+    more = ": {falls} of it comes down to the foot of the drop." if falls else "."
+    made.append(Sentence("Hold the rope or clip it before it falls, and stand clear" + more, falls))
+    return made
+
+
+def retrieval_findings(look: Look, judged: Look, hanging: list[Strand], pull: Pull) -> None:
+    """What is to be said of the side that is pulled, the join under the pull, and what may catch.
+
+    look: the station; judged: the same, where what is about the pull alone is said; hanging: its strands
+    pull: as computed
+    returns: nothing
+    Source: P, common practice, no source; pull tests P.
+    """
+    system, add, down = look.system, judged.found.add, pulled_strand(look.system, hanging)
+    if system.kind == "joined" and system.pulled == "through" and hanging:
+        title = "Pulled from the wrong side: the join is drawn into the ring"
+        why = "{through} runs through the ring and the join lies on the other side. Pulled there, the join comes up"
+        why += " against the ring and stops or jams."
+        label = Sentence("Pull {rope}", {}, {"rope": look.ctx.ropes[system.other].name})
+        fix = Fix(label, (look.system_as(Joined).at(lambda s: s.pulled).set("other"),))
+        name = look.ctx.ropes[system.through].name
+        add("pull.join-side", "Shortfall", "pull", title, why, through=name, fix=fix)
+    if isinstance(system, (BlockedSame, BlockedCord)) and system.block_on == "ride" and hanging:
+        title = "The block lies on the ridden side of the ring"
+        why = "There it stops the pull and not the rider, whose weight draws the rope through."
+        edit = look.system_as(BlockedSame).at(lambda s: s.block_on).set("pull")
+        fix = Fix(Sentence("Put the block on the side that is pulled"), (edit,))
+        look.found.add("block.side", "Shortfall", "block", title, why, fix=fix)
+    if down is not None and len(hanging) == 2:
+        _hang(judged)
+        _next(judged, down, bool(side_of(look, hanging).flip))
+    if system.kind not in ("none", *CONVERTED) and look.drop.cracks == "yes":
+        title = "Cracks or flakes under the line may catch the rope"
+        add("pull.cracks", "Caution", "pull", title, "Keep the ends and the join out of them; pull away from the wall.")
+    elif system.kind not in ("none", *CONVERTED) and look.drop.cracks == "unknown":
+        title = "Nobody has said whether cracks or flakes lie under the line"
+        add("pull.cracks", "Not checked", "pull", title, "What may catch the rope there is not checked.")
+    if isinstance(system, BlockedCord) and pull.worst is not None:
+        _join_under_pull(judged, system, hanging, pull.worst)
+
+
+def _hang(look: Look) -> None:
+    """Two strands on rock: the moving one lies against it, so that the other does not pin it. Source: P, from
+    memory."""
+    hang, lies, system, add = look.station.strands_hang, look.state.pulled_lies, look.system, look.found.add
+    if hang == "unknown":
+        title = "How the strands hang below the ring is unknown"
+        why = "Side by side, or one between the other and the rock: until somebody has looked it is not checked whether"
+        add("pull.side", "Not checked", "pull", title, why + " the strand that is pulled is pinned.")
+    elif hang == "one behind" and lies not in PLACES["one behind"]:
+        title = "Which strand lies against the rock is unknown"
+        why = (
+            "One strand hangs behind the other. The one that is pulled belongs against the rock; thread it so, and say"
+        )
+        add("pull.side", "Not checked", "pull", title, why + " so here.")
+    elif hang == "one behind" and lies == "outside":
+        edits: tuple[Edit, ...] = (look.place.at(lambda state: state.pulled_lies).set("against the rock"),)
+        label = "Thread it so that the pulled strand lies against the rock"
+        if isinstance(system, Doubled):
+            end: RopeEnd = "a" if system.pulled_end == "b" else "b"
+            edits = (look.system_as(Doubled).at(lambda s: s.pulled_end).set(end), *edits)
+            label = "Pull the other end"
+        title = "The strand that is pulled lies outside the other"
+        why = "It presses the other against the rock and is held by it. The strand against the rock is the one to pull."
+        add("pull.side", "Caution", "pull", title, why, fix=Fix(Sentence(label), edits))
+
+
+def _next(look: Look, down: Strand, flips: bool) -> None:
+    """Whether the end that is pulled is the one the next station threads."""
+    ropes, drops = look.ctx.ropes, look.plan.drops
+    after = drops[look.index + 1].station.states[0].system if look.index + 1 < len(drops) else None
+    if after is None or after.kind != "joined" or down.rope.id != after.other:
+        return
+    if after.through not in ropes or after.other not in ropes:
+        return
+    a, b = ropes[after.through].diameter_mm.known, ropes[after.other].diameter_mm.known
+    why = "It is the thicker, which goes through the ring: " if a is not None and b is not None and a > b else ""
+    why += "thread {next} there once it is down" + (", or pull the other side here." if flips else ".")
+    title, name = "{rope} comes down first, but the next station threads {next}", ropes[after.through].name
+    look.found.add_once("pull.next", "Note", "pull", title, why, rope=down.rope.name, next=name)
+
+
+def _join_under_pull(look: Look, system: BlockedCord, hanging: list[Strand], worst: Number) -> None:
+    """A join slips at so much; the pull is less, or it comes apart on the way."""
+    own, eight = system.slips_kn, system.knot == "flat figure eight"
+    slippery = any(
+        s.rope.fibre == "HMPE" or (s.rope.fibre == "unknown" and not s.rope.kind.startswith("dynamic")) for s in hanging
+    )
+    if own.kind == "range":
+        term = Term("S", "the join slips at, low end", own.low_kn, "force", own.source)
+    elif system.knot == "opposed overhand":
+        if slippery:
+            title = "Whether the join of the pull cord slips is not checked"
+            why = "The tables have no test of this bend in HMPE, and cord of unknown fibre may be HMPE. Test yours and"
+            look.found.add("join.unchecked", "Not checked", "join", title, why + " enter it.")
+        return
+    else:
+        seen = row("pull_tests", "HMPE overhand" if slippery else "flat eight" if eight else "flat overhand cord")
+        term = from_row("S", seen, seen.low, "force")
+    name, value = "low end of the join's slip over the worst pull", term.value * 1000 / max(1.0, worst.value)
+    terms = [term, computed("F", "worst pull", worst)]
+    times = look.book.number("join.pull", name, "S*1000/max(1, F)", terms, value, "ratio", "down")
+    if value < 1:
+        look.found.add(
+            "join.pull",
+            "Shortfall",
+            "join",
+            "The join slips at {slips}, less than the pull of {force}",
+            "It would come apart with the rope half down. Tie one that holds, or make the pull easier.",
+            slips=Number(term.value, "force", "down"),
+            force=worst,
+            working=times.working,
+        )

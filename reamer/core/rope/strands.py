@@ -1,0 +1,89 @@
+"""The strands of a rope system: what hangs from the ring, who rides what, which is pulled."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from reamer.core.answer.say import Number
+from reamer.core.model import BlockedCord, BlockedSame, Releasable, Rope, RopeEnd, System, TiedOn
+
+Role = Literal["ride", "pull", "ride and pull", "reserve", "lower"]
+SYSTEM_NAMES = {
+    "none": "no system",
+    "doubled": "doubled rope",
+    "joined": "two ropes joined",
+    "blocked, same rope": "single strand, block on the same rope",
+    "blocked, pull cord": "single strand with pull cord",
+    "releasable": "releasable single strand",
+    "elastic-release device": "elastic-release device",
+    "alternating bights": "alternating bights",
+    "lowered": "lowered by a belayer",
+}
+# Systems that nobody can pull: they serve the party, and are converted for the last person.
+CONVERTED = ("releasable", "lowered")
+# In these nothing runs over the ring as they come down.
+UNDONE = ("elastic-release device", "alternating bights")
+
+
+@dataclass(frozen=True, slots=True)
+class Strand:
+    """What hangs from the ring to one permanent end, or lies in reserve: its role, share of the rider, length low and
+    high [m].
+    ``join_at``: how far along it a second rope is joined on: of a reserve, what can be let out before that knot; of a
+    ride strand, how far below the ring [m]."""
+
+    rope: Rope
+    end: RopeEnd
+    role: Role
+    load_share: float
+    low: Number | None
+    high: Number | None
+    why: str
+    knotted: bool
+    join_at: Number | None = None
+
+    @property
+    def key(self) -> str:
+        """Its rope and that rope's end: its name for the whole descent."""
+        return f"{self.rope.id}-{self.end}"
+
+
+def ropes_of(system: System) -> tuple[str, ...]:
+    """The ropes a system names, in order, as ids.
+
+    system: any
+    returns: ids, each as often as it is named
+    Source: none, a look-up.
+    """
+    named = tuple(
+        i for n in ("rope", "through", "other", "cord", "reserve_rope") if (i := getattr(system, n, None)) is not None
+    )
+    more = tied_on(system)
+    return named if more is None else (*named, more.rope)
+
+
+def tied_on(system: System) -> TiedOn | None:
+    """The second rope that is tied to a system's ride strand.
+
+    system: any
+    returns: the rope and its knot, None where there is none
+    Source: none, a look-up.
+    """
+    return system.tied_on if isinstance(system, (BlockedSame, BlockedCord, Releasable)) else None
+
+
+def pulled_strand(system: System, hanging: list[Strand]) -> Strand | None:
+    """Which strand is pulled.
+
+    system: as rigged; hanging: its strands
+    returns: the strand, None where none is or it is not there
+    Source: P, common practice, no source.
+    """
+    if len(hanging) != 2 or system.kind in CONVERTED:
+        return None
+    if system.kind == "doubled":
+        return next((s for s in hanging if s.end == system.pulled_end), None)
+    if system.kind == "joined":
+        return hanging[1] if system.pulled == "other" else hanging[0]
+    return next((s for s in hanging if s.role == "pull"), None)

@@ -1,0 +1,86 @@
+"""One drop assessed, in one state or two; and what is asked about one station alone."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from reamer.core.anchor.inspection import inspect
+from reamer.core.anchor.patterns import PatternRow, Tie, compare
+from reamer.core.answer.context import Context, figured
+from reamer.core.answer.findings import Finding, Findings
+from reamer.core.answer.look import Look, look_at
+from reamer.core.answer.say import words
+from reamer.core.answer.working import Book
+from reamer.core.load.anchors import bar
+from reamer.core.model import Drop
+from reamer.core.retrieval.curve import Curve, curve
+from reamer.core.rope.rigged import strands
+from reamer.core.station.lie import lie_of
+from reamer.core.station.state import VERDICT, DropAssessment, assess_state, tally_of
+
+
+@figured
+def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tuple[DropAssessment, Book]:
+    """One drop of a plan.
+
+    ctx: the plan's context; index: the drop's place in the plan, from 0; drop: the drop, which may be a draft
+    fixes: whether to look for fixes that have to be tried out, and to keep workings; without, all else is the same
+    returns: the assessment and its workings
+    Source: see the functions it calls.
+    """
+    states, found, book = drop.station.states, Findings(drop.id, fixes=fixes), Book(keeps=fixes)
+    look = Look(ctx, index, drop, 0, states[0], found, book)
+    inspect(look)
+    if len(states) == 1:
+        return assess_state(look), book
+    found.state = states[0].serves
+    party = assess_state(look)
+    more = Book("last.", fixes)
+    last = assess_state(Look(ctx, index, drop, 1, states[1], Findings(drop.id, "last", fixes=fixes), more))
+    book.workings.update(more.workings)
+    findings = _of_both(drop, party, last)
+    # The party's rope is no use where the last person's no longer reaches.
+    longer = None
+    if party.longer is not None and last.longer is not None:
+        longer = min(party.longer, last.longer, key=lambda n: n.value)
+    tally = tally_of(findings, (*party.wide, *last.wide))
+    verdict = VERDICT if party.verdict and last.verdict else ""
+    return replace(party, last=last, longer=longer, findings=findings, tally=tally, verdict=verdict), book
+
+
+def _of_both(drop: Drop, party: DropAssessment, last: DropAssessment) -> tuple[Finding, ...]:
+    """The findings of both states; what holds for both is said once, of the station."""
+    ours, theirs = (
+        {(f.code, f.subject.part, words(f.title), words(f.reason)): f for f in d.findings} for d in (party, last)
+    )
+    both = [replace(f, subject=replace(f.subject, state="")) if k in theirs else f for k, f in ours.items()]
+    return Findings(drop.id, found=[*both, *(f for k, f in theirs.items() if k not in ours)]).worst_first()
+
+
+@figured
+def pull_curve(ctx: Context, index: int, drop: Drop, which: int = 0) -> Curve:
+    """The whole pull of one drop: force at the hand against rope pulled.
+
+    ctx: the plan's context; index: the drop's place, from 0; drop: the drop; which: of its station's states, from 0
+    returns: points from the start to the end passing the ring, none if it is not known [N, m]
+    Source: as for pull.curve.
+    """
+    look = look_at(ctx, index, drop, which)
+    return curve(look, strands(look), lie_of(look).nominal)
+
+
+@figured
+def compare_patterns(ctx: Context, drop: Drop, which: int = 0) -> tuple[PatternRow, ...]:
+    """Every pattern for the post, webbing, ring and focal point of one drop's tie.
+
+    ctx: the plan's context; drop: the drop; which: of its station's states, from 0
+    returns: one row a pattern, none if the station is not tied round a post with webbing that is there
+    Source: as for patterns.wrapped.
+    """
+    look = look_at(ctx, 0, drop, which)
+    rig = look.rig
+    webbing = (ctx.webbing.get(rig.webbing) or ctx.slings.get(rig.webbing)) if rig.kind == "wrap" else None
+    post = look.feature(rig.post) if rig.kind == "wrap" else None
+    if rig.kind != "wrap" or webbing is None or post is None or post.kind != "post":
+        return ()
+    return compare(rig, Tie(post, webbing, bar(rig, ctx), look.wet, look.policies.retention))
