@@ -1,17 +1,8 @@
-"""Runs every test: ``python -m tests``, or some by name: ``python -m tests tests.core.test_anchor``."""
+"""``python -m tests``; see the runner, which its processes must be able to import by name."""
 
 import sys
-import unittest
 
-
-def main() -> int:
-    loader = unittest.TestLoader()
-    suite = loader.loadTestsFromNames(sys.argv[1:]) if sys.argv[1:] else loader.discover("tests", top_level_dir=".")
-    result = unittest.TextTestRunner(verbosity=1).run(suite)
-    failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-    print(f"{result.testsRun - failed - len(result.skipped)} passed, {failed} failed", flush=True)
-    return 0 if result.testsRun and not failed and not result.skipped else 1
-
+from tests.runner import main
 
 if __name__ == "__main__":
     sys.exit(main())

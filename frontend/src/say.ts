@@ -4,7 +4,7 @@ import type { Number as Num, Sentence } from "./api/types.gen";
 
 export type UnitSystem = "metric" | "us";
 export type Quantity = Num["quantity"];
-interface Shown {
+export interface Shown {
   unit: string;
   factor: number;
   digits: number;
@@ -19,13 +19,22 @@ export function shown(quantity: Quantity, system: UnitSystem): Shown {
 export function rounded(value: number, digits: number, toward: Num["toward"]): number {
   const scaled = value * 10 ** digits;
   const whole =
-    toward === "down" ? Math.floor(scaled + 1e-6) : toward === "up" ? Math.ceil(scaled - 1e-6) : Math.floor(scaled + 0.5);
+    toward === "down"
+      ? Math.floor(scaled + 1e-6)
+      : toward === "up"
+        ? Math.ceil(scaled - 1e-6)
+        : Math.floor(scaled + 0.5);
   return whole / 10 ** digits + 0;
 }
 
 export function figure(n: Num, system: UnitSystem): [string, string] {
   const s = shown(n.quantity, system);
-  return [rounded(n.value * s.factor, s.digits, n.toward).toFixed(s.digits).replace("-", "−"), s.unit];
+  return [
+    rounded(n.value * s.factor, s.digits, n.toward)
+      .toFixed(s.digits)
+      .replace("-", "−"),
+    s.unit,
+  ];
 }
 
 export function spoken(n: Num, system: UnitSystem): string {
@@ -36,14 +45,19 @@ export function spoken(n: Num, system: UnitSystem): string {
 export type Piece = { text: string } | { number: Num };
 
 export function pieces(s: Sentence): Piece[] {
-  return s.template.split(/(\{\w+\})/).filter((p) => p !== "").map((p) => {
-    if (!p.startsWith("{")) return { text: p };
-    const name = p.slice(1, -1);
-    const number = s.numbers?.[name];
-    return number ? { number } : { text: s.words?.[name] ?? "" };
-  });
+  return s.template
+    .split(/(\{\w+\})/)
+    .filter((p) => p !== "")
+    .map((p) => {
+      if (!p.startsWith("{")) return { text: p };
+      const name = p.slice(1, -1);
+      const number = s.numbers?.[name];
+      return number ? { number } : { text: s.words?.[name] ?? "" };
+    });
 }
 
 export function words(s: Sentence, system: UnitSystem): string {
-  return pieces(s).map((p) => ("text" in p ? p.text : spoken(p.number, system))).join("");
+  return pieces(s)
+    .map((p) => ("text" in p ? p.text : spoken(p.number, system)))
+    .join("");
 }

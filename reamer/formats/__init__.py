@@ -1,0 +1,1 @@
+"""What is written for others to read: the report of a plan."""

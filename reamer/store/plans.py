@@ -83,11 +83,17 @@ def now() -> str:
 class Plans:
     """The plans of one database."""
 
-    def __init__(self, conn: sqlite3.Connection, sure: Callable[[str, int, Plan], None] = lambda *_: None):
+    def __init__(
+        self,
+        conn: sqlite3.Connection,
+        sure: Callable[[str, int, Plan], None] = lambda *_: None,
+        recall: Callable[[str, int], Plan | None] = lambda *_: None,
+    ):
         """sure: asked of every revision inside its transaction, by plan, number and content; if it raises, nothing is
-        saved."""
+        saved. recall: a revision that was read before, by plan and number, so that a save need not read it again."""
         self.conn = conn
         self.sure = sure
+        self.recall = recall
 
     def listed(self, deleted: bool = False) -> list[Listed]:
         """Plans in use, or those in the bin; newest save first."""
@@ -110,10 +116,14 @@ class Plans:
             self.conn.execute("INSERT INTO plan (id, created_at) VALUES (?, ?)", (plan_id, now()))
             self._insert(plan_id, RevisionRow(1, "edit", now(), what), (1, None), plan.title, plan.model_dump_json())
             self.sure(plan_id, 1, plan)
-        return self.head(plan_id)
+        return self._head(plan_id, plan)
 
     def head(self, plan_id: str) -> Head:
         """The plan as it stands. Raises NoSuchPlan, also for one in the bin."""
+        return self._head(plan_id, None)
+
+    def _head(self, plan_id: str, plan: Plan | None) -> Head:
+        """The plan as it stands; plan: its content, if it is at hand."""
         row = self._head_row(plan_id)
         position = row["position"]
         body = self.conn.execute(
@@ -126,7 +136,7 @@ class Plans:
             row["what"],
             body["parent"] is not None,
             self._child(plan_id, position) is not None,
-            read_plan(json.loads(body["body"])),
+            plan or read_plan(json.loads(body["body"])),
         )
 
     def text(self, plan_id: str) -> tuple[str, str]:
@@ -159,8 +169,8 @@ class Plans:
                 new = head.revision + 1
                 row = RevisionRow(new, "edit", now(), describe_change(head.plan, plan))
                 self._insert(plan_id, row, (new, position), plan.title, plan.model_dump_json())
-                self.sure(plan_id, head.revision + 1, plan)
-        return self.head(plan_id)
+                self.sure(plan_id, new, plan)
+        return self._head(plan_id, plan)
 
     def undo(self, plan_id: str, base: int) -> Head:
         """Step back to what the newest edit was made from, as a new revision."""
@@ -204,11 +214,12 @@ class Plans:
             undone = here["what"] if kind == "undo" else to["what"]
             new = RevisionRow(number + 1, kind, now(), f"{kind}: {undone}"[:300])
             self._insert(plan_id, new, (target, None), to["title"], None)
-            self.sure(plan_id, number + 1, read_plan(json.loads(to["body"])))
-        return self.head(plan_id)
+            plan = read_plan(json.loads(to["body"]))
+            self.sure(plan_id, number + 1, plan)
+        return self._head(plan_id, plan)
 
     def _at_base(self, plan_id: str, base: int) -> Head:
-        head = self.head(plan_id)
+        head = self._head(plan_id, self.recall(plan_id, base))
         if head.revision != base:
             raise StaleRevision(base, head.revision, [r for r in self.history(plan_id) if r.number > base])
         return head

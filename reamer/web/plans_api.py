@@ -9,7 +9,7 @@ import threading
 from collections import OrderedDict
 from typing import Annotated, Any, Literal
 
-from flask import Blueprint, Flask, Response, current_app, g
+from flask import Blueprint, Flask, Response, current_app, g, request
 from pydantic import BaseModel, ConfigDict, Field
 
 from reamer.core.anchor.courtesy import CourtesyWay, courtesy_ways
@@ -17,7 +17,7 @@ from reamer.core.anchor.patterns import PatternRow
 from reamer.core.answer.context import Context, context
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Working
-from reamer.core.assess import Assessment, assess, workings_of
+from reamer.core.assess import Assessment, Kept, assess_by_parts, workings_of
 from reamer.core.errors import PlanError
 from reamer.core.model import POLICY_SETS, Drop, Name, Plan, Shed
 from reamer.core.plan.kit import Difference, differences
@@ -80,16 +80,18 @@ class CreateBody(Body):
 
 
 class SaveBody(Body):
-    """An edited plan and the revision it was made from."""
+    """An edited plan and the revision it was made from; ``in_view``: the drop that is to be answered whole."""
 
     revision: int
     plan: MeaningfulPlan
+    in_view: str = Field("", max_length=64)
 
 
 class StepBody(Body):
-    """The revision to step from."""
+    """The revision to step from; ``in_view``: the drop that is to be answered whole."""
 
     revision: int
+    in_view: str = Field("", max_length=64)
 
 
 class RenameBody(Body):
@@ -108,7 +110,8 @@ class PreviewBody(Body):
 
 
 class PlanView(BaseModel):
-    """A plan as it stands, with its assessment."""
+    """A plan as it stands, with its assessment. ``in_view``: the one drop that is answered whole, "" if none is; the
+    others are without the fixes that have to be tried out."""
 
     id: str
     revision: int
@@ -118,6 +121,7 @@ class PlanView(BaseModel):
     can_redo: bool
     plan: Plan
     assessment: Assessment
+    in_view: str
 
 
 class ListedPlan(BaseModel):
@@ -167,13 +171,14 @@ class TableView(BaseModel):
 
 
 class Assessed:
-    """Assessments by plan and revision, without their workings; those used longest ago go when there are too many
-    drops."""
+    """Assessments by plan and revision, without workings and fixes that have to be tried out; those used longest ago go
+    when there are too many drops."""
 
     MOST_DROPS = 400
 
     def __init__(self) -> None:
         self.held: OrderedDict[tuple[str, int], tuple[Context, Assessment]] = OrderedDict()
+        self.parts = Kept()
         self.lock = threading.Lock()
 
     def get(self, plan_id: str, revision: int) -> tuple[Context, Assessment] | None:
@@ -186,7 +191,7 @@ class Assessed:
 
     def put(self, plan_id: str, revision: int, plan: Plan) -> tuple[Context, Assessment]:
         """Assess a revision and keep the answer."""
-        made = context(plan), dataclasses.replace(assess(plan), workings={})
+        made = context(plan), assess_by_parts(plan, self.parts)
         with self.lock:
             self.held[plan_id, revision] = made
             self.held.move_to_end((plan_id, revision))
@@ -197,6 +202,11 @@ class Assessed:
     def sure(self, plan_id: str, revision: int, plan: Plan) -> None:
         """Make sure that a revision can be answered, and keep the answer."""
         self.put(plan_id, revision, plan)
+
+    def recall(self, plan_id: str, revision: int) -> Plan | None:
+        """The content of a revision that is kept."""
+        found = self.get(plan_id, revision)
+        return found[0].plan if found else None
 
 
 def init_app(app: Flask) -> None:
@@ -218,7 +228,7 @@ def plans() -> Plans:
     if "conn" not in g:
         g.conn = connect(current_app.config["REAMER"].database)
     # Nothing is saved of which no answer can be given.
-    return Plans(g.conn, kept().sure)
+    return Plans(g.conn, kept().sure, kept().recall)
 
 
 def kept() -> Assessed:
@@ -237,8 +247,13 @@ def _assessed(plan_id: str, revision: int, head: Head | None = None) -> tuple[Co
     return kept().put(plan_id, revision, head.plan)
 
 
-def _view(head: Head) -> PlanView:
-    _, assessment = _assessed(head.id, head.revision, head)
+def _view(head: Head, in_view: str = "") -> PlanView:
+    ctx, assessment = _assessed(head.id, head.revision, head)
+    index = next((i for i, d in enumerate(ctx.plan.drops) if d.id == in_view), None)
+    if index is not None:
+        drops = list(assessment.drops)
+        drops[index] = assess_drop(ctx, index, ctx.plan.drops[index])[0]
+        assessment = dataclasses.replace(assessment, drops=tuple(drops))
     return PlanView.model_construct(
         id=head.id,
         revision=head.revision,
@@ -248,6 +263,7 @@ def _view(head: Head) -> PlanView:
         can_redo=head.can_redo,
         plan=head.plan,
         assessment=assessment,
+        in_view="" if index is None else in_view,
     )
 
 
@@ -324,14 +340,14 @@ def create_plan(body: CreateBody) -> PlanView:
 
 @endpoint(bp, "GET", "/plans/<plan_id>", PlanView)
 def open_plan(plan_id: str) -> PlanView:
-    """A plan as it stands, with its assessment."""
-    return _view(plans().head(plan_id))
+    """A plan as it stands, with its assessment; ``?in_view=`` names the drop that is to be answered whole."""
+    return _view(plans().head(plan_id), request.args.get("in_view", ""))
 
 
 @endpoint(bp, "PUT", "/plans/<plan_id>", PlanView, SaveBody)
 def save_plan(plan_id: str, body: SaveBody) -> PlanView:
     """Save an edit as a new revision; 409 if it was made from an old one."""
-    return _view(plans().save(plan_id, body.revision, body.plan))
+    return _view(plans().save(plan_id, body.revision, body.plan), body.in_view)
 
 
 @endpoint(bp, "PATCH", "/plans/<plan_id>", PlanView, RenameBody)
@@ -357,13 +373,13 @@ def restore_plan(plan_id: str, body: Body) -> PlanView:
 @endpoint(bp, "POST", "/plans/<plan_id>/undo", PlanView, StepBody)
 def undo(plan_id: str, body: StepBody) -> PlanView:
     """Step back one edit."""
-    return _view(plans().undo(plan_id, body.revision))
+    return _view(plans().undo(plan_id, body.revision), body.in_view)
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/redo", PlanView, StepBody)
 def redo(plan_id: str, body: StepBody) -> PlanView:
     """Step forward one edit."""
-    return _view(plans().redo(plan_id, body.revision))
+    return _view(plans().redo(plan_id, body.revision), body.in_view)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions", list[RevisionRow])
@@ -379,6 +395,13 @@ def preview_drop(plan_id: str, body: PreviewBody) -> DropAssessment:
     if body.index >= len(ctx.plan.drops):
         raise PlanError("index", f"the plan has {len(ctx.plan.drops)} drops")
     return assess_drop(ctx, body.index, body.drop)[0]
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/drops/<drop_id>", DropAssessment)
+def open_drop(plan_id: str, revision: int, drop_id: str) -> DropAssessment:
+    """One drop answered whole, with the fixes that have to be tried out."""
+    ctx, _ = _assessed(plan_id, revision)
+    return assess_drop(ctx, *_drop(ctx, drop_id))[0]
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/workings/<subject>", list[Working])

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import functools
+import multiprocessing.util
 import socket
 import tempfile
 import threading
 import unittest
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 from waitress import create_server
 
 from reamer.core.model import Plan
@@ -64,17 +66,30 @@ class Server:
         self.folder.cleanup()
 
 
+@functools.cache
+def server() -> Server:
+    """The one server of this process; it closes with it."""
+    made = Server()
+    multiprocessing.util.Finalize(None, made.close, exitpriority=10)
+    return made
+
+
+@functools.cache
+def browser() -> Browser:
+    """The one browser of this process; it closes with it."""
+    driver = sync_playwright().start()
+    made = driver.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+    multiprocessing.util.Finalize(None, driver.stop, exitpriority=10)
+    multiprocessing.util.Finalize(None, made.close, exitpriority=11)
+    return made
+
+
 class Browsing(unittest.TestCase):
-    """One server and one browser for the class; a fresh page, and the demo plan, for each test."""
+    """One server and one browser for the process; a fresh page, and the demo plan, for each test."""
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.server = Server()
-        cls.addClassCleanup(cls.server.close)
-        cls.driver = sync_playwright().start()
-        cls.addClassCleanup(cls.driver.stop)
-        cls.browser = cls.driver.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
-        cls.addClassCleanup(cls.browser.close)
+        cls.server, cls.browser = server(), browser()
 
     def page_of(
         self, units: str = "metric", theme: str = "day", caution: str = "read", width: int = 1280, height: int = 800
@@ -106,6 +121,8 @@ class Browsing(unittest.TestCase):
         page.get_by_test_id("tally").or_(page.get_by_role("region", name="Ropes")).or_(
             page.get_by_text("no drops yet")
         ).first.wait_for()
+        # Keys of a step are heard once it is there.
+        page.get_by_text("Opening…", exact=True).wait_for(state="detached")
 
     def saved(self, revision: int, page: Page | None = None) -> None:
         (page or self.page).get_by_text(f"· revision {revision}", exact=True).wait_for()

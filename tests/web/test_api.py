@@ -95,7 +95,8 @@ class Plans(Client):
         seen = self.http.post(self.url("/preview"), json={"revision": 1, "index": 0, "drop": drop}).json
         self.assertEqual(self.http.get(self.url()).json["revision"], 1)
         self.plan["plan"]["drops"][0] = drop
-        saved = self.http.put(self.url(), json={"revision": 1, "plan": self.plan["plan"]}).json
+        body = {"revision": 1, "plan": self.plan["plan"], "in_view": drop["id"]}
+        saved = self.http.put(self.url(), json=body).json
         self.assertEqual(seen, saved["assessment"]["drops"][0])
 
     def test_workings_of_what_is_shown(self):
@@ -236,7 +237,7 @@ class NothingFallsOver(Client):
 
     def test_an_answer_that_fails_leaves_nothing_saved_and_says_so(self):
         with (
-            mock.patch("reamer.web.plans_api.assess", side_effect=ZeroDivisionError),
+            mock.patch("reamer.web.plans_api.assess_by_parts", side_effect=ZeroDivisionError),
             self.assertLogs("reamer", "ERROR"),
         ):
             answer = self.put(self.changed(lambda p: p.update(title="Half")))

@@ -1,5 +1,25 @@
 // One place that talks to the server. A failure is a Refusal that carries the problem's own words.
-import type { CreateBody, Drop, DropAssessment, ListedPlan, PatternRow, Plan, PlanView, Problem, RevisionRow, School, Shed, ShedView, TableView, Working, KnotGuide, CourtesyWay, Comparison, Curve, Question } from "./types.gen";
+import type {
+  Comparison,
+  CourtesyWay,
+  CreateBody,
+  Curve,
+  Drop,
+  DropAssessment,
+  KnotGuide,
+  ListedPlan,
+  PatternRow,
+  Plan,
+  PlanView,
+  Problem,
+  Question,
+  RevisionRow,
+  School,
+  Shed,
+  ShedView,
+  TableView,
+  Working,
+} from "./types.gen";
 
 export class Refusal extends Error {
   constructor(readonly problem: Problem) {
@@ -17,16 +37,28 @@ async function call<T>(method: string, path: string, body?: unknown, signal?: Ab
     });
   } catch (e) {
     if (e instanceof DOMException && e.name === "AbortError") throw e;
-    throw new Refusal({ type: "about:blank", title: "No answer", status: 0, detail: "Reamer's server does not answer.", errors: [], revision: null, since: [] });
+    throw new Refusal({
+      type: "about:blank",
+      title: "No answer",
+      status: 0,
+      detail: "Reamer's server does not answer.",
+      errors: [],
+      revision: null,
+      since: [],
+    });
   }
   if (response.status === 204) return undefined as T;
   const data: unknown = await response.json().catch(() => null);
   if (!response.ok) {
     const problem = (data ?? {}) as Partial<Problem>;
     throw new Refusal({
-      type: "about:blank", title: problem.title ?? "Refused", status: response.status,
+      type: "about:blank",
+      title: problem.title ?? "Refused",
+      status: response.status,
       detail: problem.detail ?? `The server answered ${response.status}.`,
-      errors: problem.errors ?? [], revision: problem.revision ?? null, since: problem.since ?? [],
+      errors: problem.errors ?? [],
+      revision: problem.revision ?? null,
+      since: problem.since ?? [],
     });
   }
   return data as T;
@@ -36,26 +68,36 @@ export const api = {
   plans: () => call<ListedPlan[]>("GET", "/plans"),
   bin: () => call<ListedPlan[]>("GET", "/bin"),
   create: (source: CreateBody["source"]) => call<PlanView>("POST", "/plans", { source } satisfies CreateBody),
-  open: (id: string) => call<PlanView>("GET", `/plans/${id}`),
-  save: (id: string, revision: number, plan: Plan) => call<PlanView>("PUT", `/plans/${id}`, { revision, plan }),
+  open: (id: string, inView = "") => call<PlanView>("GET", `/plans/${id}?in_view=${encodeURIComponent(inView)}`),
+  save: (id: string, revision: number, plan: Plan, inView: string) =>
+    call<PlanView>("PUT", `/plans/${id}`, { revision, plan, in_view: inView }),
   rename: (id: string, revision: number, title: string) => call<PlanView>("PATCH", `/plans/${id}`, { revision, title }),
   remove: (id: string) => call<void>("DELETE", `/plans/${id}`),
   restore: (id: string) => call<PlanView>("POST", `/bin/${id}/restore`, {}),
-  step: (id: string, which: "undo" | "redo", revision: number) => call<PlanView>("POST", `/plans/${id}/${which}`, { revision }),
+  step: (id: string, which: "undo" | "redo", revision: number, inView = "") =>
+    call<PlanView>("POST", `/plans/${id}/${which}`, { revision, in_view: inView }),
+  drop: (id: string, revision: number, drop: string) =>
+    call<DropAssessment>("GET", `/plans/${id}/revisions/${revision}/drops/${drop}`),
   revisions: (id: string) => call<RevisionRow[]>("GET", `/plans/${id}/revisions`),
   preview: (id: string, revision: number, index: number, drop: Drop) =>
     call<DropAssessment>("POST", `/plans/${id}/preview`, { revision, index, drop }),
   schools: () => call<string[]>("GET", "/schools"),
-  school: (id: string, revision: number, key: string, signal?: AbortSignal) => call<School>("GET", `/plans/${id}/revisions/${revision}/schools/${key}`, undefined, signal),
+  school: (id: string, revision: number, key: string, signal?: AbortSignal) =>
+    call<School>("GET", `/plans/${id}/revisions/${revision}/schools/${key}`, undefined, signal),
   shed: (id: string) => call<ShedView>("GET", `/plans/${id}/shed`),
-  saveShed: (id: string, revision: number, shed: Shed) => call<ShedView>("PUT", `/plans/${id}/shed`, { revision, shed }),
+  saveShed: (id: string, revision: number, shed: Shed) =>
+    call<ShedView>("PUT", `/plans/${id}/shed`, { revision, shed }),
   undoShed: (id: string, revision: number) => call<ShedView>("POST", `/plans/${id}/shed/undo`, { revision }),
   knots: () => call<KnotGuide[]>("GET", "/knots"),
   tables: () => call<TableView[]>("GET", "/tables"),
-  patterns: (id: string, revision: number, drop: string, which: number) => call<PatternRow[]>("GET", `/plans/${id}/revisions/${revision}/patterns/${drop}/${which}`),
-  courtesy: (id: string, revision: number, drop: string) => call<CourtesyWay[]>("GET", `/plans/${id}/revisions/${revision}/courtesy/${drop}`),
-  pull: (id: string, revision: number, drop: string, which: number) => call<Curve>("GET", `/plans/${id}/revisions/${revision}/pull/${drop}/${which}`),
-  systems: (id: string, revision: number, drop: string, which: number) => call<Comparison>("GET", `/plans/${id}/revisions/${revision}/systems/${drop}/${which}`),
+  patterns: (id: string, revision: number, drop: string, which: number) =>
+    call<PatternRow[]>("GET", `/plans/${id}/revisions/${revision}/patterns/${drop}/${which}`),
+  courtesy: (id: string, revision: number, drop: string) =>
+    call<CourtesyWay[]>("GET", `/plans/${id}/revisions/${revision}/courtesy/${drop}`),
+  pull: (id: string, revision: number, drop: string, which: number) =>
+    call<Curve>("GET", `/plans/${id}/revisions/${revision}/pull/${drop}/${which}`),
+  systems: (id: string, revision: number, drop: string, which: number) =>
+    call<Comparison>("GET", `/plans/${id}/revisions/${revision}/systems/${drop}/${which}`),
   questions: () => call<Question[]>("GET", "/questions"),
   workings: (id: string, revision: number, subject: string) =>
     call<Working[]>("GET", `/plans/${id}/revisions/${revision}/workings/${subject}`),

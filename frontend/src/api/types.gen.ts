@@ -80,7 +80,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A plan as it stands, with its assessment. */
+        /** A plan as it stands, with its assessment; ``?in_view=`` names the drop that is to be answered whole. */
         get: operations["open_plan"];
         /** Save an edit as a new revision; 409 if it was made from an old one. */
         put: operations["save_plan"];
@@ -153,6 +153,23 @@ export interface paths {
         };
         /** The ways to rig one drop's station as a courtesy rig, with the edits that do so, and back. */
         get: operations["list_courtesy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/drops/{drop_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One drop answered whole, with the fixes that have to be tried out. */
+        get: operations["open_drop"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2047,7 +2064,8 @@ export interface components {
         };
         /**
          * PlanView
-         * @description A plan as it stands, with its assessment.
+         * @description A plan as it stands, with its assessment. ``in_view``: the one drop that is answered whole, "" if none is; the
+         *     others are without the fixes that have to be tried out.
          */
         PlanView: {
             /** Id */
@@ -2064,6 +2082,8 @@ export interface components {
             can_redo: boolean;
             plan: components["schemas"]["Plan"];
             assessment: components["schemas"]["Assessment"];
+            /** In View */
+            in_view: string;
         };
         /**
          * Policies
@@ -2785,12 +2805,17 @@ export interface components {
         };
         /**
          * SaveBody
-         * @description An edited plan and the revision it was made from.
+         * @description An edited plan and the revision it was made from; ``in_view``: the drop that is to be answered whole.
          */
         SaveBody: {
             /** Revision */
             revision: number;
             plan: components["schemas"]["Plan"];
+            /**
+             * In View
+             * @default
+             */
+            in_view: string;
         };
         /**
          * School
@@ -3266,11 +3291,16 @@ export interface components {
         };
         /**
          * StepBody
-         * @description The revision to step from.
+         * @description The revision to step from; ``in_view``: the drop that is to be answered whole.
          */
         StepBody: {
             /** Revision */
             revision: number;
+            /**
+             * In View
+             * @default
+             */
+            in_view: string;
         };
         /**
          * Subject
@@ -4320,6 +4350,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CourtesyWay"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DropAssessment"];
                 };
             };
             /** @description A problem */

@@ -10,6 +10,11 @@ export function dist(a: Point, b: Point): number {
   return Math.hypot(a[0] - b[0], a[1] - b[1]);
 }
 
+/** The point a share of the way from one to another. */
+export function between(a: Point, b: Point, share: number): Point {
+  return [a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1])];
+}
+
 /** The first part of a polyline, up to a length along it. */
 export function cut(points: readonly Point[], length: number): Point[] {
   const out: Point[] = points[0] ? [points[0]] : [];
@@ -19,8 +24,7 @@ export function cut(points: readonly Point[], length: number): Point[] {
     const b = points[i]!;
     const far = dist(a, b);
     if (far >= left) {
-      const t = far > 0 ? Math.max(0, left) / far : 0;
-      out.push([a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])]);
+      out.push(between(a, b, far > 0 ? Math.max(0, left) / far : 0));
       return out;
     }
     out.push(b);

@@ -34,8 +34,10 @@ export function bounds(g: Geometry): Bounds {
   const points: Point[] = [...g.terrain.map((t): Point => [t.x_m, t.z_m]), ...g.taut, ...(g.ring ? [g.ring] : [])];
   const behind = g.post_radius_m ? -2 * g.post_radius_m : -0.6;
   return {
-    left: Math.min(behind, ...points.map((p) => p[0])), right: Math.max(1, ...points.map((p) => p[0])),
-    top: Math.max(0.4, ...points.map((p) => p[1])), bottom: Math.min(-1.5, ...points.map((p) => p[1])),
+    left: Math.min(behind, ...points.map((p) => p[0])),
+    right: Math.max(1, ...points.map((p) => p[0])),
+    top: Math.max(0.4, ...points.map((p) => p[1])),
+    bottom: Math.min(-1.5, ...points.map((p) => p[1])),
   };
 }
 

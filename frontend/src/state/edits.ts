@@ -12,11 +12,13 @@ function placeIn(list: readonly unknown[], key: string | number): number {
 /** A path with every "#id" turned into the index it has in this plan, as the server names fields. */
 export function resolved(plan: Plan, path: readonly (string | number)[]): string {
   let at: unknown = plan;
-  return path.map((key) => {
-    const found = Array.isArray(at) ? placeIn(at, key) : key;
-    at = (at as Record<string | number, unknown> | undefined)?.[found];
-    return found;
-  }).join("/");
+  return path
+    .map((key) => {
+      const found = Array.isArray(at) ? placeIn(at, key) : key;
+      at = (at as Record<string | number, unknown> | undefined)?.[found];
+      return found;
+    })
+    .join("/");
 }
 
 function put(at: unknown, path: readonly (string | number)[], value: unknown): unknown {

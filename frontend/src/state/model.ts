@@ -1,8 +1,52 @@
 // Short names for the generated types, and the unions that the generator leaves unnamed.
 import type * as T from "../api/types.gen";
 
-export type { Assessment, Bounded, Damage, Deviation, Device, Drop, DropAssessment, Edit, IceThread, Leg, Mass, EndRef, Finding, Geometry, Part, Person, Plan, PlanView, Post, Problem, PullTest, Quick, Range, Rated, Reach, Ring, Rope, RopeAssessment, Sentence, Several, SeveralView, Shed, Shot, Shots, Sling, State, Station, Tether, Traverse, TwoPosts, Webbing, Working, Wrap } from "../api/types.gen";
-export type { Number as Num } from "../api/types.gen";
+export type {
+  Assessment,
+  Bounded,
+  Damage,
+  Deviation,
+  Device,
+  Drop,
+  DropAssessment,
+  Edit,
+  EndRef,
+  Finding,
+  Geometry,
+  IceThread,
+  Leg,
+  Mass,
+  Number as Num,
+  Part,
+  Person,
+  Plan,
+  PlanView,
+  Post,
+  Problem,
+  PullTest,
+  Quick,
+  Range,
+  Rated,
+  Reach,
+  Ring,
+  Rope,
+  RopeAssessment,
+  Sentence,
+  Several,
+  SeveralView,
+  Shed,
+  Shot,
+  Shots,
+  Sling,
+  State,
+  Station,
+  Tether,
+  Traverse,
+  TwoPosts,
+  Webbing,
+  Working,
+  Wrap,
+} from "../api/types.gen";
 export type Figure = T.Known | T.Unknown;
 export type Capacity = T.Range | T.Unknown;
 export type Method = T.Known["method"];

@@ -2,10 +2,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
 import { api, Refusal } from "../api/client";
-import { replaceDrop, resolved, type PlanEdit } from "./edits";
+import { type PlanEdit, replaceDrop, resolved } from "./edits";
 import type { Drop, DropAssessment, Plan, PlanView, Problem } from "./model";
 
-export type Saving = { kind: "saved" } | { kind: "saving" } | { kind: "conflict" } | { kind: "unsent"; problem: Problem };
+export type Saving =
+  | { kind: "saved" }
+  | { kind: "saving" }
+  | { kind: "conflict" }
+  | { kind: "unsent"; problem: Problem };
 export interface Draft {
   drop: Drop;
   answer: DropAssessment;
@@ -30,8 +34,12 @@ interface Session {
 
 const Context = createContext<Session | null>(null);
 
-interface Kept { revision: number; plan: Plan }
-const keep = (id: string, revision: number, plan: Plan) => localStorage.setItem(`unsent ${id}`, JSON.stringify({ revision, plan } satisfies Kept));
+interface Kept {
+  revision: number;
+  plan: Plan;
+}
+const keep = (id: string, revision: number, plan: Plan) =>
+  localStorage.setItem(`unsent ${id}`, JSON.stringify({ revision, plan } satisfies Kept));
 const forget = (id: string) => localStorage.removeItem(`unsent ${id}`);
 function kept(id: string): Kept | null {
   try {
@@ -46,12 +54,31 @@ function asProblem(e: unknown): Problem {
   throw e;
 }
 
-export function PlanProvider({ id, children, loading, failed }: {
-  id: string; children: ReactNode; loading: ReactNode; failed: (p: Problem) => ReactNode;
+export function PlanProvider({
+  id,
+  inView,
+  children,
+  loading,
+  failed,
+}: {
+  id: string;
+  /** The drop in view: its answer comes with every save, whole. */
+  inView: string;
+  children: ReactNode;
+  loading: ReactNode;
+  failed: (p: Problem) => ReactNode;
 }) {
   const client = useQueryClient();
+  const seen = useRef(inView);
+  seen.current = inView;
   const key = useMemo(() => ["plan", id] as const, [id]);
-  const query = useQuery({ queryKey: key, queryFn: () => api.open(id), staleTime: Infinity, refetchOnMount: "always", retry: false });
+  const query = useQuery({
+    queryKey: key,
+    queryFn: () => api.open(id, seen.current),
+    staleTime: Infinity,
+    refetchOnMount: "always",
+    retry: false,
+  });
   const pending = useRef<PlanEdit[]>([]);
   const busy = useRef(false);
   const [flying, setFlying] = useState<readonly PlanEdit[]>([]);
@@ -78,7 +105,14 @@ export function PlanProvider({ id, children, loading, failed }: {
       setFlying([...edits, ...pending.current]);
       setSaving({ kind: "saving" });
       try {
-        accept(await api.save(id, base.revision, edits.reduce((p, e) => e(p), base.plan)));
+        accept(
+          await api.save(
+            id,
+            base.revision,
+            edits.reduce((p, e) => e(p), base.plan),
+            seen.current,
+          ),
+        );
         setSaving({ kind: "saved" });
         forget(id);
       } catch (e) {
@@ -88,11 +122,14 @@ export function PlanProvider({ id, children, loading, failed }: {
           const all = [...edits, ...pending.current.splice(0)];
           setConflict((c) => ({ problem, edits: [...(c?.edits ?? []), ...all] }));
           setSaving({ kind: "conflict" });
-        }
-        else if (problem.status === 0 || problem.status >= 500) {
+        } else if (problem.status === 0 || problem.status >= 500) {
           pending.current = [...edits, ...pending.current];
           setSaving({ kind: "unsent", problem });
-          keep(id, base.revision, pending.current.reduce((p, e) => e(p), base.plan));
+          keep(
+            id,
+            base.revision,
+            pending.current.reduce((p, e) => e(p), base.plan),
+          );
           busy.current = false;
           return; // the edits stay in sight, also over a reload, and wait for a retry
         } else if (edits.length > 1) {
@@ -111,60 +148,78 @@ export function PlanProvider({ id, children, loading, failed }: {
     busy.current = false;
   }, [accept, current, id]);
 
-  const edit = useCallback((...edits: PlanEdit[]) => {
-    setRefused(null);
-    const act: PlanEdit = (plan) => edits.reduce((p, e) => e(p), plan); // all of it or nothing
-    pending.current.push(act);
-    setFlying((f) => [...f, act]);
-    void flush();
-  }, [flush]);
+  const edit = useCallback(
+    (...edits: PlanEdit[]) => {
+      setRefused(null);
+      const act: PlanEdit = (plan) => edits.reduce((p, e) => e(p), plan); // all of it or nothing
+      pending.current.push(act);
+      setFlying((f) => [...f, act]);
+      void flush();
+    },
+    [flush],
+  );
 
-  const step = useCallback(async (which: "undo" | "redo") => {
-    const base = current();
-    if (!base || busy.current || !(which === "undo" ? base.can_undo : base.can_redo)) return;
-    busy.current = true;
-    setRefused(null);
-    setSaving({ kind: "saving" });
-    try {
-      accept(await api.step(id, which, base.revision));
-      setSaving({ kind: "saved" });
-    } catch (e) {
-      const problem = asProblem(e);
-      setSaving({ kind: "saved" });
-      if (problem.status === 409) setConflict({ problem, edits: [] });
-      else setRefused(problem);
-    }
-    busy.current = false;
-    void flush();
-  }, [accept, current, flush, id]);
+  const step = useCallback(
+    async (which: "undo" | "redo") => {
+      const base = current();
+      if (!base || busy.current || !(which === "undo" ? base.can_undo : base.can_redo)) return;
+      busy.current = true;
+      setRefused(null);
+      setSaving({ kind: "saving" });
+      try {
+        accept(await api.step(id, which, base.revision, seen.current));
+        setSaving({ kind: "saved" });
+      } catch (e) {
+        const problem = asProblem(e);
+        setSaving({ kind: "saved" });
+        if (problem.status === 409) setConflict({ problem, edits: [] });
+        else setRefused(problem);
+      }
+      busy.current = false;
+      void flush();
+    },
+    [accept, current, flush, id],
+  );
 
-  const settle = useCallback(async (how: "theirs" | "mine" | "copy") => {
-    if (!conflict) return null;
-    const mine = current();
-    try {
-      if (how === "copy" && mine) {
-        const plan = conflict.edits.reduce((p, e) => e(p), mine.plan);
-        const copy = await api.create({ kind: "file", plan: { ...plan, title: `${plan.title.slice(0, 66)} (my version)` } });
+  const settle = useCallback(
+    async (how: "theirs" | "mine" | "copy") => {
+      if (!conflict) return null;
+      const mine = current();
+      try {
+        if (how === "copy" && mine) {
+          const plan = conflict.edits.reduce((p, e) => e(p), mine.plan);
+          const copy = await api.create({
+            kind: "file",
+            plan: { ...plan, title: `${plan.title.slice(0, 66)} (my version)` },
+          });
+          setConflict(null);
+          setSaving({ kind: "saved" });
+          return copy;
+        }
+        accept(await api.open(id, seen.current));
         setConflict(null);
         setSaving({ kind: "saved" });
-        return copy;
+        setDraft(null);
+        if (how === "mine") {
+          const newest = current();
+          const made = newest && conflict.edits.reduce((p, e) => e(p), newest.plan);
+          if (newest && JSON.stringify(made) === JSON.stringify(newest.plan)) {
+            setRefused({
+              ...conflict.problem,
+              since: [],
+              detail:
+                "What your edit changed is no longer in the newest revision, or already is as you wanted it; " +
+                "nothing was changed.",
+            });
+          } else edit(...conflict.edits);
+        }
+      } catch (e) {
+        setRefused(asProblem(e));
       }
-      accept(await api.open(id));
-      setConflict(null);
-      setSaving({ kind: "saved" });
-      setDraft(null);
-      if (how === "mine") {
-        const newest = current();
-        const made = newest && conflict.edits.reduce((p, e) => e(p), newest.plan);
-        if (newest && JSON.stringify(made) === JSON.stringify(newest.plan)) {
-          setRefused({ ...conflict.problem, since: [], detail: "What your edit changed is no longer in the newest revision, or already is as you wanted it; nothing was changed." });
-        } else edit(...conflict.edits);
-      }
-    } catch (e) {
-      setRefused(asProblem(e));
-    }
-    return null;
-  }, [accept, conflict, current, edit, id]);
+      return null;
+    },
+    [accept, conflict, current, edit, id],
+  );
 
   // One request is in flight; the newest position wins; a draft always holds an answer with the drop it belongs to.
   const ask = useCallback(async () => {
@@ -190,11 +245,14 @@ export function PlanProvider({ id, children, loading, failed }: {
     asking.current = false;
   }, [current, id]);
 
-  const propose = useCallback((drop: Drop, index: number) => {
-    newest.current = drop;
-    wanted.current = { drop, index };
-    void ask();
-  }, [ask]);
+  const propose = useCallback(
+    (drop: Drop, index: number) => {
+      newest.current = drop;
+      wanted.current = { drop, index };
+      void ask();
+    },
+    [ask],
+  );
 
   const commit = useCallback(() => {
     // What is saved is the newest position asked for; if it is refused the saved plan stays.
@@ -213,7 +271,8 @@ export function PlanProvider({ id, children, loading, failed }: {
   const retry = useCallback(() => void flush(), [flush]);
 
   const view = query.data;
-  // What could not be sent before this page was left or reloaded is sent now, or offered where somebody else saved meanwhile.
+  // What could not be sent before this page was left or reloaded is sent now, or offered where somebody else saved
+  // meanwhile.
   const met = useRef(false);
   useEffect(() => {
     if (!view || met.current) return;
@@ -223,7 +282,18 @@ export function PlanProvider({ id, children, loading, failed }: {
     if (before.revision === view.revision) edit(() => before.plan);
     else {
       forget(id);
-      setConflict({ problem: { type: "about:blank", title: "Conflict", status: 409, detail: "Edits that could not be sent were kept on this machine, but the plan was saved elsewhere meanwhile.", errors: [], revision: view.revision, since: [] }, edits: [() => before.plan] });
+      setConflict({
+        problem: {
+          type: "about:blank",
+          title: "Conflict",
+          status: 409,
+          detail: "Edits that could not be sent were kept on this machine, but the plan was saved elsewhere meanwhile.",
+          errors: [],
+          revision: view.revision,
+          since: [],
+        },
+        edits: [() => before.plan],
+      });
       setSaving({ kind: "conflict" });
     }
   }, [view, edit, id]);
@@ -241,9 +311,28 @@ export function PlanProvider({ id, children, loading, failed }: {
     return () => window.removeEventListener("beforeunload", warn);
   }, [open]);
   const plan = useMemo(() => (view ? flying.reduce((p, e) => e(p), view.plan) : null), [view, flying]);
-  const session = useMemo<Session | null>(() => view && plan ? {
-    view, plan, saving, refused, conflict, draft, edit, retry, step: (w) => void step(w), settle, dismiss, propose, commit, cancel,
-  } : null, [view, plan, saving, refused, conflict, draft, edit, retry, step, settle, dismiss, propose, commit, cancel]);
+  const session = useMemo<Session | null>(
+    () =>
+      view && plan
+        ? {
+            view,
+            plan,
+            saving,
+            refused,
+            conflict,
+            draft,
+            edit,
+            retry,
+            step: (w) => void step(w),
+            settle,
+            dismiss,
+            propose,
+            commit,
+            cancel,
+          }
+        : null,
+    [view, plan, saving, refused, conflict, draft, edit, retry, step, settle, dismiss, propose, commit, cancel],
+  );
   if (query.error) return failed(asProblem(query.error));
   if (!session) return loading;
   return <Context.Provider value={session}>{children}</Context.Provider>;
@@ -265,4 +354,19 @@ export function useFieldError(path: readonly (string | number)[]): string | null
     return field === at || field.startsWith(`${at}/`);
   });
   return hit ? hit.message : null;
+}
+
+/** What is said of one drop: whole where it came with the plan, or once it is fetched; until then without the fixes that
+ * have to be tried out. */
+export function useDropAnswer(id: string | undefined): DropAssessment | undefined {
+  const { view } = useSession();
+  const query = useQuery({
+    queryKey: ["drop", view.id, view.revision, id],
+    queryFn: () => api.drop(view.id, view.revision, id!),
+    staleTime: Infinity,
+    enabled: id !== undefined && view.in_view !== id,
+    retry: false,
+  });
+  const plain = view.assessment.drops.find((d) => d.id === id);
+  return view.in_view === id ? plain : (query.data ?? plain);
 }

@@ -29,12 +29,17 @@ export function PrefsProvider({ children }: { children: ReactNode }) {
     localStorage.setItem("theme", theme);
     document.documentElement.dataset.theme = theme;
   }, [theme]);
-  const value = useMemo<Prefs>(() => ({
-    units, theme, cautionRead: caution === "read",
-    flipUnits: () => setUnits((u) => (u === "metric" ? "us" : "metric")),
-    flipTheme: () => setTheme((t) => (t === "day" ? "headlamp" : "day")),
-    readCaution: () => setCaution("read"),
-  }), [units, theme, caution]);
+  const value = useMemo<Prefs>(
+    () => ({
+      units,
+      theme,
+      cautionRead: caution === "read",
+      flipUnits: () => setUnits((u) => (u === "metric" ? "us" : "metric")),
+      flipTheme: () => setTheme((t) => (t === "day" ? "headlamp" : "day")),
+      readCaution: () => setCaution("read"),
+    }),
+    [units, theme, caution],
+  );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

@@ -7,7 +7,9 @@ import { usePrefs } from "../state/prefs";
 import { SHORTCUTS } from "./keys";
 
 export const CAUTION =
-  "This is arithmetic on what was entered. Rigging can kill: figures are typical values, real parts vary, age, abrade and are mis-tied. Practise under a qualified instructor; local rules, land managers, standards, makers' instructions and licensed guides' practice come first; the person at the anchor decides.";
+  "This is arithmetic on what was entered. Rigging can kill: figures are typical values, real parts vary, age, " +
+  "abrade and are mis-tied. Practise under a qualified instructor; local rules, land managers, standards, makers' " +
+  "instructions and licensed guides' practice come first; the person at the anchor decides.";
 
 export function Dialog({ title, children, onClose }: { title: string; children: ReactNode; onClose?: () => void }) {
   const ref = useRef<HTMLDialogElement>(null);
@@ -17,7 +19,15 @@ export function Dialog({ title, children, onClose }: { title: string; children: 
     return () => el?.close();
   }, []);
   return (
-    <dialog ref={ref} className="modal" aria-label={title} onCancel={(e) => { e.preventDefault(); onClose?.(); }}>
+    <dialog
+      ref={ref}
+      className="modal"
+      aria-label={title}
+      onCancel={(e) => {
+        e.preventDefault();
+        onClose?.();
+      }}
+    >
       <div className="modal-box max-w-xl rounded-md border border-[var(--rule)] bg-base-100 p-6">
         <h2 className="mb-3 text-lg font-bold">{title}</h2>
         {children}
@@ -33,11 +43,13 @@ export function FirstCaution() {
     <Dialog title="Before you plan with this">
       <p>{CAUTION}</p>
       <p className="mt-3">
-        A verdict uses the low end of what a part holds and the high end of what is asked of it. What is unknown is shown as
-        “not checked”, never taken as good. A plan in which no shortfall is found has not been found good: Reamer has only
-        found nothing wrong in what it looked at, and it says what it did not look at.
+        A verdict uses the low end of what a part holds and the high end of what is asked of it. What is unknown is
+        shown as “not checked”, never taken as good. A plan in which no shortfall is found has not been found good:
+        Reamer has only found nothing wrong in what it looked at, and it says what it did not look at.
       </p>
-      <button type="button" className="act mt-5" autoFocus onClick={readCaution}>I have read this</button>
+      <button type="button" className="act mt-5" autoFocus onClick={readCaution}>
+        I have read this
+      </button>
     </Dialog>
   );
 }
@@ -54,12 +66,15 @@ export function Help({ onClose }: { onClose: () => void }) {
         ))}
       </dl>
       <p className="quiet rule-t mt-4 pt-3">
-        In the drawing, both strands are set side by side by a fixed amount so that both are seen; each rope has its own colour and stripe. A filled dot at
-        an end is a stopper, a short bar an open end, a broken ring where that end hangs with the heaviest rider on it. A broken line below the
-        landing is where the landing lies if the survey is off by its whole error. White dots are where the taut rope bears on rock.
+        In the drawing, both strands are set side by side by a fixed amount so that both are seen; each rope has its own
+        colour and stripe. A filled dot at an end is a stopper, a short bar an open end, a broken ring where that end
+        hangs with the heaviest rider on it. A broken line below the landing is where the landing lies if the survey is
+        off by its whole error. White dots are where the taut rope bears on rock.
       </p>
       <p className="quiet mt-3">Any number with a dotted line under the pointer opens its working. {CAUTION}</p>
-      <button type="button" className="act mt-4" autoFocus onClick={onClose}>Close</button>
+      <button type="button" className="act mt-4" autoFocus onClick={onClose}>
+        Close
+      </button>
     </Dialog>
   );
 }
@@ -67,21 +82,39 @@ export function Help({ onClose }: { onClose: () => void }) {
 /** What was saved and when, newest first. Undo and redo walk through it; nothing is ever taken out of it. */
 export function History({ onClose }: { onClose: () => void }) {
   const { view } = useSession();
-  const query = useQuery({ queryKey: ["revisions", view.id, view.revision], queryFn: () => api.revisions(view.id), retry: false });
+  const query = useQuery({
+    queryKey: ["revisions", view.id, view.revision],
+    queryFn: () => api.revisions(view.id),
+    retry: false,
+  });
   return (
     <Dialog title="Revisions" onClose={onClose}>
       {query.isPending && <p className="quiet">Reading…</p>}
-      {query.error && <p role="alert" className="sev-Shortfall">{query.error.message}</p>}
+      {query.error && (
+        <p role="alert" className="sev-Shortfall">
+          {query.error.message}
+        </p>
+      )}
       <ol className="max-h-96 overflow-y-auto" aria-label="revisions">
         {query.data?.map((r) => (
           <li key={r.number} className="rule-t grid grid-cols-[2.5rem_9rem_1fr] gap-x-3 py-1">
             <span className="num text-right">{r.number}</span>
-            <span className="quiet">{new Date(r.saved_at).toLocaleString([], { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", hour12: false })}</span>
+            <span className="quiet">
+              {new Date(r.saved_at).toLocaleString([], {
+                day: "numeric",
+                month: "short",
+                hour: "2-digit",
+                minute: "2-digit",
+                hour12: false,
+              })}
+            </span>
             <span>{r.what}</span>
           </li>
         ))}
       </ol>
-      <button type="button" className="act mt-4" autoFocus onClick={onClose}>Close</button>
+      <button type="button" className="act mt-4" autoFocus onClick={onClose}>
+        Close
+      </button>
     </Dialog>
   );
 }
@@ -95,12 +128,26 @@ export function Conflict({ onCopied }: { onCopied: (id: string) => void }) {
     <Dialog title="This plan was changed somewhere else">
       <p>{problem.detail} Nothing was overwritten. Saved since:</p>
       <ul className="my-2 list-disc pl-5">
-        {(problem.since ?? []).map((r) => <li key={r.number}>revision {r.number}: {r.what}</li>)}
+        {(problem.since ?? []).map((r) => (
+          <li key={r.number}>
+            revision {r.number}: {r.what}
+          </li>
+        ))}
       </ul>
       <div className="mt-4 flex flex-wrap gap-2">
-        <button type="button" className="act" autoFocus onClick={() => act("theirs")}>{edits.length ? "Drop my edit, show the newest" : "Show the newest"}</button>
-        {edits.length > 0 && <button type="button" className="act" onClick={() => act("mine")}>Make my edit on the newest</button>}
-        {edits.length > 0 && <button type="button" className="act" onClick={() => act("copy")}>Keep mine as another plan</button>}
+        <button type="button" className="act" autoFocus onClick={() => act("theirs")}>
+          {edits.length ? "Drop my edit, show the newest" : "Show the newest"}
+        </button>
+        {edits.length > 0 && (
+          <button type="button" className="act" onClick={() => act("mine")}>
+            Make my edit on the newest
+          </button>
+        )}
+        {edits.length > 0 && (
+          <button type="button" className="act" onClick={() => act("copy")}>
+            Keep mine as another plan
+          </button>
+        )}
       </div>
     </Dialog>
   );

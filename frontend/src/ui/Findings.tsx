@@ -6,12 +6,22 @@ import { useSession } from "../state/plan";
 import { Said } from "./Num";
 
 const WORST = ["Shortfall", "Not checked", "Caution", "Note"];
-const WHO = { "at home": "To settle at home", "at the edge": "To settle at the edge", "from below": "Only from below" } as const;
+const WHO = {
+  "at home": "To settle at home",
+  "at the edge": "To settle at the edge",
+  "from below": "Only from below",
+} as const;
 
 /** Findings by who can settle them, the place with the worst first. */
 export function Findings({ findings, frozen = false }: { findings: readonly Finding[]; frozen?: boolean }) {
-  const groups = (Object.keys(WHO) as (keyof typeof WHO)[]).map((who) => ({ who, of: findings.filter((f) => (f.settled ?? "at home") === who) })).filter((g) => g.of.length > 0)
-    .sort((a, b) => Math.min(...a.of.map((f) => WORST.indexOf(f.severity))) - Math.min(...b.of.map((f) => WORST.indexOf(f.severity))));
+  const groups = (Object.keys(WHO) as (keyof typeof WHO)[])
+    .map((who) => ({ who, of: findings.filter((f) => (f.settled ?? "at home") === who) }))
+    .filter((g) => g.of.length > 0)
+    .sort(
+      (a, b) =>
+        Math.min(...a.of.map((f) => WORST.indexOf(f.severity))) -
+        Math.min(...b.of.map((f) => WORST.indexOf(f.severity))),
+    );
   return (
     <>
       {groups.map((g) => (
@@ -26,19 +36,49 @@ export function Findings({ findings, frozen = false }: { findings: readonly Find
 
 function List({ findings, frozen }: { findings: readonly Finding[]; frozen: boolean }) {
   const { edit, view, plan } = useSession();
-  const stations = (f: Finding) => (f.drops ?? []).map((id) => ({ id, n: (plan.drops ?? []).findIndex((d) => d.id === id) + 1 })).filter((d) => d.n > 0);
+  const stations = (f: Finding) =>
+    (f.drops ?? [])
+      .map((id) => ({ id, n: (plan.drops ?? []).findIndex((d) => d.id === id) + 1 }))
+      .filter((d) => d.n > 0);
   return (
     <ol aria-label="findings">
       {findings.map((f, i) => (
         <li key={`${f.code}-${f.subject.part}-${i}`} className={`${i ? "rule-t " : ""}py-2`} data-code={f.code}>
-          <div className={`text-xs font-bold tracking-wide uppercase sev-${f.severity.replace(" ", "-")}`}>{f.severity}{f.subject.state === "last" && <span className="quiet ml-2 font-normal normal-case">for the last person</span>}{f.subject.state === "party" && <span className="quiet ml-2 font-normal normal-case">for the party</span>}</div>
-          <div className="font-semibold"><Said s={f.title} /></div>
-          <div className={f.severity === "Note" ? "quiet" : ""}><Said s={f.reason} /></div>
+          <div className={`text-xs font-bold tracking-wide uppercase sev-${f.severity.replace(" ", "-")}`}>
+            {f.severity}
+            {f.subject.state === "last" && (
+              <span className="quiet ml-2 font-normal normal-case">for the last person</span>
+            )}
+            {f.subject.state === "party" && <span className="quiet ml-2 font-normal normal-case">for the party</span>}
+          </div>
+          <div className="font-semibold">
+            <Said s={f.title} />
+          </div>
+          <div className={f.severity === "Note" ? "quiet" : ""}>
+            <Said s={f.reason} />
+          </div>
           {stations(f).length > 0 && (
-            <div className="quiet mt-1 text-xs">at {stations(f).map((d) => <Link key={d.id} className="mr-1.5 inline-block min-w-6 px-1 text-center font-semibold text-base-content underline" to={`/plans/${view.id}/rig/${d.id}`} aria-label={`go to drop ${d.n}`}>{d.n}</Link>)}</div>
+            <div className="quiet mt-1 text-xs">
+              at{" "}
+              {stations(f).map((d) => (
+                <Link
+                  key={d.id}
+                  className="mr-1.5 inline-block min-w-6 px-1 text-center font-semibold text-base-content underline"
+                  to={`/plans/${view.id}/rig/${d.id}`}
+                  aria-label={`go to drop ${d.n}`}
+                >
+                  {d.n}
+                </Link>
+              ))}
+            </div>
           )}
           {f.fix && (
-            <button type="button" className="act mt-1.5" disabled={frozen} onClick={() => f.fix && edit(applyEdits(f.fix.edits))}>
+            <button
+              type="button"
+              className="act mt-1.5"
+              disabled={frozen}
+              onClick={() => f.fix && edit(applyEdits(f.fix.edits))}
+            >
               <Said s={f.fix.label} />
             </button>
           )}
@@ -49,15 +89,24 @@ function List({ findings, frozen }: { findings: readonly Finding[]; frozen: bool
 }
 
 export function Tally({ tally }: { tally: Record<string, number> }) {
-  const short = tally["Shortfall"] ?? 0;
+  const short = tally.Shortfall ?? 0;
   const open = tally["Not checked"] ?? 0;
-  const caution = tally["Caution"] ?? 0;
+  const caution = tally.Caution ?? 0;
   return (
     <span>
-      <span className={short ? "sev-Shortfall font-bold" : "quiet"}>{short} shortfall{short === 1 ? "" : "s"}</span>
+      <span className={short ? "sev-Shortfall font-bold" : "quiet"}>
+        {short} shortfall{short === 1 ? "" : "s"}
+      </span>
       <span className="quiet"> · </span>
       <span className={open ? "sev-Not-checked font-bold" : "quiet"}>{open} not checked</span>
-      {caution > 0 && <><span className="quiet"> · </span><span className="sev-Caution">{caution} caution{caution === 1 ? "" : "s"}</span></>}
+      {caution > 0 && (
+        <>
+          <span className="quiet"> · </span>
+          <span className="sev-Caution">
+            {caution} caution{caution === 1 ? "" : "s"}
+          </span>
+        </>
+      )}
     </span>
   );
 }

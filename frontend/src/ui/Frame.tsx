@@ -7,12 +7,16 @@ import type { Drop, Plan } from "../state/model";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import { Conflict, Help, History } from "./Dialogs";
-import { typing } from "./keys";
+import { useKeys } from "./keys";
 import { WorkingContext } from "./Num";
 import { Strip } from "./Strip";
 import { WorkingPanel } from "./WorkingPanel";
 
-export const STEPS = [{ key: "survey", name: "Survey" }, { key: "shed", name: "Shed" }, { key: "rig", name: "Rig" }] as const;
+export const STEPS = [
+  { key: "survey", name: "Survey" },
+  { key: "shed", name: "Shed" },
+  { key: "rig", name: "Rig" },
+] as const;
 export type StepKey = (typeof STEPS)[number]["key"];
 
 /** A new drop: what the guide must measure is unknown; the rope system is taken over from the drop before. */
@@ -20,14 +24,58 @@ function newDrop(plan: Plan, before: Drop | undefined): Drop {
   const drops = plan.drops ?? [];
   const [state] = before?.station.states ?? [];
   return {
-    id: freshId("d", drops), name: `Drop ${drops.length + 1}`, notes: "",
-    section: { kind: "quick", setback_m: unknown("not measured"), edge_fall_m: known(0, "eye"), height_m: unknown("not measured"), face_deg: known(90, "given"), recess_m: known(0, "eye"), edge: "unknown", padded: false, face: "as the drop" },
-    landing: { kind: "unknown", aside_m: known(0, "eye"), next_m: unknown("not measured") }, rock: before?.rock ?? "unknown", cracks: "unknown",
-    station: { features: [], hanging: [], together: "no", wet: before?.station.wet ?? "unknown", inspections: [], notes: "", states: [{ id: "main", serves: "all", rig: { kind: "none" }, system: state?.system ?? { kind: "none" }, pulled_lies: "unknown", accepted: [] }], strands_hang: "unknown", deviations: [], traverse: null },
+    id: freshId("d", drops),
+    name: `Drop ${drops.length + 1}`,
+    notes: "",
+    section: {
+      kind: "quick",
+      setback_m: unknown("not measured"),
+      edge_fall_m: known(0, "eye"),
+      height_m: unknown("not measured"),
+      face_deg: known(90, "given"),
+      recess_m: known(0, "eye"),
+      edge: "unknown",
+      padded: false,
+      face: "as the drop",
+    },
+    landing: { kind: "unknown", aside_m: known(0, "eye"), next_m: unknown("not measured") },
+    rock: before?.rock ?? "unknown",
+    cracks: "unknown",
+    station: {
+      features: [],
+      hanging: [],
+      together: "no",
+      wet: before?.station.wet ?? "unknown",
+      inspections: [],
+      notes: "",
+      states: [
+        {
+          id: "main",
+          serves: "all",
+          rig: { kind: "none" },
+          system: state?.system ?? { kind: "none" },
+          pulled_lies: "unknown",
+          accepted: [],
+        },
+      ],
+      strands_hang: "unknown",
+      deviations: [],
+      traverse: null,
+    },
   };
 }
 
-export function Frame({ step, dropId, right, children }: { step: StepKey; dropId: string; right: ReactNode; children: ReactNode }) {
+export function Frame({
+  step,
+  dropId,
+  right,
+  children,
+}: {
+  step: StepKey;
+  dropId: string;
+  right: ReactNode;
+  children: ReactNode;
+}) {
   const session = useSession();
   const { view, plan, edit } = session;
   const prefs = usePrefs();
@@ -43,77 +91,107 @@ export function Frame({ step, dropId, right, children }: { step: StepKey; dropId
     edit((p) => ({ ...p, drops: [...(p.drops ?? []).slice(0, place), drop, ...(p.drops ?? []).slice(place)] }));
     to("survey", drop.id);
   };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a working belongs to the place where it was asked for
   useEffect(() => setWorking(null), [dropId, step]);
   // Where the keys have got to: a second press may come before the first is on screen.
   const walked = useRef(dropId);
-  useEffect(() => { walked.current = dropId; }, [dropId]);
   useEffect(() => {
-    const listen = (e: KeyboardEvent) => {
-      if (document.querySelector("dialog[open]")) return;
-      const mod = e.ctrlKey || e.metaKey;
-      if (mod && e.key.toLowerCase() === "z" && !typing(e.target)) {
-        e.preventDefault();
-        session.step(e.shiftKey ? "redo" : "undo");
-        return;
-      }
-      if (mod || e.altKey || typing(e.target)) return;
-      const n = Number(e.key);
-      const next = (by: number) => {
-        const from = drops.findIndex((d) => d.id === walked.current);
-        const d = drops[Math.min(drops.length - 1, Math.max(0, from + by))];
-        if (d) { walked.current = d.id; to(step, d.id); }
-      };
-      const say = (what: string) => window.dispatchEvent(new CustomEvent("cutaway", { detail: what }));
-      if (n >= 1 && n <= STEPS.length) to(STEPS[n - 1]!.key);
-      else if (e.key === "j") next(1);
-      else if (e.key === "k") next(-1);
-      else if (e.key === "a") add();
-      else if (e.key === "f") say("fit");
-      else if (e.key === "+" || e.key === "=") say("in");
-      else if (e.key === "-") say("out");
-      else if (e.key === "m") prefs.flipUnits();
-      else if (e.key === "t") prefs.flipTheme();
-      else if (e.key === "?") setHelp(true);
-      else if (e.key === "Escape") setWorking(null);
-      else return;
-      e.preventDefault();
-    };
-    window.addEventListener("keydown", listen);
-    return () => window.removeEventListener("keydown", listen);
+    walked.current = dropId;
+  }, [dropId]);
+  const walk = (by: number) => {
+    const from = drops.findIndex((d) => d.id === walked.current);
+    const d = drops[Math.min(drops.length - 1, Math.max(0, from + by))];
+    if (!d) return;
+    walked.current = d.id;
+    to(step, d.id);
+  };
+  const tell = (what: string) => window.dispatchEvent(new CustomEvent("cutaway", { detail: what }));
+  useKeys({
+    ...Object.fromEntries(STEPS.map((s) => [s.key, () => to(s.key)])),
+    nextDrop: () => walk(1),
+    previousDrop: () => walk(-1),
+    undo: () => session.step("undo"),
+    redo: () => session.step("redo"),
+    addDrop: add,
+    fit: () => tell("fit"),
+    closer: () => tell("in"),
+    farther: () => tell("out"),
+    units: prefs.flipUnits,
+    theme: prefs.flipTheme,
+    help: () => setHelp(true),
+    close: () => setWorking(null),
   });
   const subject = step === "shed" ? "shed" : dropId || "shed";
   return (
     <WorkingContext.Provider value={setWorking}>
       <div className="flex h-full flex-col">
         <header className="flex h-[46px] shrink-0 items-center gap-4 bg-neutral px-4 text-neutral-content">
-          <Link to="/" className="text-[17px] font-bold" title="All plans">Reamer</Link>
-          <span className="max-w-56 truncate">{plan.title} <span className="opacity-70">· revision {view.revision}</span></span>
+          <Link to="/" className="text-[17px] font-bold" title="All plans">
+            Reamer
+          </Link>
+          <span className="max-w-56 truncate">
+            {plan.title} <span className="opacity-70">· revision {view.revision}</span>
+          </span>
           <nav className="flex h-full grow justify-center" aria-label="steps">
             {STEPS.map((s, i) => (
-              <button key={s.key} type="button" aria-current={s.key === step ? "page" : undefined} onClick={() => to(s.key)}
-                className={`h-full cursor-pointer px-4 ${s.key === step ? "border-b-4 border-accent pt-1 font-bold" : "opacity-80 hover:opacity-100"}`}>
-                <span className="mr-1.5 font-normal opacity-60">{i + 1}</span>{s.name}
+              <button
+                key={s.key}
+                type="button"
+                aria-current={s.key === step ? "page" : undefined}
+                onClick={() => to(s.key)}
+                className={`step-tab ${s.key === step ? "on" : ""}`}
+              >
+                <span className="mr-1.5 font-normal opacity-60">{i + 1}</span>
+                {s.name}
               </button>
             ))}
           </nav>
           <Saved />
           <span className="flex items-center gap-0.5">
-            <IconButton label="undo (Ctrl Z)" onClick={() => session.step("undo")} disabled={!view.can_undo}><Undo2 size={17} /></IconButton>
-            <IconButton label="redo (Ctrl Shift Z)" onClick={() => session.step("redo")} disabled={!view.can_redo}><Redo2 size={17} /></IconButton>
-            <button type="button" className="h-8 cursor-pointer px-1.5 text-xs hover:opacity-80" aria-label="metric or US units (M)" onClick={prefs.flipUnits}>
+            <IconButton label="undo (Ctrl Z)" onClick={() => session.step("undo")} disabled={!view.can_undo}>
+              <Undo2 size={17} />
+            </IconButton>
+            <IconButton label="redo (Ctrl Shift Z)" onClick={() => session.step("redo")} disabled={!view.can_redo}>
+              <Redo2 size={17} />
+            </IconButton>
+            <button
+              type="button"
+              className="h-8 cursor-pointer px-1.5 text-xs hover:opacity-80"
+              aria-label="metric or US units (M)"
+              onClick={prefs.flipUnits}
+            >
               {prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}
             </button>
-            <IconButton label="day or headlamp theme (T)" onClick={prefs.flipTheme}>{prefs.theme === "day" ? <Moon size={17} /> : <Sun size={17} />}</IconButton>
-            <IconButton label="figures and their sources" onClick={() => go("/reference")}><BookOpenText size={17} /></IconButton>
-            <IconButton label="keys and help (?)" onClick={() => setHelp(true)}><CircleHelp size={17} /></IconButton>
+            <IconButton label="day or headlamp theme (T)" onClick={prefs.flipTheme}>
+              {prefs.theme === "day" ? <Moon size={17} /> : <Sun size={17} />}
+            </IconButton>
+            <IconButton label="figures and their sources" onClick={() => go("/reference")}>
+              <BookOpenText size={17} />
+            </IconButton>
+            <IconButton label="keys and help (?)" onClick={() => setHelp(true)}>
+              <CircleHelp size={17} />
+            </IconButton>
           </span>
         </header>
         <div className="flex min-h-0 grow">
           <Strip selected={dropId} onSelect={(id) => to(step === "shed" ? "rig" : step, id)} onAdd={add} />
           <main className="min-w-0 grow">{children}</main>
-          <aside className="relative w-[330px] shrink-0 overflow-hidden border-l border-[var(--rule)] bg-base-100" aria-label="what the check says">
+          <aside
+            className="relative w-[330px] shrink-0 overflow-hidden border-l border-[var(--rule)] bg-base-100"
+            aria-label="what the check says"
+          >
             <div className="h-full overflow-y-auto p-4">{right}</div>
-            {working && <div className="absolute inset-0"><WorkingPanel plan={view.id} revision={view.revision} subject={subject} start={working} onClose={() => setWorking(null)} /></div>}
+            {working && (
+              <div className="absolute inset-0">
+                <WorkingPanel
+                  plan={view.id}
+                  revision={view.revision}
+                  subject={subject}
+                  start={working}
+                  onClose={() => setWorking(null)}
+                />
+              </div>
+            )}
           </aside>
         </div>
         <Refused />
@@ -124,9 +202,28 @@ export function Frame({ step, dropId, right, children }: { step: StepKey; dropId
   );
 }
 
-function IconButton({ label, onClick, disabled = false, children }: { label: string; onClick: () => void; disabled?: boolean; children: ReactNode }) {
+function IconButton({
+  label,
+  onClick,
+  disabled = false,
+  children,
+}: {
+  label: string;
+  onClick: () => void;
+  disabled?: boolean;
+  children: ReactNode;
+}) {
   return (
-    <button type="button" className="grid size-8 cursor-pointer place-items-center rounded hover:bg-white/10 disabled:cursor-default disabled:opacity-30" aria-label={label} title={label} disabled={disabled} onClick={onClick}>{children}</button>
+    <button
+      type="button"
+      className="icon-button"
+      aria-label={label}
+      title={label}
+      disabled={disabled}
+      onClick={onClick}
+    >
+      {children}
+    </button>
   );
 }
 
@@ -134,14 +231,37 @@ function Saved() {
   const { saving, view, retry } = useSession();
   const [history, setHistory] = useState(false);
   const time = new Date(view.saved_at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
-  if (saving.kind === "saving") return <span className="text-xs opacity-80" role="status">saving…</span>;
-  if (saving.kind === "conflict") return <span className="text-xs font-bold text-accent" role="status">not saved</span>;
+  if (saving.kind === "saving")
+    return (
+      <span className="text-xs opacity-80" role="status">
+        saving…
+      </span>
+    );
+  if (saving.kind === "conflict")
+    return (
+      <span className="text-xs font-bold text-accent" role="status">
+        not saved
+      </span>
+    );
   if (saving.kind === "unsent") {
-    return <span role="status"><button type="button" className="cursor-pointer text-xs font-bold text-accent underline" onClick={retry}>not saved: {saving.problem.detail} Try again</button></span>;
+    return (
+      <span role="status">
+        <button type="button" className="cursor-pointer text-xs font-bold text-accent underline" onClick={retry}>
+          not saved: {saving.problem.detail} Try again
+        </button>
+      </span>
+    );
   }
   return (
     <>
-      <button type="button" className="cursor-pointer text-xs opacity-80 hover:underline" title={`${view.what}; show every revision`} onClick={() => setHistory(true)}><span role="status">saved {time}</span></button>
+      <button
+        type="button"
+        className="cursor-pointer text-xs opacity-80 hover:underline"
+        title={`${view.what}; show every revision`}
+        onClick={() => setHistory(true)}
+      >
+        <span role="status">saved {time}</span>
+      </button>
       {history && <History onClose={() => setHistory(false)} />}
     </>
   );
@@ -151,9 +271,14 @@ function Refused() {
   const { refused, dismiss } = useSession();
   if (!refused) return null;
   return (
-    <div role="alert" className="fixed bottom-4 left-1/2 z-20 flex max-w-2xl -translate-x-1/2 items-center gap-3 rounded border border-error bg-base-100 px-4 py-2 shadow-lg">
-      <span><span className="sev-Shortfall font-bold">Not saved. </span>{(refused.errors ?? [])[0]?.message ?? refused.detail}</span>
-      <button type="button" className="act" onClick={dismiss}>Close</button>
+    <div role="alert" className="told">
+      <span>
+        <span className="sev-Shortfall font-bold">Not saved. </span>
+        {(refused.errors ?? [])[0]?.message ?? refused.detail}
+      </span>
+      <button type="button" className="act" onClick={dismiss}>
+        Close
+      </button>
     </div>
   );
 }
@@ -163,13 +288,14 @@ export function DropActs({ drop, index }: { drop: Drop; index: number }) {
   const { edit, plan, view } = useSession();
   const go = useNavigate();
   const count = plan.drops?.length ?? 0;
-  const move = (by: number) => edit((p) => {
-    const list = [...(p.drops ?? [])];
-    const from = list.findIndex((d) => d.id === drop.id);
-    const [taken] = list.splice(from, 1);
-    if (taken) list.splice(from + by, 0, taken);
-    return { ...p, drops: list };
-  });
+  const move = (by: number) =>
+    edit((p) => {
+      const list = [...(p.drops ?? [])];
+      const from = list.findIndex((d) => d.id === drop.id);
+      const [taken] = list.splice(from, 1);
+      if (taken) list.splice(from + by, 0, taken);
+      return { ...p, drops: list };
+    });
   const remove = () => {
     const next = plan.drops?.[index + 1] ?? plan.drops?.[index - 1];
     edit((p) => ({ ...p, drops: (p.drops ?? []).filter((d) => d.id !== drop.id) }));
@@ -177,11 +303,15 @@ export function DropActs({ drop, index }: { drop: Drop; index: number }) {
   };
   return (
     <span className="flex gap-1">
-      <button type="button" className="act plain" disabled={index === 0} onClick={() => move(-1)}>Earlier</button>
-      <button type="button" className="act plain" disabled={index === count - 1} onClick={() => move(1)}>Later</button>
-      <button type="button" className="act plain sev-Shortfall" onClick={remove} title="Undo brings it back">Remove</button>
+      <button type="button" className="act plain" disabled={index === 0} onClick={() => move(-1)}>
+        Earlier
+      </button>
+      <button type="button" className="act plain" disabled={index === count - 1} onClick={() => move(1)}>
+        Later
+      </button>
+      <button type="button" className="act plain sev-Shortfall" onClick={remove} title="Undo brings it back">
+        Remove
+      </button>
     </span>
   );
 }
-
-

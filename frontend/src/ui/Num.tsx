@@ -1,7 +1,7 @@
 // A number with its unit; where it has a working, a press opens it.
 import { createContext, useContext } from "react";
 import { figure, pieces } from "../say";
-import type { Num as Value, Sentence } from "../state/model";
+import type { Sentence, Num as Value } from "../state/model";
 import { usePrefs } from "../state/prefs";
 
 /** Opens a working by its key, for the drop or "shed" it belongs to. */
@@ -11,10 +11,17 @@ export function Num({ n, className = "" }: { n: Value; className?: string }) {
   const { units } = usePrefs();
   const open = useContext(WorkingContext);
   const [text, unit] = figure(n, units);
-  const body = <>{text}{unit === "" ? "" : unit === "°" ? "°" : <span className="font-normal">{" "}{unit}</span>}</>;
+  const body = (
+    <>
+      {text}
+      {unit === "" ? "" : unit === "°" ? "°" : <span className="font-normal"> {unit}</span>}
+    </>
+  );
   if (!open || n.working === "") return <span className={`num ${className}`}>{body}</span>;
   return (
-    <button type="button" className={`num ${className}`} title="Show the working" onClick={() => open(n.working)}>{body}</button>
+    <button type="button" className={`num ${className}`} title="Show the working" onClick={() => open(n.working)}>
+      {body}
+    </button>
   );
 }
 

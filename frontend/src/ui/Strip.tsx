@@ -1,10 +1,10 @@
 // The descent down the left edge: every drop to scale in one profile, stations as stops. It is the navigation.
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { place } from "../cutaway/labels";
+import { path } from "../cutaway/shape";
 import type { DropAssessment, Point } from "../state/model";
 import { useSession } from "../state/plan";
 import { Num } from "./Num";
-import { place } from "../cutaway/labels";
-import { path } from "../cutaway/shape";
 
 const WIDTH = 264;
 const WALK = 5;
@@ -20,7 +20,10 @@ interface Stop {
 }
 
 /** One continuous profile in pixels. A drop without a section keeps a dashed place of its own. */
-function profile(drops: readonly DropAssessment[], room: number): { points: Point[]; dashed: Point[][]; stops: Stop[]; height: number } {
+function profile(
+  drops: readonly DropAssessment[],
+  room: number,
+): { points: Point[]; dashed: Point[][]; stops: Stop[]; height: number } {
   const sizes = drops.map((d) => {
     const t = d.geometry.terrain;
     const whole = d.geometry.missing.length === 0 && t.length > 1;
@@ -34,7 +37,10 @@ function profile(drops: readonly DropAssessment[], room: number): { points: Poin
   const stretch = Math.max(1, (drops.length * (LABEL + 4)) / (down * scale));
   let x = 14;
   let y = TOP;
-  const points: Point[] = [[0, y], [x, y]];
+  const points: Point[] = [
+    [0, y],
+    [x, y],
+  ];
   const dashed: Point[][] = [];
   const stops: Stop[] = [];
   const walk = Math.min(WALK, (PROFILE - out * scale) / Math.max(1, drops.length));
@@ -44,7 +50,10 @@ function profile(drops: readonly DropAssessment[], room: number): { points: Poin
     const from: Point = [x, y];
     // A drop too short to carry its label is followed by a longer walk, never drawn taller than it is.
     if (s.whole) for (const t of d.geometry.terrain) points.push([from[0] + t.x_m * scale, from[1] - t.z_m * scale]);
-    else { dashed.push([from, [from[0] + s.out * scale, from[1] + s.down * scale]]); points.push([from[0] + s.out * scale, from[1] + s.down * scale]); }
+    else {
+      dashed.push([from, [from[0] + s.out * scale, from[1] + s.down * scale]]);
+      points.push([from[0] + s.out * scale, from[1] + s.down * scale]);
+    }
     const end = points[points.length - 1]!;
     x = end[0] + Math.max(1, walk);
     y = end[1] + (stretch > 1.001 ? Math.max(0, LABEL + 4 - s.down * scale) * 0.25 : 0);
@@ -53,7 +62,15 @@ function profile(drops: readonly DropAssessment[], room: number): { points: Poin
   return { points, dashed, stops, height: y + 40 };
 }
 
-export function Strip({ selected, onSelect, onAdd }: { selected: string; onSelect: (id: string) => void; onAdd: () => void }) {
+export function Strip({
+  selected,
+  onSelect,
+  onAdd,
+}: {
+  selected: string;
+  onSelect: (id: string) => void;
+  onAdd: () => void;
+}) {
   const { view, draft } = useSession();
   const scroller = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState(600);
@@ -64,10 +81,18 @@ export function Strip({ selected, onSelect, onAdd }: { selected: string; onSelec
     watch.observe(el);
     return () => watch.disconnect();
   }, []);
-  const drops = useMemo(() => view.assessment.drops.map((d) => (draft?.drop.id === d.id ? draft.answer : d)), [view, draft]);
+  const drops = useMemo(
+    () => view.assessment.drops.map((d) => (draft?.drop.id === d.id ? draft.answer : d)),
+    [view, draft],
+  );
   const p = useMemo(() => profile(drops, room), [drops, room]);
-  const placed = place(p.stops.map((s) => ({ id: s.d.id, x: s.x, y: s.y + LABEL / 2 - 9, height: LABEL })), 4, Math.max(p.height, drops.length * (LABEL + 4) + 8));
+  const placed = place(
+    p.stops.map((s) => ({ id: s.d.id, x: s.x, y: s.y + LABEL / 2 - 9, height: LABEL })),
+    4,
+    Math.max(p.height, drops.length * (LABEL + 4) + 8),
+  );
   const height = Math.max(p.height, ...placed.map((l) => l.y + LABEL + 10), room);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: more or less room may have moved the stop out of sight
   useEffect(() => {
     scroller.current?.querySelector(`[data-stop="${selected}"]`)?.scrollIntoView({ block: "nearest" });
   }, [selected, room]);
@@ -75,64 +100,119 @@ export function Strip({ selected, onSelect, onAdd }: { selected: string; onSelec
   return (
     <nav className="flex h-full w-[264px] shrink-0 flex-col bg-[var(--strip)]" aria-label="drops">
       <div className="px-4 pt-3 pb-2">
-        <div className="text-[15px] font-bold">{a.heights_unknown < a.drops.length && <><Num n={a.total_height} /> in </>}{a.drops.length} drop{a.drops.length === 1 ? "" : "s"}</div>
-        <div className="text-xs">
-          <span className={a.tally["Shortfall"] ? "sev-Shortfall font-bold" : "quiet"}>{a.tally["Shortfall"]} shortfall{a.tally["Shortfall"] === 1 ? "" : "s"}</span>
-          <span className="quiet"> · </span>
-          <span className={a.tally["Not checked"] ? "sev-Not-checked font-bold" : "quiet"}>{a.tally["Not checked"]} not checked</span>
+        <div className="text-[15px] font-bold">
+          {a.heights_unknown < a.drops.length && (
+            <>
+              <Num n={a.total_height} /> in{" "}
+            </>
+          )}
+          {a.drops.length} drop{a.drops.length === 1 ? "" : "s"}
         </div>
-        {a.heights_unknown > 0 && <div className="quiet text-xs">{a.heights_unknown} drop{a.heights_unknown === 1 ? "" : "s"} without a height</div>}
+        <div className="text-xs">
+          <span className={a.tally.Shortfall ? "sev-Shortfall font-bold" : "quiet"}>
+            {a.tally.Shortfall} shortfall{a.tally.Shortfall === 1 ? "" : "s"}
+          </span>
+          <span className="quiet"> · </span>
+          <span className={a.tally["Not checked"] ? "sev-Not-checked font-bold" : "quiet"}>
+            {a.tally["Not checked"]} not checked
+          </span>
+        </div>
+        {a.heights_unknown > 0 && (
+          <div className="quiet text-xs">
+            {a.heights_unknown} drop{a.heights_unknown === 1 ? "" : "s"} without a height
+          </div>
+        )}
       </div>
       <div ref={scroller} className="relative min-h-0 grow overflow-x-hidden overflow-y-auto">
         <div className="relative" style={{ height, width: WIDTH }}>
           <svg width={WIDTH} height={height} className="absolute inset-0" aria-hidden="true">
             {p.points.length > 2 && (
               <>
-                <path d={path([...p.points, [p.points[p.points.length - 1]![0], height], [0, height]], true)} fill="var(--rock)" />
-                <path d={path(p.points)} fill="none" stroke="var(--color-base-content)" strokeWidth={1.6} strokeLinejoin="round" />
+                <path
+                  d={path([...p.points, [p.points[p.points.length - 1]![0], height], [0, height]], true)}
+                  fill="var(--rock)"
+                />
+                <path
+                  d={path(p.points)}
+                  fill="none"
+                  stroke="var(--color-base-content)"
+                  strokeWidth={1.6}
+                  strokeLinejoin="round"
+                />
               </>
             )}
-            {p.dashed.map((d, i) => <path key={i} d={path(d)} stroke="var(--strip)" strokeWidth={2} strokeDasharray="3 4" />)}
+            {p.dashed.map((d, i) => (
+              <path key={i} d={path(d)} stroke="var(--strip)" strokeWidth={2} strokeDasharray="3 4" />
+            ))}
             {p.stops.map((s) => (
-              <path key={s.d.id} d={`M${s.x - 9} ${s.y}h14`} stroke="var(--color-base-content)" strokeWidth={s.d.id === selected ? 4 : 2.6} />
+              <path
+                key={s.d.id}
+                d={`M${s.x - 9} ${s.y}h14`}
+                stroke="var(--color-base-content)"
+                strokeWidth={s.d.id === selected ? 4 : 2.6}
+              />
             ))}
             {placed.map((l) => {
               const s = p.stops.find((x) => x.d.id === l.id)!;
               const far = Math.abs(l.y + 9 - s.y) > 7;
-              return far ? <path key={l.id} d={`M${s.x + 6} ${s.y}L${s.x + 14} ${l.y + 9}`} stroke="var(--leader)" fill="none" /> : null;
+              return far ? (
+                <path key={l.id} d={`M${s.x + 6} ${s.y}L${s.x + 14} ${l.y + 9}`} stroke="var(--leader)" fill="none" />
+              ) : null;
             })}
           </svg>
           {placed.map((l) => {
             const s = p.stops.find((x) => x.d.id === l.id)!;
             const on = s.d.id === selected;
-            const short = s.d.tally["Shortfall"] ?? 0;
+            const short = s.d.tally.Shortfall ?? 0;
             const open = s.d.tally["Not checked"] ?? 0;
-            const caution = s.d.tally["Caution"] ?? 0;
+            const caution = s.d.tally.Caution ?? 0;
             return (
               <button
-                key={l.id} type="button" data-stop={l.id} aria-current={on ? "step" : undefined} onClick={() => onSelect(l.id)}
-                className={`absolute cursor-pointer rounded px-1.5 text-left leading-tight ${on ? "bg-base-100/80 shadow-[inset_2px_0_0_var(--color-accent)]" : "hover:bg-base-100/50"}`}
+                key={l.id}
+                type="button"
+                data-stop={l.id}
+                aria-current={on ? "step" : undefined}
+                onClick={() => onSelect(l.id)}
+                className={`stop-label ${on ? "on" : ""}`}
                 style={{ left: s.x + 12, top: l.y, height: LABEL, width: WIDTH - s.x - 16 }}
               >
                 <div className="flex items-baseline gap-1.5 whitespace-nowrap">
                   <span className="font-bold">{s.d.number}</span>
-                  <span className={on ? "font-semibold" : "quiet"}>{s.d.height ? <Num n={{ ...s.d.height, working: "" }} className={on ? "" : "!font-normal"} /> : "? m"}</span>
+                  <span className={on ? "font-semibold" : "quiet"}>
+                    {s.d.height ? (
+                      <Num n={{ ...s.d.height, working: "" }} className={on ? "" : "!font-normal"} />
+                    ) : (
+                      "? m"
+                    )}
+                  </span>
                   <span className="quiet truncate text-xs">{s.d.name}</span>
                 </div>
                 <div className="truncate text-[11.5px] font-semibold">
-                  {short > 0 && <span className="sev-Shortfall">{short} shortfall{short > 1 ? "s" : ""}</span>}
+                  {short > 0 && (
+                    <span className="sev-Shortfall">
+                      {short} shortfall{short > 1 ? "s" : ""}
+                    </span>
+                  )}
                   {short > 0 && open > 0 && <span className="quiet"> · </span>}
                   {open > 0 && <span className="sev-Not-checked">{open} not checked</span>}
-                  {short + open === 0 && caution > 0 && <span className="sev-Caution">{caution} caution{caution > 1 ? "s" : ""}</span>}
+                  {short + open === 0 && caution > 0 && (
+                    <span className="sev-Caution">
+                      {caution} caution{caution > 1 ? "s" : ""}
+                    </span>
+                  )}
                 </div>
               </button>
             );
           })}
-          {p.stops.length === 0 && <p className="quiet px-4 pt-4">No drops yet. Add the first one, top of the descent first.</p>}
+          {p.stops.length === 0 && (
+            <p className="quiet px-4 pt-4">No drops yet. Add the first one, top of the descent first.</p>
+          )}
         </div>
       </div>
       <div className="rule-t p-2.5">
-        <button type="button" className="act w-full" onClick={onAdd}>Add a drop{a.drops.length ? " after this one" : ""}</button>
+        <button type="button" className="act w-full" onClick={onAdd}>
+          Add a drop{a.drops.length ? " after this one" : ""}
+        </button>
       </div>
     </nav>
   );

@@ -8,34 +8,62 @@ import type { Num } from "../state/model";
 import { usePrefs } from "../state/prefs";
 
 const PRETTY: readonly [RegExp, string][] = [
-  [/\*\*2/g, "²"], [/\s*\*\s*/g, " · "], [/sqrt/g, "√"], [/\btheta\b/g, "θ"], [/\bphi\b/g, "φ"], [/\brho\b/g, "ρ"],
-  [/\bmu\b/g, "μ"], [/\beps\b/g, "ε"], [/\bpi\b/g, "π"], [/ - /g, " − "], [/-(?=[a-zμ])/g, "−"], [/([a-zA-Z])(\d)\b/g, "$1$2"],
+  [/\*\*2/g, "²"],
+  [/\s*\*\s*/g, " · "],
+  [/sqrt/g, "√"],
+  [/\btheta\b/g, "θ"],
+  [/\bphi\b/g, "φ"],
+  [/\brho\b/g, "ρ"],
+  [/\bmu\b/g, "μ"],
+  [/\beps\b/g, "ε"],
+  [/\bpi\b/g, "π"],
+  [/ - /g, " − "],
+  [/-(?=[a-zμ])/g, "−"],
+  [/([a-zA-Z])(\d)\b/g, "$1$2"],
 ];
 
 function pretty(formula: string): string {
   return PRETTY.reduce((text, [from, to]) => text.replace(from, to), formula);
 }
 
-export function WorkingPanel({ plan, revision, subject, start, onClose }: {
-  plan: string; revision: number; subject: string; start: string; onClose: () => void;
+export function WorkingPanel({
+  plan,
+  revision,
+  subject,
+  start,
+  onClose,
+}: {
+  plan: string;
+  revision: number;
+  subject: string;
+  start: string;
+  onClose: () => void;
 }) {
   const { units } = usePrefs();
   const [trail, setTrail] = useState<string[]>([start]);
   useEffect(() => setTrail([start]), [start]);
   const query = useQuery({
-    queryKey: ["workings", plan, revision, subject], queryFn: () => api.workings(plan, revision, subject), staleTime: Infinity, retry: false,
+    queryKey: ["workings", plan, revision, subject],
+    queryFn: () => api.workings(plan, revision, subject),
+    staleTime: Infinity,
+    retry: false,
   });
   const key = trail[trail.length - 1];
   const working = query.data?.find((w) => w.key === key);
-  const say = (value: number, quantity: Num["quantity"]) => spoken({ value, quantity, toward: "near", working: "" }, units);
+  const say = (value: number, quantity: Num["quantity"]) =>
+    spoken({ value, quantity, toward: "near", working: "" }, units);
   return (
     <section className="flex h-full flex-col overflow-y-auto bg-base-100 p-4" aria-label="Working">
       <div className="mb-3 flex items-center gap-2">
         {trail.length > 1 && (
-          <button type="button" className="act plain" aria-label="back" onClick={() => setTrail(trail.slice(0, -1))}><ArrowLeft size={16} /></button>
+          <button type="button" className="act plain" aria-label="back" onClick={() => setTrail(trail.slice(0, -1))}>
+            <ArrowLeft size={16} />
+          </button>
         )}
         <h2 className="quiet grow text-sm">Working</h2>
-        <button type="button" className="act plain" aria-label="close the working" onClick={onClose}><X size={16} /></button>
+        <button type="button" className="act plain" aria-label="close the working" onClick={onClose}>
+          <X size={16} />
+        </button>
       </div>
       {query.isPending && <p className="quiet">Fetching the working…</p>}
       {query.error && <p className="sev-Shortfall">{query.error.message}</p>}
@@ -43,8 +71,12 @@ export function WorkingPanel({ plan, revision, subject, start, onClose }: {
       {working && (
         <>
           <h3 className="text-base font-semibold">{working.name}</h3>
-          <p className="my-2 text-xl font-bold" data-testid="working-value">{say(working.value, working.quantity)}</p>
-          <p className="rule-t rule-b my-2 py-2 font-medium break-words" data-testid="working-formula">= {pretty(working.formula)}</p>
+          <p className="my-2 text-xl font-bold" data-testid="working-value">
+            {say(working.value, working.quantity)}
+          </p>
+          <p className="rule-t rule-b my-2 py-2 font-medium break-words" data-testid="working-formula">
+            = {pretty(working.formula)}
+          </p>
           <dl>
             {working.terms.map((t) => (
               <div key={t.symbol} className="rule-b grid grid-cols-[2.6rem_1fr_auto] gap-x-2 py-1.5">
@@ -54,9 +86,13 @@ export function WorkingPanel({ plan, revision, subject, start, onClose }: {
                   <div className="quiet text-xs">{t.source || "computed"}</div>
                 </dd>
                 <dd className="text-right">
-                  {t.working !== ""
-                    ? <button type="button" className="num" onClick={() => setTrail([...trail, t.working])}>{say(t.value, t.quantity)}</button>
-                    : <span className="num">{say(t.value, t.quantity)}</span>}
+                  {t.working !== "" ? (
+                    <button type="button" className="num" onClick={() => setTrail([...trail, t.working])}>
+                      {say(t.value, t.quantity)}
+                    </button>
+                  ) : (
+                    <span className="num">{say(t.value, t.quantity)}</span>
+                  )}
                 </dd>
               </div>
             ))}

@@ -1,6 +1,6 @@
 // Fields that hold a plan's values: a number with its unit and method, a choice, a name. Each saves when it is left.
 import { type ReactNode, useEffect, useId, useState } from "react";
-import { shown, type Quantity } from "../say";
+import { type Quantity, type Shown, shown } from "../say";
 import { known, setAt, unknown } from "../state/edits";
 import { type Capacity, type Figure, type Method, SURVEY_METHODS } from "../state/model";
 import { useFieldError, useSession } from "../state/plan";
@@ -19,7 +19,14 @@ const TYPED: Record<string, Record<string, number>> = {
   "%": { "%": 1 },
 };
 const BASE: Partial<Record<Quantity, string>> = {
-  length: "m", "fine length": "m", diameter: "mm", force: "kN", mass: "kg", degrees: "°", percent: "%", "line mass": "kg/m",
+  length: "m",
+  "fine length": "m",
+  diameter: "mm",
+  force: "kN",
+  mass: "kg",
+  degrees: "°",
+  percent: "%",
+  "line mass": "kg/m",
 };
 
 /** A typed number in the quantity's base unit, or null if it is not one. A unit may follow the number. */
@@ -40,52 +47,142 @@ function plain(value: number, factor: number, digits: number): string {
   return text === "" || text === "-0" ? "0" : text.replace("-", "−");
 }
 
-export function Labelled({ label, children, error, className = "" }: { label: string; children: ReactNode; error?: string | null; className?: string }) {
+export function Labelled({
+  label,
+  children,
+  error,
+  className = "",
+}: {
+  label: string;
+  children: ReactNode;
+  error?: string | null;
+  className?: string;
+}) {
   return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: the control is among the children
     <label className={`block min-w-0 ${className}`}>
       <span className="quiet block truncate text-xs">{label}</span>
       {children}
-      {error && <span role="alert" className="sev-Shortfall block text-xs">{error}</span>}
+      {error && (
+        <span role="alert" className="sev-Shortfall block text-xs">
+          {error}
+        </span>
+      )}
     </label>
   );
 }
 
 /** A text input that keeps what is typed until it is left or Enter is pressed; Escape takes it back. */
-export function Typed({ value, onCommit, label, className = "", bad = false, placeholder = "", list, lines = 1 }: {
-  value: string; onCommit: (text: string) => void; label: string; className?: string; bad?: boolean; placeholder?: string; list?: string; lines?: number;
+export function Typed({
+  value,
+  onCommit,
+  label,
+  className = "",
+  bad = false,
+  placeholder = "",
+  list,
+  lines = 1,
+}: {
+  value: string;
+  onCommit: (text: string) => void;
+  label: string;
+  className?: string;
+  bad?: boolean;
+  placeholder?: string;
+  list?: string;
+  lines?: number;
 }) {
   const [text, setText] = useState(value);
   const [touched, setTouched] = useState(false);
-  useEffect(() => { if (!bad) { setText(value); setTouched(false); } }, [value, bad]);
-  const leave = () => { if (touched) { setTouched(false); if (text !== value || bad) onCommit(text); } };
+  useEffect(() => {
+    if (!bad) {
+      setText(value);
+      setTouched(false);
+    }
+  }, [value, bad]);
+  const leave = () => {
+    if (touched) {
+      setTouched(false);
+      if (text !== value || bad) onCommit(text);
+    }
+  };
   if (lines > 1) {
     return (
-      <textarea className={`field !h-auto py-1 ${bad ? "bad" : ""} ${className}`} aria-label={label} rows={lines} value={text} maxLength={4000}
-        onChange={(e) => { setText(e.target.value); setTouched(true); }} onBlur={leave} />
+      <textarea
+        className={`field !h-auto py-1 ${bad ? "bad" : ""} ${className}`}
+        aria-label={label}
+        rows={lines}
+        value={text}
+        maxLength={4000}
+        onChange={(e) => {
+          setText(e.target.value);
+          setTouched(true);
+        }}
+        onBlur={leave}
+      />
     );
   }
   return (
     <input
-      className={`field ${bad ? "bad" : ""} ${className}`} aria-label={label} aria-invalid={bad} value={text} placeholder={placeholder} list={list}
-      onChange={(e) => { setText(e.target.value); setTouched(true); }} onBlur={leave}
+      className={`field ${bad ? "bad" : ""} ${className}`}
+      aria-label={label}
+      aria-invalid={bad}
+      value={text}
+      placeholder={placeholder}
+      list={list}
+      onChange={(e) => {
+        setText(e.target.value);
+        setTouched(true);
+      }}
+      onBlur={leave}
       onKeyDown={(e) => {
         if (e.key === "Enter") leave();
-        if (e.key === "Escape") { setText(value); setTouched(false); e.stopPropagation(); }
+        if (e.key === "Escape") {
+          setText(value);
+          setTouched(false);
+          e.stopPropagation();
+        }
       }}
     />
   );
 }
 
 /** What is typed after ±: the figure's own limit of error, instead of its method's. Undefined if it is none. */
-function ownError(text: string, quantity: Quantity, factor: number): { kind: "share" | "length"; value: number } | undefined {
+function ownError(
+  text: string,
+  quantity: Quantity,
+  factor: number,
+): { kind: "share" | "length"; value: number } | undefined {
   const share = /^\s*(\d*[.,]?\d+)\s*%\s*$/.exec(text);
   const value = share ? Number(share[1]!.replace(",", ".")) / 100 : parseTyped(text, quantity, factor);
   return value === null || value < 0 || value > 100 ? undefined : { kind: share ? "share" : "length", value };
 }
 
-/** One measured number. Empty means unknown; a surveyed one has its method beside it, and may carry its own error after ±. */
-export function FigureField({ label, path, figure, quantity, methods, why = "not entered", className = "" }: {
-  label: string; path: Path; figure: Figure; quantity: Quantity; methods?: readonly Method[]; why?: string; className?: string;
+/** A surveyed figure's own error, as it was given: a share, or a length. */
+function ofError(error: NonNullable<Extract<Figure, { kind: "known" }>["error"]>, unit: Shown): string {
+  return error.kind === "share" ? `${plain(error.value, 100, 0)} %` : plain(error.value, unit.factor, unit.digits);
+}
+
+/**
+ * One measured number. Empty means unknown; a surveyed one has its method beside it, and may carry its own error
+ * after ±.
+ */
+export function FigureField({
+  label,
+  path,
+  figure,
+  quantity,
+  methods,
+  why = "not entered",
+  className = "",
+}: {
+  label: string;
+  path: Path;
+  figure: Figure;
+  quantity: Quantity;
+  methods?: readonly Method[];
+  why?: string;
+  className?: string;
 }) {
   const { edit } = useSession();
   const { units } = usePrefs();
@@ -93,7 +190,9 @@ export function FigureField({ label, path, figure, quantity, methods, why = "not
   const refused = useFieldError(path);
   const [misread, setMisread] = useState<string | null>(null);
   const [method, setMethod] = useState<Method>(methods?.[0] ?? "given");
-  useEffect(() => { if (figure.kind === "known") setMethod(figure.method); }, [figure]);
+  useEffect(() => {
+    if (figure.kind === "known") setMethod(figure.method);
+  }, [figure]);
   const error = misread ?? refused;
   const commit = (text: string) => {
     if (text.trim() === "") {
@@ -105,37 +204,60 @@ export function FigureField({ label, path, figure, quantity, methods, why = "not
     const value = parseTyped(figureText, quantity, unit.factor);
     const own = errorText === undefined ? null : ownError(errorText, quantity, unit.factor);
     if (value === null || own === undefined) {
-      setMisread(value === null ? `“${text.slice(0, 20)}” is not a number in ${unit.unit || "figures"}` : `“± ${(errorText ?? "").trim().slice(0, 12)}” is no error: a length, or a share in %`);
+      setMisread(
+        value === null
+          ? `“${text.slice(0, 20)}” is not a number in ${unit.unit || "figures"}`
+          : `“± ${(errorText ?? "").trim().slice(0, 12)}” is no error: a length, or a share in %`,
+      );
       return;
     }
     setMisread(null);
     edit(setAt(path, { ...known(value, method), error: own }));
   };
-  const off = figure.kind === "known" && figure.error ? ` ± ${figure.error.kind === "share" ? `${plain(figure.error.value, 100, 0)} %` : plain(figure.error.value, unit.factor, unit.digits)}` : "";
+  const off = figure.kind === "known" && figure.error ? ` ± ${ofError(figure.error, unit)}` : "";
   const value = figure.kind === "known" ? plain(figure.value, unit.factor, unit.digits) + off : "";
   return (
     <div className={`min-w-0 ${className}`}>
       <span className="quiet block truncate text-xs">{label}</span>
       <span className="flex min-w-0 items-center gap-1">
         <span className="relative min-w-0 grow">
-          <Typed label={label} value={value} onCommit={commit} bad={error !== null} placeholder={figure.kind === "unknown" && figure.why === "as the rope runs" ? "as rope" : "unknown"} className="num w-full pr-8 text-right" />
-          <span className="quiet pointer-events-none absolute top-1/2 right-1.5 -translate-y-1/2 text-xs">{unit.unit}</span>
+          <Typed
+            label={label}
+            value={value}
+            onCommit={commit}
+            bad={error !== null}
+            placeholder={figure.kind === "unknown" && figure.why === "as the rope runs" ? "as rope" : "unknown"}
+            className="num w-full pr-8 text-right"
+          />
+          <span className="quiet pointer-events-none absolute top-1/2 right-1.5 -translate-y-1/2 text-xs">
+            {unit.unit}
+          </span>
         </span>
         {methods && (
           <select
             title="its usual error is counted; your own goes after the figure: 18 ± 0.5, or 18 ± 2 %"
-            className="field quiet w-[88px] shrink-0 text-xs" aria-label={`${label}, measured by`} value={method}
+            className="field quiet w-[88px] shrink-0 text-xs"
+            aria-label={`${label}, measured by`}
+            value={method}
             onChange={(e) => {
               const next = e.target.value as Method;
               setMethod(next);
               if (figure.kind === "known") edit(setAt(path, { ...figure, method: next, error: null }));
             }}
           >
-            {methods.map((m) => <option key={m} value={m}>{m}</option>)}
+            {methods.map((m) => (
+              <option key={m} value={m}>
+                {m}
+              </option>
+            ))}
           </select>
         )}
       </span>
-      {error && <span role="alert" className="sev-Shortfall block text-xs">{error}</span>}
+      {error && (
+        <span role="alert" className="sev-Shortfall block text-xs">
+          {error}
+        </span>
+      )}
     </div>
   );
 }
@@ -145,8 +267,18 @@ export function SurveyField(props: Omit<Parameters<typeof FigureField>[0], "meth
 }
 
 /** What something holds: low, high and who says so. All three or unknown. */
-export function CapacityField({ label, path, capacity, className = "", sources }: {
-  label: string; path: Path; capacity: Capacity; className?: string; sources?: readonly string[];
+export function CapacityField({
+  label,
+  path,
+  capacity,
+  className = "",
+  sources,
+}: {
+  label: string;
+  path: Path;
+  capacity: Capacity;
+  className?: string;
+  sources?: readonly string[];
 }) {
   const { edit } = useSession();
   const { units } = usePrefs();
@@ -154,11 +286,21 @@ export function CapacityField({ label, path, capacity, className = "", sources }
   const refused = useFieldError(path);
   const id = useId();
   const known_ = capacity.kind === "range";
-  const base = known_ ? { low: plain(capacity.low_kn, unit.factor, unit.digits), high: plain(capacity.high_kn, unit.factor, unit.digits), source: capacity.source } : { low: "", high: "", source: "" };
+  const base = known_
+    ? {
+        low: plain(capacity.low_kn, unit.factor, unit.digits),
+        high: plain(capacity.high_kn, unit.factor, unit.digits),
+        source: capacity.source,
+      }
+    : { low: "", high: "", source: "" };
   const [text, setText] = useState(base);
   const [misread, setMisread] = useState<string | null>(null);
   const stamp = JSON.stringify([capacity, units]);
-  useEffect(() => { setText(base); setMisread(null); }, [stamp]); // eslint-disable-line
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when the saved figure changed
+  useEffect(() => {
+    setText(base);
+    setMisread(null);
+  }, [stamp]);
   const commit = (next: typeof base) => {
     setText(next);
     const blank = next.low.trim() === "" && next.high.trim() === "";
@@ -179,35 +321,105 @@ export function CapacityField({ label, path, capacity, className = "", sources }
     <div className={`min-w-0 ${className}`}>
       <span className="quiet block truncate text-xs">{label}</span>
       <span className="flex items-center gap-1">
-        <Typed label={`${label}, low`} value={text.low} bad={error !== null} placeholder="low" className="num w-16 text-right" onCommit={(v) => commit({ ...text, low: v })} />
+        <Typed
+          label={`${label}, low`}
+          value={text.low}
+          bad={error !== null}
+          placeholder="low"
+          className="num w-16 text-right"
+          onCommit={(v) => commit({ ...text, low: v })}
+        />
         <span className="quiet">–</span>
-        <Typed label={`${label}, high`} value={text.high} bad={error !== null} placeholder="high" className="num w-16 text-right" onCommit={(v) => commit({ ...text, high: v })} />
+        <Typed
+          label={`${label}, high`}
+          value={text.high}
+          bad={error !== null}
+          placeholder="high"
+          className="num w-16 text-right"
+          onCommit={(v) => commit({ ...text, high: v })}
+        />
         <span className="quiet text-xs">{unit.unit}</span>
-        <Typed label={`${label}, who says so`} value={text.source} bad={error !== null} placeholder="who says so, or why" className="min-w-0 grow" onCommit={(v) => commit({ ...text, source: v })} {...(sources ? { list: id } : {})} />
-        {sources && <datalist id={id}>{sources.map((s) => <option key={s} value={s} />)}</datalist>}
+        <Typed
+          label={`${label}, who says so`}
+          value={text.source}
+          bad={error !== null}
+          placeholder="who says so, or why"
+          className="min-w-0 grow"
+          onCommit={(v) => commit({ ...text, source: v })}
+          {...(sources ? { list: id } : {})}
+        />
+        {sources && (
+          <datalist id={id}>
+            {sources.map((s) => (
+              <option key={s} value={s} />
+            ))}
+          </datalist>
+        )}
       </span>
-      {error && <span role="alert" className="sev-Shortfall block text-xs">{error}</span>}
+      {error && (
+        <span role="alert" className="sev-Shortfall block text-xs">
+          {error}
+        </span>
+      )}
     </div>
   );
 }
 
-export function TextField({ label, path, value, className = "", lines = 1 }: { label: string; path: Path; value: string; className?: string; lines?: number }) {
+export function TextField({
+  label,
+  path,
+  value,
+  className = "",
+  lines = 1,
+}: {
+  label: string;
+  path: Path;
+  value: string;
+  className?: string;
+  lines?: number;
+}) {
   const { edit } = useSession();
   const error = useFieldError(path);
   return (
     <Labelled label={label} error={error} className={className}>
-      <Typed label={label} value={value} bad={error !== null} className="w-full" lines={lines} onCommit={(v) => edit(setAt(path, v))} />
+      <Typed
+        label={label}
+        value={value}
+        bad={error !== null}
+        className="w-full"
+        lines={lines}
+        onCommit={(v) => edit(setAt(path, v))}
+      />
     </Labelled>
   );
 }
 
-export function DateField({ label, path, value, className = "" }: { label: string; path: Path; value: string | null; className?: string }) {
+export function DateField({
+  label,
+  path,
+  value,
+  className = "",
+}: {
+  label: string;
+  path: Path;
+  value: string | null;
+  className?: string;
+}) {
   const { edit } = useSession();
   const error = useFieldError(path);
   return (
     <Labelled label={label} error={error} className={className}>
-      <input type="date" className="field w-full" aria-label={label} defaultValue={value ?? ""} key={value ?? ""}
-        onBlur={(e) => { const v = e.target.value || null; if (v !== value) edit(setAt(path, v)); }} />
+      <input
+        type="date"
+        className="field w-full"
+        aria-label={label}
+        defaultValue={value ?? ""}
+        key={value ?? ""}
+        onBlur={(e) => {
+          const v = e.target.value || null;
+          if (v !== value) edit(setAt(path, v));
+        }}
+      />
     </Labelled>
   );
 }
@@ -217,24 +429,59 @@ export interface Choice {
   label: string;
 }
 
-export function Choose({ label, value, choices, onChange, className = "", error = null }: {
-  label: string; value: string; choices: readonly (Choice | string)[]; onChange: (value: string) => void; className?: string; error?: string | null;
+export function Choose({
+  label,
+  value,
+  choices,
+  onChange,
+  className = "",
+  error = null,
+}: {
+  label: string;
+  value: string;
+  choices: readonly (Choice | string)[];
+  onChange: (value: string) => void;
+  className?: string;
+  error?: string | null;
 }) {
   const all = choices.map((c) => (typeof c === "string" ? { value: c, label: c } : c));
   return (
     <Labelled label={label} className={className} error={error}>
       <select className="field w-full" aria-label={label} value={value} onChange={(e) => onChange(e.target.value)}>
         {!all.some((c) => c.value === value) && <option value={value}>{value === "" ? "choose…" : "missing"}</option>}
-        {all.map((c) => <option key={c.value} value={c.value}>{c.label}</option>)}
+        {all.map((c) => (
+          <option key={c.value} value={c.value}>
+            {c.label}
+          </option>
+        ))}
       </select>
     </Labelled>
   );
 }
 
-export function ChoiceField({ label, path, value, choices, className = "" }: {
-  label: string; path: Path; value: string; choices: readonly (Choice | string)[]; className?: string;
+export function ChoiceField({
+  label,
+  path,
+  value,
+  choices,
+  className = "",
+}: {
+  label: string;
+  path: Path;
+  value: string;
+  choices: readonly (Choice | string)[];
+  className?: string;
 }) {
   const { edit } = useSession();
   const error = useFieldError(path);
-  return <Choose label={label} value={value} choices={choices} className={className} error={error} onChange={(v) => edit(setAt(path, v))} />;
+  return (
+    <Choose
+      label={label}
+      value={value}
+      choices={choices}
+      className={className}
+      error={error}
+      onChange={(v) => edit(setAt(path, v))}
+    />
+  );
 }

@@ -1,28 +1,84 @@
-// Every shortcut in one list: the help overlay prints it, the frame listens by it.
-export interface Shortcut {
-  keys: string;
+// Every key in one table: screens listen by it, and the help overlay is printed from it.
+import { useEffect, useRef } from "react";
+
+interface Row {
+  /** What each key does, by the name of the act; several keys for one act are set apart by a space. */
+  keys: Readonly<Record<string, string>>;
   does: string;
+  /** How the keys are written where their names would not do. */
+  written?: string;
 }
 
-export const SHORTCUTS: readonly Shortcut[] = [
-  { keys: "1 2 3", does: "Survey, Shed, Rig" },
-  { keys: "J  K", does: "next drop, previous drop" },
-  { keys: "Ctrl Z", does: "undo" },
-  { keys: "Ctrl Shift Z", does: "redo" },
-  { keys: "A", does: "add a drop after this one" },
-  { keys: "R  W  P  S  V", does: "in Rig: rock to rider, tied to, patterns, rope system, every way" },
-  { keys: "L  I  C", does: "in Rig: pull, found in place, courtesy" },
-  { keys: "X", does: "in Rig: pull the other side, where either works" },
-  { keys: "N", does: "in Rig: the next rope system of the comparison" },
-  { keys: "F", does: "fit the drawing" },
-  { keys: "+  −", does: "zoom the drawing" },
-  { keys: "Tab, arrows", does: "choose a handle and move it 0.1 m, with Shift 1 m" },
-  { keys: "Esc", does: "cancel a drag, close what is open" },
-  { keys: "M", does: "metric or US units" },
-  { keys: "T", does: "day or headlamp theme" },
-  { keys: "?", does: "this list" },
-];
+const TABLE = [
+  { keys: { survey: "1", shed: "2", rig: "3" }, does: "Survey, Shed, Rig" },
+  { keys: { nextDrop: "j", previousDrop: "k" }, does: "next drop, previous drop" },
+  { keys: { undo: "Mod+z" }, written: "Ctrl Z", does: "undo" },
+  { keys: { redo: "Mod+Shift+z" }, written: "Ctrl Shift Z", does: "redo" },
+  { keys: { addDrop: "a" }, does: "add a drop after this one" },
+  {
+    keys: { path: "r", anchor: "w", patterns: "p", ropes: "s", ways: "v" },
+    does: "in Rig: rock to rider, tied to, patterns, rope system, every way",
+  },
+  { keys: { pull: "l", inspections: "i", states: "c" }, does: "in Rig: pull, found in place, courtesy" },
+  { keys: { flip: "x" }, does: "in Rig: pull the other side, where either works" },
+  { keys: { nextWay: "n" }, does: "in Rig: the next rope system of the comparison" },
+  { keys: { fit: "f" }, does: "fit the drawing" },
+  { keys: { closer: "+ =", farther: "-" }, written: "+  −", does: "zoom the drawing" },
+  // The handles of the drawing listen for these themselves.
+  { keys: {}, written: "Tab, arrows", does: "choose a handle and move it 0.1 m, with Shift 1 m" },
+  { keys: { close: "Escape" }, written: "Esc", does: "cancel a drag, close what is open" },
+  { keys: { units: "m" }, does: "metric or US units" },
+  { keys: { theme: "t" }, does: "day or headlamp theme" },
+  { keys: { help: "?" }, does: "this list" },
+] as const satisfies readonly Row[];
 
-export function typing(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && (target.isContentEditable || ["INPUT", "SELECT", "TEXTAREA"].includes(target.tagName));
+type Names<T> = T extends { keys: infer K } ? keyof K : never;
+export type Act = Names<(typeof TABLE)[number]>;
+
+const ROWS: readonly Row[] = TABLE;
+const ACTS = new Map(
+  ROWS.flatMap((r) =>
+    Object.entries(r.keys).flatMap(([act, keys]) => keys.split(" ").map((key) => [key, act as Act] as const)),
+  ),
+);
+
+/** The table as the help overlay prints it. */
+export const SHORTCUTS = ROWS.map((r) => ({
+  keys: r.written ?? Object.values(r.keys).join("  ").toUpperCase(),
+  does: r.does,
+}));
+
+/** The first key of an act, as it is written on a button's tip. */
+export function keyOf(act: Act): string {
+  return ([...ACTS].find(([, a]) => a === act)?.[0] ?? "").toUpperCase();
+}
+
+function typing(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || ["INPUT", "SELECT", "TEXTAREA"].includes(target.tagName))
+  );
+}
+
+function pressed(e: KeyboardEvent): string {
+  if (!(e.ctrlKey || e.metaKey)) return e.key;
+  return `Mod+${e.shiftKey ? "Shift+" : ""}${e.key.toLowerCase()}`;
+}
+
+/** Listens for the keys of some acts, as long as nobody types and no dialog is open. */
+export function useKeys(acts: Partial<Record<Act, () => void>>) {
+  const now = useRef(acts);
+  now.current = acts;
+  useEffect(() => {
+    const listen = (e: KeyboardEvent) => {
+      if (e.altKey || typing(e.target) || document.querySelector("dialog[open]")) return;
+      const act = ACTS.get(pressed(e));
+      const run = act && now.current[act];
+      if (!run) return;
+      e.preventDefault();
+      run();
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, []);
 }

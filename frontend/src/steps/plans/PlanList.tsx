@@ -9,13 +9,24 @@ import { CAUTION } from "../../ui/Dialogs";
 import { Num } from "../../ui/Num";
 
 function when(iso: string): string {
-  return new Date(iso).toLocaleString([], { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", hour12: false });
+  return new Date(iso).toLocaleString([], {
+    day: "numeric",
+    month: "short",
+    hour: "2-digit",
+    minute: "2-digit",
+    hour12: false,
+  });
 }
 
 /** A file's text, UTF-8 or UTF-16, with a byte order mark or without. */
 function written(bytes: ArrayBuffer): string {
   const [a, b] = new Uint8Array(bytes.slice(0, 2));
-  const wide = (a === 0xff && b === 0xfe) || (a !== 0 && b === 0) ? "utf-16le" : (a === 0xfe && b === 0xff) || (a === 0 && b !== 0) ? "utf-16be" : "utf-8";
+  const wide =
+    (a === 0xff && b === 0xfe) || (a !== 0 && b === 0)
+      ? "utf-16le"
+      : (a === 0xfe && b === 0xff) || (a === 0 && b !== 0)
+        ? "utf-16be"
+        : "utf-8";
   return new TextDecoder(wide, { fatal: true }).decode(bytes);
 }
 
@@ -29,7 +40,8 @@ export function PlanList() {
   const [title, setTitle] = useState("");
   const [style, setStyle] = useState<"canyon" | "multi-pitch">("canyon");
   const [message, setMessage] = useState<string | null>(null);
-  const refresh = () => Promise.all([client.invalidateQueries({ queryKey: ["plans"] }), client.invalidateQueries({ queryKey: ["bin"] })]);
+  const refresh = () =>
+    Promise.all([client.invalidateQueries({ queryKey: ["plans"] }), client.invalidateQueries({ queryKey: ["bin"] })]);
   const act = useMutation({
     mutationFn: (run: () => Promise<unknown>) => run(),
     onMutate: () => setMessage(null),
@@ -37,12 +49,17 @@ export function PlanList() {
     onSettled: refresh,
   });
   const create = (source: CreateBody["source"], open = true) =>
-    act.mutate(async () => { const made = await api.create(source); if (open) go(`/plans/${made.id}/${made.plan.drops?.length ? "rig" : "survey"}`); });
+    act.mutate(async () => {
+      const made = await api.create(source);
+      if (open) go(`/plans/${made.id}/${made.plan.drops?.length ? "rig" : "survey"}`);
+    });
   const read = async (chosen: File) => {
-    if (chosen.size > 2_500_000) return setMessage(`${chosen.name} has ${chosen.size.toLocaleString("en")} bytes; a plan has at most 2,500,000`);
+    if (chosen.size > 2_500_000)
+      return setMessage(`${chosen.name} has ${chosen.size.toLocaleString("en")} bytes; a plan has at most 2,500,000`);
     try {
       const plan: unknown = JSON.parse(written(await chosen.arrayBuffer()));
-      if (typeof plan !== "object" || plan === null || Array.isArray(plan)) return setMessage(`${chosen.name}: a plan is a JSON object`);
+      if (typeof plan !== "object" || plan === null || Array.isArray(plan))
+        return setMessage(`${chosen.name}: a plan is a JSON object`);
       create({ kind: "file", plan: plan as Record<string, unknown> });
     } catch {
       setMessage(`${chosen.name} is not JSON`);
@@ -53,45 +70,119 @@ export function PlanList() {
       <header className="flex h-[46px] shrink-0 items-center gap-4 bg-neutral px-5 text-neutral-content">
         <span className="text-[17px] font-bold">Reamer</span>
         <span className="grow opacity-80">plans</span>
-        <Link to="/reference" className="text-xs">figures and their sources</Link>
-        <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipUnits}>{prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}</button>
-        <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipTheme}>{prefs.theme === "day" ? "headlamp theme" : "day theme"}</button>
+        <Link to="/reference" className="text-xs">
+          figures and their sources
+        </Link>
+        <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipUnits}>
+          {prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}
+        </button>
+        <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipTheme}>
+          {prefs.theme === "day" ? "headlamp theme" : "day theme"}
+        </button>
       </header>
       <div className="mx-auto w-full max-w-5xl grow px-5 py-6">
-        <form className="mb-5 flex flex-wrap items-end gap-3" onSubmit={(e) => { e.preventDefault(); if (title.trim()) create({ kind: "empty", title: title.trim(), style }); }}>
-          <label className="grow"><span className="quiet block text-xs">new plan</span>
-            <input className="field h-9 w-full" aria-label="title of a new plan" placeholder="name of the descent" value={title} maxLength={80} onChange={(e) => setTitle(e.target.value)} />
+        <form
+          className="mb-5 flex flex-wrap items-end gap-3"
+          onSubmit={(e) => {
+            e.preventDefault();
+            if (title.trim()) create({ kind: "empty", title: title.trim(), style });
+          }}
+        >
+          <label className="grow">
+            <span className="quiet block text-xs">new plan</span>
+            <input
+              className="field h-9 w-full"
+              aria-label="title of a new plan"
+              placeholder="name of the descent"
+              value={title}
+              maxLength={80}
+              onChange={(e) => setTitle(e.target.value)}
+            />
           </label>
-          <label><span className="quiet block text-xs">choices of</span>
-            <select className="field h-9" aria-label="which choices it starts with" value={style} onChange={(e) => setStyle(e.target.value as typeof style)}>
-              <option value="canyon">canyons</option><option value="multi-pitch">multi-pitch climbs</option>
+          <label>
+            <span className="quiet block text-xs">choices of</span>
+            <select
+              className="field h-9"
+              aria-label="which choices it starts with"
+              value={style}
+              onChange={(e) => setStyle(e.target.value as typeof style)}
+            >
+              <option value="canyon">canyons</option>
+              <option value="multi-pitch">multi-pitch climbs</option>
             </select>
           </label>
-          <button type="submit" className="act h-9" disabled={!title.trim()}>Start it</button>
-          <button type="button" className="act h-9" onClick={() => file.current?.click()}>Open a plan file</button>
-          <span className="flex basis-full items-center gap-2"><span className="quiet text-xs">or look round in a demonstration:</span>
-            {(["canyon", "buttress", "gully"] as const).map((n) => <button key={n} type="button" className="act plain" aria-label={`Demonstration ${n}`} onClick={() => create({ kind: "demo", name: n })}>{n}</button>)}
+          <button type="submit" className="act h-9" disabled={!title.trim()}>
+            Start it
+          </button>
+          <button type="button" className="act h-9" onClick={() => file.current?.click()}>
+            Open a plan file
+          </button>
+          <span className="flex basis-full items-center gap-2">
+            <span className="quiet text-xs">or look round in a demonstration:</span>
+            {(["canyon", "buttress", "gully"] as const).map((n) => (
+              <button
+                key={n}
+                type="button"
+                className="act plain"
+                aria-label={`Demonstration ${n}`}
+                onClick={() => create({ kind: "demo", name: n })}
+              >
+                {n}
+              </button>
+            ))}
           </span>
-          <input ref={file} type="file" accept=".json,application/json" className="hidden" aria-label="plan file" onChange={(e) => { const f = e.target.files?.[0]; if (f) void read(f); e.target.value = ""; }} />
+          <input
+            ref={file}
+            type="file"
+            accept=".json,application/json"
+            className="hidden"
+            aria-label="plan file"
+            onChange={(e) => {
+              const f = e.target.files?.[0];
+              if (f) void read(f);
+              e.target.value = "";
+            }}
+          />
         </form>
-        {message && <p role="alert" className="sev-Shortfall mb-4 rounded border border-error bg-base-100 px-3 py-2">{message}</p>}
+        {message && (
+          <p role="alert" className="sev-Shortfall mb-4 rounded border border-error bg-base-100 px-3 py-2">
+            {message}
+          </p>
+        )}
         {plans.isPending && <p className="quiet">Reading the plans…</p>}
-        {plans.error && <p role="alert" className="sev-Shortfall">{plans.error.message} <button type="button" className="act ml-2" onClick={() => void plans.refetch()}>Try again</button></p>}
+        {plans.error && (
+          <p role="alert" className="sev-Shortfall">
+            {plans.error.message}{" "}
+            <button type="button" className="act ml-2" onClick={() => void plans.refetch()}>
+              Try again
+            </button>
+          </p>
+        )}
         {plans.data?.length === 0 && (
           <div className="rounded border border-dashed border-[var(--leader)] p-8 text-center">
             <p className="text-lg font-semibold">No plans yet</p>
             <p className="quiet mt-1">Name a descent and start it, or look round in a demonstration.</p>
           </div>
         )}
-        <ul aria-label="plans">{plans.data?.map((p) => <PlanRow key={p.id} p={p} run={(f) => act.mutate(f)} create={create} />)}</ul>
+        <ul aria-label="plans">
+          {plans.data?.map((p) => (
+            <PlanRow key={p.id} p={p} run={(f) => act.mutate(f)} create={create} />
+          ))}
+        </ul>
         {bin.data && bin.data.length > 0 && (
           <details className="mt-8">
-            <summary className="quiet cursor-pointer">Bin, {bin.data.length} plan{bin.data.length === 1 ? "" : "s"}</summary>
+            <summary className="quiet cursor-pointer">
+              Bin, {bin.data.length} plan{bin.data.length === 1 ? "" : "s"}
+            </summary>
             <ul aria-label="bin">
               {bin.data.map((p) => (
                 <li key={p.id} className="rule-b flex items-center gap-4 py-2">
-                  <span className="grow">{p.title} <span className="quiet text-xs">put here {p.deleted_at ? when(p.deleted_at) : ""}</span></span>
-                  <button type="button" className="act" onClick={() => act.mutate(() => api.restore(p.id))}>Take out</button>
+                  <span className="grow">
+                    {p.title} <span className="quiet text-xs">put here {p.deleted_at ? when(p.deleted_at) : ""}</span>
+                  </span>
+                  <button type="button" className="act" onClick={() => act.mutate(() => api.restore(p.id))}>
+                    Take out
+                  </button>
                 </li>
               ))}
             </ul>
@@ -103,38 +194,98 @@ export function PlanList() {
   );
 }
 
-function PlanRow({ p, run, create }: { p: ListedPlan; run: (f: () => Promise<unknown>) => void; create: (s: CreateBody["source"], open?: boolean) => void }) {
+function PlanRow({
+  p,
+  run,
+  create,
+}: {
+  p: ListedPlan;
+  run: (f: () => Promise<unknown>) => void;
+  create: (s: CreateBody["source"], open?: boolean) => void;
+}) {
   const [naming, setNaming] = useState<string | null>(null);
   return (
-    <li className="mb-2 grid grid-cols-[1fr_auto] items-center gap-x-4 gap-y-1 rounded border border-[var(--rule)] bg-base-100 px-4 py-3">
+    <li className="plan-row">
       <div className="min-w-0">
-        {naming === null
-          ? <Link to={`/plans/${p.id}/${p.drops ? "rig" : "survey"}`} className="text-lg font-bold hover:underline">{p.title}</Link>
-          : (
-            <form className="flex gap-2" onSubmit={(e) => { e.preventDefault(); if (naming.trim()) { run(() => api.rename(p.id, p.revision, naming.trim())); setNaming(null); } }}>
-              <input className="field w-72" aria-label="new title" autoFocus value={naming} maxLength={80} onChange={(e) => setNaming(e.target.value)} onKeyDown={(e) => e.key === "Escape" && setNaming(null)} />
-              <button type="submit" className="act">Rename</button>
-            </form>
-          )}
+        {naming === null ? (
+          <Link to={`/plans/${p.id}/${p.drops ? "rig" : "survey"}`} className="text-lg font-bold hover:underline">
+            {p.title}
+          </Link>
+        ) : (
+          <form
+            className="flex gap-2"
+            onSubmit={(e) => {
+              e.preventDefault();
+              if (naming.trim()) {
+                run(() => api.rename(p.id, p.revision, naming.trim()));
+                setNaming(null);
+              }
+            }}
+          >
+            <input
+              className="field w-72"
+              aria-label="new title"
+              autoFocus
+              value={naming}
+              maxLength={80}
+              onChange={(e) => setNaming(e.target.value)}
+              onKeyDown={(e) => e.key === "Escape" && setNaming(null)}
+            />
+            <button type="submit" className="act">
+              Rename
+            </button>
+          </form>
+        )}
         <div className="text-[13px]">
-          {p.trouble && <span role="alert" className="sev-Shortfall font-bold">{p.trouble} Step back to what it was before, save it as a file, or put it in the bin. </span>}
-          {p.place && <span>{p.place} · </span>}{p.on && <span>{p.on} · </span>}
-          {!p.trouble && <>{p.drops ? <><Num n={p.total_height} /> in {p.drops} drop{p.drops === 1 ? "" : "s"} · </> : <span className="quiet">no drops · </span>}
-          <span className={p.shortfalls ? "sev-Shortfall font-bold" : "quiet"}>{p.shortfalls} shortfall{p.shortfalls === 1 ? "" : "s"}</span>
-          <span className="quiet"> · </span>
-          <span className={p.not_checked ? "sev-Not-checked font-bold" : "quiet"}>{p.not_checked} not checked</span></>}
+          {p.trouble && (
+            <span role="alert" className="sev-Shortfall font-bold">
+              {p.trouble} Step back to what it was before, save it as a file, or put it in the bin.{" "}
+            </span>
+          )}
+          {p.place && <span>{p.place} · </span>}
+          {p.on && <span>{p.on} · </span>}
+          {!p.trouble && (
+            <>
+              {p.drops ? (
+                <>
+                  <Num n={p.total_height} /> in {p.drops} drop{p.drops === 1 ? "" : "s"} ·{" "}
+                </>
+              ) : (
+                <span className="quiet">no drops · </span>
+              )}
+              <span className={p.shortfalls ? "sev-Shortfall font-bold" : "quiet"}>
+                {p.shortfalls} shortfall{p.shortfalls === 1 ? "" : "s"}
+              </span>
+              <span className="quiet"> · </span>
+              <span className={p.not_checked ? "sev-Not-checked font-bold" : "quiet"}>{p.not_checked} not checked</span>
+            </>
+          )}
         </div>
-        <div className="quiet truncate text-xs">revision {p.revision}, {when(p.saved_at)}: {p.what}</div>
+        <div className="quiet truncate text-xs">
+          revision {p.revision}, {when(p.saved_at)}: {p.what}
+        </div>
       </div>
       <div className="flex flex-wrap justify-end gap-1">
-        {p.trouble ? <button type="button" className="act plain" onClick={() => run(() => api.step(p.id, "undo", p.revision))}>Undo</button> : (
+        {p.trouble ? (
+          <button type="button" className="act plain" onClick={() => run(() => api.step(p.id, "undo", p.revision))}>
+            Undo
+          </button>
+        ) : (
           <>
-            <button type="button" className="act plain" onClick={() => setNaming(p.title)}>Rename</button>
-            <button type="button" className="act plain" onClick={() => create({ kind: "copy", of: p.id }, false)}>Copy</button>
+            <button type="button" className="act plain" onClick={() => setNaming(p.title)}>
+              Rename
+            </button>
+            <button type="button" className="act plain" onClick={() => create({ kind: "copy", of: p.id }, false)}>
+              Copy
+            </button>
           </>
         )}
-        <a className="act plain" href={`/api/plans/${p.id}/file`} download>Save as file</a>
-        <button type="button" className="act plain sev-Shortfall" onClick={() => run(() => api.remove(p.id))}>Bin</button>
+        <a className="act plain" href={`/api/plans/${p.id}/file`} download>
+          Save as file
+        </a>
+        <button type="button" className="act plain sev-Shortfall" onClick={() => run(() => api.remove(p.id))}>
+          Bin
+        </button>
       </div>
     </li>
   );

@@ -14,12 +14,22 @@ const STRAND = 4;
 
 function withGain(drop: Drop, gain: number): Drop {
   const [state] = drop.station.states;
-  if (!state || state.rig.kind !== "wrap") return drop;
+  if (state?.rig.kind !== "wrap") return drop;
   const rig: Rig = { ...state.rig, gain_m: known(Math.max(0.05, Math.round(gain * 100) / 100), "given") };
   return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
 }
 
-export function BenchView({ a, drop, index, lit = "" }: { a: DropAssessment; drop: Drop; index: number; lit?: string }) {
+export function BenchView({
+  a,
+  drop,
+  index,
+  lit = "",
+}: {
+  a: DropAssessment;
+  drop: Drop;
+  index: number;
+  lit?: string;
+}) {
   const { propose, commit, plan } = useSession();
   const which = useWhich();
   const start = useRef(drop);
@@ -27,7 +37,12 @@ export function BenchView({ a, drop, index, lit = "" }: { a: DropAssessment; dro
   const b = a.bench;
   const ideal = b ? Math.min((W - 56) / (b.radius_m + Math.max(b.reach_m, b.ring_m)), (H - 44) / (2 * b.radius_m)) : 1;
   const { held, scale, grab } = useHold(ideal);
-  if (!b) return <p className="quiet w-[236px] shrink-0 text-xs">Enter the girth and where the ring hangs to see the tie from above.</p>;
+  if (!b)
+    return (
+      <p className="quiet w-[236px] shrink-0 text-xs">
+        Enter the girth and where the ring hangs to see the tie from above.
+      </p>
+    );
   const ox = 20 + b.radius_m * scale;
   const oy = H / 2 - 6;
   const x = (m: number) => ox + m * scale;
@@ -35,47 +50,130 @@ export function BenchView({ a, drop, index, lit = "" }: { a: DropAssessment; dro
   const rig = drop.station.states[0]?.rig;
   const post = drop.station.features?.find((f) => rig?.kind === "wrap" && f.id === rig.post);
   const tree = post?.kind === "post" && post.what === "tree";
-  const tied = [...(plan.shed.webbing ?? []), ...(plan.shed.slings ?? [])].find((w) => rig?.kind === "wrap" && w.id === rig.webbing);
+  const tied = [...(plan.shed.webbing ?? []), ...(plan.shed.slings ?? [])].find(
+    (w) => rig?.kind === "wrap" && w.id === rig.webbing,
+  );
   const colour = tied?.colour ?? "#7a3b6b";
   const light = (key: string) => (lit === key || (key === "ring" && lit.startsWith("link.")) ? "lit" : undefined);
   const gain = rig?.kind === "wrap" && rig.gain_m.kind === "known" ? rig.gain_m.value : null;
   const base = () => plan.drops?.find((d) => d.id === drop.id) ?? drop;
-  const down = grab((dx) => { if (gain !== null) propose(inState(start.current, which, (d) => withGain(d, taken.current + dx)), index); });
+  const down = grab((dx) => {
+    if (gain !== null)
+      propose(
+        inState(start.current, which, (d) => withGain(d, taken.current + dx)),
+        index,
+      );
+  });
   const key = (e: KeyboardEvent) => {
     const by = ({ ArrowLeft: -0.1, ArrowRight: 0.1 } as Record<string, number>)[e.key];
     if (by === undefined || gain === null) return;
     e.preventDefault();
     e.stopPropagation();
-    propose(inState(base(), which, (d) => withGain(d, gain + by * (e.shiftKey ? 10 : 1))), index);
+    propose(
+      inState(base(), which, (d) => withGain(d, gain + by * (e.shiftKey ? 10 : 1))),
+      index,
+    );
     commit();
   };
   return (
     <figure className="w-[236px] shrink-0" aria-label="the tie from above">
       <svg width={W} height={H} className="block rounded bg-[var(--void)]">
-        <circle className={light("anchor")} cx={x(0)} cy={y(0)} r={b.radius_m * scale} fill={tree ? "var(--wood)" : "var(--boulder)"} stroke="var(--rock-edge)" strokeWidth={1.5} />
-        <g className={light("webbing")}><Webs b={b} x={x} y={y} scale={scale} colour={colour} /></g>
-        {b.ring_m > b.reach_m + 1e-6 && <path d={`M${x(b.reach_m)} ${y(0)}H${x(b.ring_m)}`} stroke={colour} strokeWidth={STRAND} />}
-        <circle className={light("ring")} cx={x(b.ring_m) + 6} cy={y(0)} r={6} fill="none" stroke="var(--color-base-content)" strokeWidth={2.6} aria-label="ring" />
+        <circle
+          className={light("anchor")}
+          cx={x(0)}
+          cy={y(0)}
+          r={b.radius_m * scale}
+          fill={tree ? "var(--wood)" : "var(--boulder)"}
+          stroke="var(--rock-edge)"
+          strokeWidth={1.5}
+        />
+        <g className={light("webbing")}>
+          <Webs b={b} x={x} y={y} scale={scale} colour={colour} />
+        </g>
+        {b.ring_m > b.reach_m + 1e-6 && (
+          <path d={`M${x(b.reach_m)} ${y(0)}H${x(b.ring_m)}`} stroke={colour} strokeWidth={STRAND} />
+        )}
+        <circle
+          className={light("ring")}
+          cx={x(b.ring_m) + 6}
+          cy={y(0)}
+          r={6}
+          fill="none"
+          stroke="var(--color-base-content)"
+          strokeWidth={2.6}
+          aria-label="ring"
+        />
         {b.knots.map((k, i) => (
-          <rect key={i} x={x(k.x_m) - 5} y={y(k.y_m) - 5} width={10} height={10} rx={2} fill="var(--color-base-100)" stroke="var(--color-base-content)" strokeWidth={1.8} aria-label={k.what} />
+          <rect
+            key={i}
+            x={x(k.x_m) - 5}
+            y={y(k.y_m) - 5}
+            width={10}
+            height={10}
+            rx={2}
+            fill="var(--color-base-100)"
+            stroke="var(--color-base-content)"
+            strokeWidth={1.8}
+            aria-label={k.what}
+          />
         ))}
-        <text x={8} y={16} fontSize={11.5} fill="var(--color-base-content)">from above</text>
-        <g className={`handle ${held ? "held" : ""}`} tabIndex={0} role="button" aria-label="focal point: drag, or move with the arrow keys" data-handle="focal" onPointerDown={(e) => { start.current = base(); taken.current = gain ?? 0; down(e); }} onKeyDown={key}
-          transform={`translate(${x(b.reach_m).toFixed(2)} ${y(0).toFixed(2)})`}>
+        <text x={8} y={16} fontSize={11.5} fill="var(--color-base-content)">
+          from above
+        </text>
+        <g
+          className={`handle ${held ? "held" : ""}`}
+          tabIndex={0}
+          role="button"
+          aria-label="focal point: drag, or move with the arrow keys"
+          data-handle="focal"
+          onPointerDown={(e) => {
+            start.current = base();
+            taken.current = gain ?? 0;
+            down(e);
+          }}
+          onKeyDown={key}
+          transform={`translate(${x(b.reach_m).toFixed(2)} ${y(0).toFixed(2)})`}
+        >
           <circle r={12} fill="transparent" />
-          <circle className="dot" r={8} fill="var(--color-accent)" fillOpacity={0.35} stroke="var(--color-accent)" strokeWidth={2} />
+          <circle
+            className="dot"
+            r={8}
+            fill="var(--color-accent)"
+            fillOpacity={0.35}
+            stroke="var(--color-accent)"
+            strokeWidth={2}
+          />
         </g>
       </svg>
       <figcaption className="mt-1 text-xs leading-snug">
-        {b.strands} strand{b.strands === 1 ? "" : "s"} at the focal point{a.angle && b.strands > 1 ? <>, <Num n={a.angle} /> between the legs</> : null}
-        {b.knots.length > 0 && <span className="quiet">. Squares: {[...new Set(b.knots.map((k) => k.what))].join(", ")}</span>}
+        {b.strands} strand{b.strands === 1 ? "" : "s"} at the focal point
+        {a.angle && b.strands > 1 ? (
+          <>
+            , <Num n={a.angle} /> between the legs
+          </>
+        ) : null}
+        {b.knots.length > 0 && (
+          <span className="quiet">. Squares: {[...new Set(b.knots.map((k) => k.what))].join(", ")}</span>
+        )}
       </figcaption>
     </figure>
   );
 }
 
 /** Legs and arcs: one band for each pair of strands, an outer circle for a full turn. */
-function Webs({ b, x, y, scale, colour }: { b: Bench; x: (m: number) => number; y: (m: number) => number; scale: number; colour: string }) {
+function Webs({
+  b,
+  x,
+  y,
+  scale,
+  colour,
+}: {
+  b: Bench;
+  x: (m: number) => number;
+  y: (m: number) => number;
+  scale: number;
+  colour: string;
+}) {
   const pairs = Math.max(1, b.strands / 2);
   const r = b.radius_m * scale;
   const single = b.strands === 1;
@@ -87,13 +185,32 @@ function Webs({ b, x, y, scale, colour }: { b: Bench; x: (m: number) => number; 
         const ty = b.touch_y_m + (out / scale) * Math.cos(Math.atan2(b.touch_x_m, b.touch_y_m));
         return (
           <g key={i} strokeOpacity={i ? 0.72 : 1}>
-            {single
-              ? <><circle cx={x(0)} cy={y(0)} r={r + out} /><path d={`M${x(b.radius_m) + out} ${y(0)}H${x(b.reach_m)}`} /></>
-              : <path d={`M${x(b.reach_m)} ${y(0)}L${x(tx)} ${y(ty)}A${r + out} ${r + out} 0 1 0 ${x(tx)} ${y(-ty)}L${x(b.reach_m)} ${y(0)}`} />}
+            {single ? (
+              <>
+                <circle cx={x(0)} cy={y(0)} r={r + out} />
+                <path d={`M${x(b.radius_m) + out} ${y(0)}H${x(b.reach_m)}`} />
+              </>
+            ) : (
+              <path
+                d={[
+                  `M${x(b.reach_m)} ${y(0)}L${x(tx)} ${y(ty)}`,
+                  `A${r + out} ${r + out} 0 1 0 ${x(tx)} ${y(-ty)}L${x(b.reach_m)} ${y(0)}`,
+                ].join("")}
+              />
+            )}
           </g>
         );
       })}
-      {b.turns > 0 && <circle cx={x(0)} cy={y(0)} r={r + 3 + pairs * 5} strokeOpacity={0.6} strokeDasharray={b.turns > 1 ? "9 3" : undefined} aria-label="full turn" />}
+      {b.turns > 0 && (
+        <circle
+          cx={x(0)}
+          cy={y(0)}
+          r={r + 3 + pairs * 5}
+          strokeOpacity={0.6}
+          strokeDasharray={b.turns > 1 ? "9 3" : undefined}
+          aria-label="full turn"
+        />
+      )}
     </g>
   );
 }

@@ -1,29 +1,105 @@
 // What a post or a rated anchor is by itself: how sound, what it holds, and by whose judgement or by its weight.
-import { setAt, unknown } from "../../state/edits";
-import type { Mass, Post, Rated } from "../../state/model";
+import { freshId, setAt, unknown } from "../../state/edits";
+import type { Feature, Mass, Post, Rated } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { SHARPNESS } from "../survey/Survey";
+import { SHARPNESS } from "../../ui/choices";
 import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField } from "../../ui/fields";
 
 const TRI = ["yes", "no", "unknown"];
-const BED = [{ value: "dry rock", label: "dry rock" }, { value: "wet or loose", label: "wet or loose" }, { value: "ice or snow", label: "ice or snow" }, { value: "unknown", label: "nobody has looked" }];
+const BED = [
+  { value: "dry rock", label: "dry rock" },
+  { value: "wet or loose", label: "wet or loose" },
+  { value: "ice or snow", label: "ice or snow" },
+  { value: "unknown", label: "nobody has looked" },
+];
+
+export function newPost(features: readonly Feature[], name = "boulder"): Post {
+  return {
+    kind: "post",
+    id: freshId("post-", features),
+    name,
+    what: "boulder",
+    girth_m: unknown("not measured"),
+    surface: "rock",
+    sharpness: "unknown",
+    holds: unknown("nobody has judged it"),
+    sound: "unknown",
+    webbing_at: "unknown",
+  };
+}
+
+export function newRated(features: readonly Feature[], name = "anchor in place"): Rated {
+  return {
+    kind: "rated",
+    id: freshId("anchor-", features),
+    name,
+    what: "bolt",
+    in_place: "yes",
+    holds: unknown("not tested, not inspected"),
+    good_strands: unknown("nobody has counted"),
+    pieces: 1,
+    fibre: "unknown",
+    knot: "unknown",
+  };
+}
 
 export function PostForm({ post, at, which = "" }: { post: Post; at: Path; which?: string }) {
   const { edit } = useSession();
   const byWeight = post.holds.kind === "mass";
   const blank = unknown("not measured");
-  const mass: Mass = { kind: "mass", long_m: blank, wide_m: blank, high_m: blank, bed: "unknown", slope_deg: unknown("not measured"), under_water: "unknown", height_m: blank, depth_m: blank };
+  const mass: Mass = {
+    kind: "mass",
+    long_m: blank,
+    wide_m: blank,
+    high_m: blank,
+    bed: "unknown",
+    slope_deg: unknown("not measured"),
+    under_water: "unknown",
+    height_m: blank,
+    depth_m: blank,
+  };
   return (
     <>
-      {post.what === "tree" && <ChoiceField label="alive, well rooted, crown healthy" path={[...at, "sound"]} value={post.sound ?? "unknown"} choices={TRI} />}
-      <ChoiceField label="its surface is" path={[...at, "sharpness"]} value={post.sharpness ?? "unknown"} choices={SHARPNESS} />
-      <ChoiceField label="webbing sits on it" path={[...at, "webbing_at"]} value={post.webbing_at ?? "unknown"} choices={["low", "high", "unknown"]} />
-      {post.what === "boulder" && (
-        <Choose label="what it holds is" value={byWeight ? "mass" : "judged"} choices={[{ value: "judged", label: "your own judgement" }, { value: "mass", label: "worked out from its weight" }]}
-          onChange={(v) => edit(setAt([...at, "holds"], v === "mass" ? mass : unknown("nobody has judged it")))} />
+      {post.what === "tree" && (
+        <ChoiceField
+          label="alive, well rooted, crown healthy"
+          path={[...at, "sound"]}
+          value={post.sound ?? "unknown"}
+          choices={TRI}
+        />
       )}
-      {post.holds.kind === "mass" ? <MassForm mass={post.holds} at={[...at, "holds"]} /> : (
-        <CapacityField className="col-span-3" label={`what the ${which ? `${which} ` : ""}post itself holds: your own judgement, low and high, and why`} path={[...at, "holds"]} capacity={post.holds} />
+      <ChoiceField
+        label="its surface is"
+        path={[...at, "sharpness"]}
+        value={post.sharpness ?? "unknown"}
+        choices={SHARPNESS}
+      />
+      <ChoiceField
+        label="webbing sits on it"
+        path={[...at, "webbing_at"]}
+        value={post.webbing_at ?? "unknown"}
+        choices={["low", "high", "unknown"]}
+      />
+      {post.what === "boulder" && (
+        <Choose
+          label="what it holds is"
+          value={byWeight ? "mass" : "judged"}
+          choices={[
+            { value: "judged", label: "your own judgement" },
+            { value: "mass", label: "worked out from its weight" },
+          ]}
+          onChange={(v) => edit(setAt([...at, "holds"], v === "mass" ? mass : unknown("nobody has judged it")))}
+        />
+      )}
+      {post.holds.kind === "mass" ? (
+        <MassForm mass={post.holds} at={[...at, "holds"]} />
+      ) : (
+        <CapacityField
+          className="col-span-3"
+          label={`what the ${which ? `${which} ` : ""}post itself holds: your own judgement, low and high, and why`}
+          path={[...at, "holds"]}
+          capacity={post.holds}
+        />
       )}
     </>
   );
@@ -35,19 +111,40 @@ function MassForm({ mass, at }: { mass: Mass; at: Path }) {
   );
   return (
     <div className="col-span-3 grid grid-cols-3 gap-x-4 gap-y-2">
-      {side("its box: length", "long_m")}{side("width", "wide_m")}{side("height", "high_m")}
+      {side("its box: length", "long_m")}
+      {side("width", "wide_m")}
+      {side("height", "high_m")}
       <ChoiceField label="it lies on" path={[...at, "bed"]} value={mass.bed ?? "unknown"} choices={BED} />
-      <FigureField label="its bed slopes toward the pull" path={[...at, "slope_deg"]} figure={mass.slope_deg} quantity="degrees" why="not measured" />
-      <ChoiceField label="under water" path={[...at, "under_water"]} value={mass.under_water ?? "unknown"} choices={TRI} />
-      {side("webbing above its base", "height_m")}{side("depth of its base along the pull", "depth_m")}
-      <p className="quiet self-end text-xs">Half its box is counted as rock; it slides or topples, whichever comes first.</p>
+      <FigureField
+        label="its bed slopes toward the pull"
+        path={[...at, "slope_deg"]}
+        figure={mass.slope_deg}
+        quantity="degrees"
+        why="not measured"
+      />
+      <ChoiceField
+        label="under water"
+        path={[...at, "under_water"]}
+        value={mass.under_water ?? "unknown"}
+        choices={TRI}
+      />
+      {side("webbing above its base", "height_m")}
+      {side("depth of its base along the pull", "depth_m")}
+      <p className="quiet self-end text-xs">
+        Half its box is counted as rock; it slides or topples, whichever comes first.
+      </p>
     </div>
   );
 }
 
 const WHAT = [
-  { value: "bolt", label: "bolt" }, { value: "piton", label: "piton" }, { value: "placed piece", label: "placed piece" }, { value: "chain", label: "chain" },
-  { value: "textile", label: "textile (slings, cord)" }, { value: "thread", label: "thread round rock" }, { value: "other", label: "something else" },
+  { value: "bolt", label: "bolt" },
+  { value: "piton", label: "piton" },
+  { value: "placed piece", label: "placed piece" },
+  { value: "chain", label: "chain" },
+  { value: "textile", label: "textile (slings, cord)" },
+  { value: "thread", label: "thread round rock" },
+  { value: "other", label: "something else" },
 ];
 
 export function RatedForm({ feature, at, className = "col-span-3" }: { feature: Rated; at: Path; className?: string }) {
@@ -55,12 +152,59 @@ export function RatedForm({ feature, at, className = "col-span-3" }: { feature: 
   return (
     <>
       <ChoiceField label="it is" path={[...at, "what"]} value={feature.what ?? "other"} choices={WHAT} />
-      <ChoiceField label="found in place" path={[...at, "in_place"]} value={feature.in_place ?? "unknown"} choices={TRI} />
-      {feature.what === "textile" && <FigureField label="good strands, all round looked at" path={[...at, "good_strands"]} figure={feature.good_strands ?? unknown("nobody has counted")} quantity="count" why="nobody has counted" />}
-      {(feature.what === "textile" || feature.what === "thread") && <ChoiceField label="of" path={[...at, "fibre"]} value={feature.fibre ?? "unknown"} choices={["nylon", "polyester", "HMPE", "aramid", "unknown"]} />}
-      {(feature.what === "textile" || feature.what === "thread") && <ChoiceField label="each strand closed by" path={[...at, "knot"]} value={feature.knot ?? "unknown"} choices={["sewn", "ring bend", "double fisherman's", "triple fisherman's", "overhand", "unknown"]} />}
-      {feature.what !== "textile" && <Choose label="pieces side by side" value={String(feature.pieces ?? 1)} choices={[{ value: "1", label: "one" }, { value: "2", label: "two, each holding that alone" }, { value: "3", label: "three, any two holding that" }]} onChange={(v) => edit(setAt([...at, "pieces"], Number(v)))} />}
-      <CapacityField className={className} label={feature.what === "textile" ? "what one of its strands holds, and by whom it is given" : "what the anchor holds, and by whom it is given"} path={[...at, "holds"]} capacity={feature.holds} />
+      <ChoiceField
+        label="found in place"
+        path={[...at, "in_place"]}
+        value={feature.in_place ?? "unknown"}
+        choices={TRI}
+      />
+      {feature.what === "textile" && (
+        <FigureField
+          label="good strands, all round looked at"
+          path={[...at, "good_strands"]}
+          figure={feature.good_strands ?? unknown("nobody has counted")}
+          quantity="count"
+          why="nobody has counted"
+        />
+      )}
+      {(feature.what === "textile" || feature.what === "thread") && (
+        <ChoiceField
+          label="of"
+          path={[...at, "fibre"]}
+          value={feature.fibre ?? "unknown"}
+          choices={["nylon", "polyester", "HMPE", "aramid", "unknown"]}
+        />
+      )}
+      {(feature.what === "textile" || feature.what === "thread") && (
+        <ChoiceField
+          label="each strand closed by"
+          path={[...at, "knot"]}
+          value={feature.knot ?? "unknown"}
+          choices={["sewn", "ring bend", "double fisherman's", "triple fisherman's", "overhand", "unknown"]}
+        />
+      )}
+      {feature.what !== "textile" && (
+        <Choose
+          label="pieces side by side"
+          value={String(feature.pieces ?? 1)}
+          choices={[
+            { value: "1", label: "one" },
+            { value: "2", label: "two, each holding that alone" },
+            { value: "3", label: "three, any two holding that" },
+          ]}
+          onChange={(v) => edit(setAt([...at, "pieces"], Number(v)))}
+        />
+      )}
+      <CapacityField
+        className={className}
+        label={
+          feature.what === "textile"
+            ? "what one of its strands holds, and by whom it is given"
+            : "what the anchor holds, and by whom it is given"
+        }
+        path={[...at, "holds"]}
+        capacity={feature.holds}
+      />
     </>
   );
 }

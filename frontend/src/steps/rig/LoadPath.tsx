@@ -1,5 +1,6 @@
 // Rock to rider: every part's range on one scale against what is asked of it; the weakest named in words.
 import { useState } from "react";
+import { shown } from "../../say";
 import { editDrop, inState } from "../../state/edits";
 import type { Drop, Part } from "../../state/model";
 import { useSession } from "../../state/plan";
@@ -7,7 +8,6 @@ import { usePrefs } from "../../state/prefs";
 import { useWhich } from "../../state/which";
 import { Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
-import { shown } from "../../say";
 
 const TICKS_KN = [1, 2, 5, 10, 20, 50];
 const TICKS_LBF = [200, 500, 1000, 2000, 5000, 10000];
@@ -18,11 +18,25 @@ function at(kn: number): number {
   return Math.min(100, Math.max(0, (Math.log(kn / LOW) / Math.log(HIGH / LOW)) * 100));
 }
 
-export function LoadPath({ drop, parts, policy, onLight }: { drop: Drop; parts: readonly Part[]; policy: string; onLight: (key: string) => void }) {
+export function LoadPath({
+  drop,
+  parts,
+  policy,
+  onLight,
+}: {
+  drop: Drop;
+  parts: readonly Part[];
+  policy: string;
+  onLight: (key: string) => void;
+}) {
   const { units } = usePrefs();
   const unit = shown("force", units);
-  const ticks = units === "metric" ? TICKS_KN.map((t) => ({ kn: t, text: `${t}` })) : TICKS_LBF.map((t) => ({ kn: t / unit.factor, text: t.toLocaleString("en") }));
-  if (parts.length === 0) return <p className="quiet py-4">No anchor is chosen, so there is no load path yet. Choose one under “Tied to”.</p>;
+  const ticks =
+    units === "metric"
+      ? TICKS_KN.map((t) => ({ kn: t, text: `${t}` }))
+      : TICKS_LBF.map((t) => ({ kn: t / unit.factor, text: t.toLocaleString("en") }));
+  if (parts.length === 0)
+    return <p className="quiet py-4">No anchor is chosen, so there is no load path yet. Choose one under “Tied to”.</p>;
   const own = new Set((drop.station.states[0]?.accepted ?? []).map((x) => x.part));
   const byPractice = (p: Part) => p.single && p.accepted !== "" && !own.has(p.key);
   const practice = parts.filter(byPractice);
@@ -32,7 +46,11 @@ export function LoadPath({ drop, parts, policy, onLight }: { drop: Drop; parts: 
       <div className={`${grid} quiet text-xs`}>
         <span>{policy}</span>
         <div className="relative h-4">
-          {ticks.map((t) => <span key={t.text} className="absolute -translate-x-1/2" style={{ left: `${at(t.kn)}%` }}>{t.text}</span>)}
+          {ticks.map((t) => (
+            <span key={t.text} className="absolute -translate-x-1/2" style={{ left: `${at(t.kn)}%` }}>
+              {t.text}
+            </span>
+          ))}
         </div>
         <span className="text-right">{unit.unit}, low–high</span>
         <span className="text-right">of peak</span>
@@ -41,40 +59,95 @@ export function LoadPath({ drop, parts, policy, onLight }: { drop: Drop; parts: 
         const beside = p.where === "clipped in" && parts[i - 1]?.where !== "clipped in";
         const short = p.verdict === "Shortfall";
         return (
-          <div key={p.key} className={`${grid} rule-t min-h-[27px] text-[13px]`} data-part={p.key} onPointerEnter={() => onLight(p.key)} onPointerLeave={() => onLight("")}>
-            {beside && <span className="quiet col-span-4 pt-1 text-xs">clipped in at the station, not in the way down</span>}
-            <span className={`truncate ${short ? "sev-Shortfall font-bold" : ""}`} title={p.name}>{p.name}</span>
+          <div
+            key={p.key}
+            className={`${grid} rule-t min-h-[27px] text-[13px]`}
+            data-part={p.key}
+            onPointerEnter={() => onLight(p.key)}
+            onPointerLeave={() => onLight("")}
+          >
+            {beside && (
+              <span className="quiet col-span-4 pt-1 text-xs">clipped in at the station, not in the way down</span>
+            )}
+            <span className={`truncate ${short ? "sev-Shortfall font-bold" : ""}`} title={p.name}>
+              {p.name}
+            </span>
             <div className="relative h-[15px]" aria-hidden="true">
-              {ticks.map((t) => <span key={t.text} className="absolute -top-1.5 bottom-[-6px] w-px bg-[var(--rule)]" style={{ left: `${at(t.kn)}%` }} />)}
+              {ticks.map((t) => (
+                <span
+                  key={t.text}
+                  className="absolute -top-1.5 bottom-[-6px] w-px bg-[var(--rule)]"
+                  style={{ left: `${at(t.kn)}%` }}
+                />
+              ))}
               {p.low && p.high && (
                 <>
-                  <span className="absolute top-[3px] h-[9px] bg-[var(--bar-rest)]" style={{ left: 0, width: `${at(p.high.value)}%` }} />
-                  <span className={`absolute top-[3px] h-[9px] ${short ? "bg-error" : "bg-[var(--bar)]"}`} style={{ left: 0, width: `${at(p.low.value)}%` }} />
+                  <span
+                    className="absolute top-[3px] h-[9px] bg-[var(--bar-rest)]"
+                    style={{ left: 0, width: `${at(p.high.value)}%` }}
+                  />
+                  <span
+                    className={`absolute top-[3px] h-[9px] ${short ? "bg-error" : "bg-[var(--bar)]"}`}
+                    style={{ left: 0, width: `${at(p.low.value)}%` }}
+                  />
                 </>
               )}
               {!p.low && <span className="absolute inset-x-0 top-[3px] h-[9px] border border-dashed border-info" />}
-              {p.required && p.required.value > 0 && <span className="absolute top-0 h-[15px] w-[3px] -translate-x-1/2 bg-accent" style={{ left: `${at(p.required.value)}%` }} />}
+              {p.required && p.required.value > 0 && (
+                <span
+                  className="absolute top-0 h-[15px] w-[3px] -translate-x-1/2 bg-accent"
+                  style={{ left: `${at(p.required.value)}%` }}
+                />
+              )}
             </div>
             {p.low && p.high ? (
               <span className="text-right whitespace-nowrap">
-                <Bare n={p.low} /><span className="quiet">–</span><Bare n={p.high} />
+                <Bare n={p.low} />
+                <span className="quiet">–</span>
+                <Bare n={p.high} />
               </span>
-            ) : <span className="sev-Not-checked text-right font-semibold" title={p.why}>not checked</span>}
+            ) : (
+              <span className="sev-Not-checked text-right font-semibold" title={p.why}>
+                not checked
+              </span>
+            )}
             <span className="text-right">{p.times ? <Num n={p.times} /> : ""}</span>
-            {p.low && p.demand && p.demand.value <= 0 && <span className="quiet col-span-4 -mt-0.5 mb-1 text-xs">{p.why}</span>}
-            {(p.weakest || short || (p.single && !byPractice(p)) || p.verdict === "May roll" || p.points.length > 1) && (
+            {p.low && p.demand && p.demand.value <= 0 && (
+              <span className="quiet col-span-4 -mt-0.5 mb-1 text-xs">{p.why}</span>
+            )}
+            {(p.weakest ||
+              short ||
+              (p.single && !byPractice(p)) ||
+              p.verdict === "May roll" ||
+              p.points.length > 1) && (
               <span className="quiet col-span-4 -mt-0.5 mb-1 flex flex-wrap gap-x-3 text-xs">
-                {p.points.length > 1 && [...p.points].sort((a, b) => a.low.value - b.low.value).map((h) => <span key={h.key} className={h.decides ? "text-base-content" : ""}>{h.name} <Num n={h.low} className="!font-normal" />{h.decides && <b> decides</b>}</span>)}
+                {p.points.length > 1 &&
+                  [...p.points]
+                    .sort((a, b) => a.low.value - b.low.value)
+                    .map((h) => (
+                      <span key={h.key} className={h.decides ? "text-base-content" : ""}>
+                        {h.name} <Num n={h.low} className="!font-normal" />
+                        {h.decides && <b> decides</b>}
+                      </span>
+                    ))}
                 {p.weakest && <span className="font-bold text-base-content">weakest of the parts that are known</span>}
                 {p.verdict === "May roll" && <span className="sev-Caution font-bold">may roll</span>}
-                {(p.weakest || short) && p.required && <span>asked of it <Num n={p.required} className="!font-normal" /></span>}
+                {(p.weakest || short) && p.required && (
+                  <span>
+                    asked of it <Num n={p.required} className="!font-normal" />
+                  </span>
+                )}
                 {p.single && !byPractice(p) && <Single drop={drop} part={p} />}
               </span>
             )}
           </div>
         );
       })}
-      {practice.length > 0 && <p className="rule-t quiet pt-1 text-xs">Single points accepted by common practice: {practice.map((p) => p.name).join("; ")}.</p>}
+      {practice.length > 0 && (
+        <p className="rule-t quiet pt-1 text-xs">
+          Single points accepted by common practice: {practice.map((p) => p.name).join("; ")}.
+        </p>
+      )}
     </section>
   );
 }
@@ -88,25 +161,68 @@ function Single({ drop, part }: { drop: Drop; part: Part }) {
   const accept = (reason: string | null) => {
     setAsking(false);
     if (reason !== null && reason.trim() === "") return;
-    edit(editDrop(drop.id, (full) => inState(full, which, (d) => ({
-      ...d, station: {
-        ...d.station, states: d.station.states.map((s) => ({
-          ...s, accepted: [...(s.accepted ?? []).filter((x) => x.part !== part.key), ...(reason === null ? [] : [{ part: part.key, reason, of: "" }])],
+    edit(
+      editDrop(drop.id, (full) =>
+        inState(full, which, (d) => ({
+          ...d,
+          station: {
+            ...d.station,
+            states: d.station.states.map((s) => ({
+              ...s,
+              accepted: [
+                ...(s.accepted ?? []).filter((x) => x.part !== part.key),
+                ...(reason === null ? [] : [{ part: part.key, reason, of: "" }]),
+              ],
+            })),
+          },
         })),
-      },
-    }))));
+      ),
+    );
   };
   const small = "cursor-pointer font-semibold underline text-base-content";
   if (part.accepted) {
-    return <span>single point, accepted: {part.accepted} {own && <button type="button" className={small} aria-label={`no longer accept ${part.name}`} onClick={() => accept(null)}>take back</button>}</span>;
+    return (
+      <span>
+        single point, accepted: {part.accepted}{" "}
+        {own && (
+          <button
+            type="button"
+            className={small}
+            aria-label={`no longer accept ${part.name}`}
+            onClick={() => accept(null)}
+          >
+            take back
+          </button>
+        )}
+      </span>
+    );
   }
   if (asking) {
-    return <Typed label={`why ${part.name} is accepted`} value="" placeholder="why is it accepted? Enter keeps it" className="h-6 w-64 text-xs" onCommit={accept} />;
+    return (
+      <Typed
+        label={`why ${part.name} is accepted`}
+        value=""
+        placeholder="why is it accepted? Enter keeps it"
+        className="h-6 w-64 text-xs"
+        onCommit={accept}
+      />
+    );
   }
-  return <span className="sev-Caution">single point <button type="button" className={small} aria-label={`accept ${part.name}`} onClick={() => setAsking(true)}>accept…</button></span>;
+  return (
+    <span className="sev-Caution">
+      single point{" "}
+      <button type="button" className={small} aria-label={`accept ${part.name}`} onClick={() => setAsking(true)}>
+        accept…
+      </button>
+    </span>
+  );
 }
 
 /** A number whose unit stands in the column's heading. */
 function Bare({ n }: { n: NonNullable<Part["low"]> }) {
-  return <span className="[&_.font-normal]:hidden"><Num n={n} /></span>;
+  return (
+    <span className="[&_.font-normal]:hidden">
+      <Num n={n} />
+    </span>
+  );
 }

@@ -16,40 +16,96 @@ export function Patterns({ drop }: { drop: Drop }) {
   const [order, setOrder] = useState<Order>("listed");
   const rig = drop.station.states[0]!.rig;
   const query = useQuery({
-    queryKey: ["patterns", view.id, view.revision, drop.id, which], queryFn: () => api.patterns(view.id, view.revision, drop.id, which),
-    staleTime: Infinity, placeholderData: (before) => before, enabled: rig.kind === "wrap",
+    queryKey: ["patterns", view.id, view.revision, drop.id, which],
+    queryFn: () => api.patterns(view.id, view.revision, drop.id, which),
+    staleTime: Infinity,
+    placeholderData: (before) => before,
+    enabled: rig.kind === "wrap",
   });
-  if (rig.kind !== "wrap") return <p className="quiet py-4">Patterns are compared once the station is tied round a post.</p>;
-  if (query.error) return <p role="alert" className="sev-Shortfall">{query.error.message}</p>;
+  if (rig.kind !== "wrap")
+    return <p className="quiet py-4">Patterns are compared once the station is tied round a post.</p>;
+  if (query.error)
+    return (
+      <p role="alert" className="sev-Shortfall">
+        {query.error.message}
+      </p>
+    );
   const rows = [...(query.data ?? [])];
   if (order === "holds") rows.sort((a, b) => (b.low?.value ?? -1) - (a.low?.value ?? -1));
   if (order === "cut") rows.sort((a, b) => (a.cut?.value ?? 1e9) - (b.cut?.value ?? 1e9));
   const adopt = (key: string) => {
     const at = ["drops", `#${drop.id}`, "station", "states", which, "rig"] as const;
-    const extend = key === "re-threaded overhand" && rig.extension_m?.kind !== "known" ? [setAt([...at, "extension_m"], known(1, "given"))] : [];
+    const extend =
+      key === "re-threaded overhand" && rig.extension_m?.kind !== "known"
+        ? [setAt([...at, "extension_m"], known(1, "given"))]
+        : [];
     edit(setAt([...at, "pattern"], key), ...extend);
   };
   const head = (key: Order, text: string) => (
-    <button type="button" className={`cursor-pointer ${order === key ? "font-bold text-base-content" : "hover:underline"}`} onClick={() => setOrder(order === key ? "listed" : key)}>{text}{order === key ? " ↓" : ""}</button>
+    <button
+      type="button"
+      className={`cursor-pointer ${order === key ? "font-bold text-base-content" : "hover:underline"}`}
+      onClick={() => setOrder(order === key ? "listed" : key)}
+    >
+      {text}
+      {order === key ? " ↓" : ""}
+    </button>
   );
   return (
     <table className="w-full text-[13px]" aria-label="patterns compared">
       <thead>
         <tr className="quiet text-left text-xs whitespace-nowrap [&_th]:px-1.5 [&_th]:font-normal">
-          <th>pattern</th><th className="text-right">{head("holds", "holds, low")}</th><th className="text-right">high</th><th className="text-right">{head("cut", "to cut")}</th>
-          <th className="pl-3">redundant</th><th>cinches</th><th>equalises</th><th />
+          <th>pattern</th>
+          <th className="text-right">{head("holds", "holds, low")}</th>
+          <th className="text-right">high</th>
+          <th className="text-right">{head("cut", "to cut")}</th>
+          <th className="pl-3">redundant</th>
+          <th>cinches</th>
+          <th>equalises</th>
+          <th />
         </tr>
       </thead>
       <tbody>
         {rows.map((r) => (
-          <tr key={r.key} className={`rule-t h-[26px] [&_td]:px-1.5 ${r.key === rig.pattern ? "bg-base-200 font-semibold" : ""}`} title={r.notes} data-pattern={r.key}>
+          <tr
+            key={r.key}
+            className={`rule-t h-[26px] [&_td]:px-1.5 ${r.key === rig.pattern ? "bg-base-200 font-semibold" : ""}`}
+            title={r.notes}
+            data-pattern={r.key}
+          >
             <td className="max-w-48 truncate">{r.name}</td>
-            {r.low && r.high
-              ? <><td className="text-right"><Num n={{ ...r.low, working: "" }} /></td><td className="quiet text-right"><Num n={{ ...r.high, working: "" }} className="!font-normal" /></td></>
-              : <td colSpan={2} className="sev-Not-checked text-right" title={r.why}>not checked</td>}
+            {r.low && r.high ? (
+              <>
+                <td className="text-right">
+                  <Num n={{ ...r.low, working: "" }} />
+                </td>
+                <td className="quiet text-right">
+                  <Num n={{ ...r.high, working: "" }} className="!font-normal" />
+                </td>
+              </>
+            ) : (
+              <td colSpan={2} className="sev-Not-checked text-right" title={r.why}>
+                not checked
+              </td>
+            )}
             <td className="text-right">{r.cut && <Num n={{ ...r.cut, working: "" }} />}</td>
-            <td className="max-w-24 truncate pl-3">{r.redundant}</td><td>{r.cinches}</td><td className="max-w-24 truncate">{r.equalises}</td>
-            <td className="text-right">{r.key === rig.pattern ? <span className="quiet text-xs whitespace-nowrap">in use</span> : <button type="button" className="cursor-pointer text-xs font-semibold underline" aria-label={`use ${r.name}`} onClick={() => adopt(r.key)}>use</button>}</td>
+            <td className="max-w-24 truncate pl-3">{r.redundant}</td>
+            <td>{r.cinches}</td>
+            <td className="max-w-24 truncate">{r.equalises}</td>
+            <td className="text-right">
+              {r.key === rig.pattern ? (
+                <span className="quiet text-xs whitespace-nowrap">in use</span>
+              ) : (
+                <button
+                  type="button"
+                  className="cursor-pointer text-xs font-semibold underline"
+                  aria-label={`use ${r.name}`}
+                  onClick={() => adopt(r.key)}
+                >
+                  use
+                </button>
+              )}
+            </td>
           </tr>
         ))}
       </tbody>

@@ -6,43 +6,141 @@ import type { Feature, Leg, Rig, SeveralView } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { ChoiceField, Choose, FigureField, type Path, TextField } from "../../ui/fields";
 import { Num } from "../../ui/Num";
-import { newPost, newRated } from "./Anchor";
-import { PostForm, RatedForm } from "./Features";
+import { newPost, newRated, PostForm, RatedForm } from "./Features";
 import { LIES } from "./Links";
 
-const FOCAL = [{ value: "knotted", label: "knotted" }, { value: "sliding", label: "sliding" }, { value: "limited", label: "sliding, limiting knots" }, { value: "clipped", label: "each leg clipped to the ring, no knot" }];
-const CLOSED = [{ value: "usual", label: "the usual: ring bend, double fisherman's" }, "ring bend", "double fisherman's", "triple fisherman's", "overhand"];
+const FOCAL = [
+  { value: "knotted", label: "knotted" },
+  { value: "sliding", label: "sliding" },
+  { value: "limited", label: "sliding, limiting knots" },
+  { value: "clipped", label: "each leg clipped to the ring, no knot" },
+];
+const CLOSED = [
+  { value: "usual", label: "the usual: ring bend, double fisherman's" },
+  "ring bend",
+  "double fisherman's",
+  "triple fisherman's",
+  "overhand",
+];
 
-export function SeveralForm({ rig, rigAt, at, features, several }: { rig: Extract<Rig, { kind: "several" }>; rigAt: Path; at: Path; features: readonly Feature[]; several: SeveralView | null }) {
+export function SeveralForm({
+  rig,
+  rigAt,
+  at,
+  features,
+  several,
+}: {
+  rig: Extract<Rig, { kind: "several" }>;
+  rigAt: Path;
+  at: Path;
+  features: readonly Feature[];
+  several: SeveralView | null;
+}) {
   const { plan, edit } = useSession();
   const [open, setOpen] = useState("");
-  const of = [...(plan.shed.webbing ?? []), ...(plan.shed.slings ?? []), ...(plan.shed.ropes ?? []).filter((r) => r.kind === "pull cord")].map((x) => ({ value: x.id, label: x.name }))
+  const of = [
+    ...(plan.shed.webbing ?? []),
+    ...(plan.shed.slings ?? []),
+    ...(plan.shed.ropes ?? []).filter((r) => r.kind === "pull cord"),
+  ]
+    .map((x) => ({ value: x.id, label: x.name }))
     .concat((plan.shed.rings ?? []).map((r) => ({ value: r.id, label: `chain of ${r.name}` })));
   // One loop through every point is of one piece: what is chosen for one leg holds for all.
   const loop = rig.focal === "sliding" || rig.focal === "limited";
   const add = () => {
     const point = newRated(features, `point ${rig.legs.length + 1}`);
-    const leg: Leg = { id: freshId("l", rig.legs), anchor: point.id, of: rig.legs[0]!.of, closed_by: rig.legs[0]!.closed_by ?? "usual", lies: "unknown", out_m: known(-0.2, "eye"), aside_m: known(0, "eye"), up_m: known(0.3, "eye") };
+    const leg: Leg = {
+      id: freshId("l", rig.legs),
+      anchor: point.id,
+      of: rig.legs[0]!.of,
+      closed_by: rig.legs[0]!.closed_by ?? "usual",
+      lies: "unknown",
+      out_m: known(-0.2, "eye"),
+      aside_m: known(0, "eye"),
+      up_m: known(0.3, "eye"),
+    };
     edit(setAt([...at, "features"], [...features, point]), setAt([...rigAt, "legs"], [...rig.legs, leg]));
     setOpen(leg.id);
   };
-  const remove = (leg: Leg) => edit(setAt([...rigAt, "legs"], rig.legs.filter((l) => l.id !== leg.id)), setAt([...at, "features"], features.filter((f) => f.id !== leg.anchor)));
+  const remove = (leg: Leg) =>
+    edit(
+      setAt(
+        [...rigAt, "legs"],
+        rig.legs.filter((l) => l.id !== leg.id),
+      ),
+      setAt(
+        [...at, "features"],
+        features.filter((f) => f.id !== leg.anchor),
+      ),
+    );
   return (
     <>
       <ChoiceField label="focal point" path={[...rigAt, "focal"]} value={rig.focal ?? "knotted"} choices={FOCAL} />
-      {rig.focal !== "sliding" && rig.focal !== "clipped" && <ChoiceField label="tied with" path={[...rigAt, "knot"]} value={rig.knot ?? "overhand"} choices={["overhand", "figure eight", "bowline on a bight"]} />}
-      {rig.focal === "limited" && <FigureField label="limiting knots let it go" path={[...rigAt, "slack_m"]} figure={rig.slack_m ?? unknown("")} quantity="fine length" why="not decided" />}
+      {rig.focal !== "sliding" && rig.focal !== "clipped" && (
+        <ChoiceField
+          label="tied with"
+          path={[...rigAt, "knot"]}
+          value={rig.knot ?? "overhand"}
+          choices={["overhand", "figure eight", "bowline on a bight"]}
+        />
+      )}
+      {rig.focal === "limited" && (
+        <FigureField
+          label="limiting knots let it go"
+          path={[...rigAt, "slack_m"]}
+          figure={rig.slack_m ?? unknown("")}
+          quantity="fine length"
+          why="not decided"
+        />
+      )}
       <span className="col-span-3 grid grid-cols-6 gap-x-3">
-        <FigureField label="focal: out" path={[...rigAt, "out_m"]} figure={rig.out_m} quantity="fine length" why="not decided" />
-        <FigureField label="aside, left" path={[...rigAt, "aside_m"]} figure={rig.aside_m} quantity="fine length" why="not decided" />
+        <FigureField
+          label="focal: out"
+          path={[...rigAt, "out_m"]}
+          figure={rig.out_m}
+          quantity="fine length"
+          why="not decided"
+        />
+        <FigureField
+          label="aside, left"
+          path={[...rigAt, "aside_m"]}
+          figure={rig.aside_m}
+          quantity="fine length"
+          why="not decided"
+        />
         <FigureField label="up" path={[...rigAt, "up_m"]} figure={rig.up_m} quantity="fine length" why="not decided" />
-        <FigureField label="pull, down" path={[...rigAt, "down_deg"]} figure={rig.down_deg ?? unknown("")} quantity="degrees" why="as the rope runs" />
-        <FigureField label="pull, left" path={[...rigAt, "aside_deg"]} figure={rig.aside_deg ?? known(0, "given")} quantity="degrees" why="unknown" />
-        <FigureField label="swings ±" path={[...rigAt, "swing_deg"]} figure={rig.swing_deg ?? known(15, "given")} quantity="degrees" why="unknown" />
+        <FigureField
+          label="pull, down"
+          path={[...rigAt, "down_deg"]}
+          figure={rig.down_deg ?? unknown("")}
+          quantity="degrees"
+          why="as the rope runs"
+        />
+        <FigureField
+          label="pull, left"
+          path={[...rigAt, "aside_deg"]}
+          figure={rig.aside_deg ?? known(0, "given")}
+          quantity="degrees"
+          why="unknown"
+        />
+        <FigureField
+          label="swings ±"
+          path={[...rigAt, "swing_deg"]}
+          figure={rig.swing_deg ?? known(15, "given")}
+          quantity="degrees"
+          why="unknown"
+        />
       </span>
       <div className="col-span-3">
-        <p className="quiet flex items-center text-xs"><span className="grow">points, from the station's origin{rig.down_deg?.kind === "unknown" ? "; the load pulls as the rope runs" : ""}</span>
-          <button type="button" className="act plain" onClick={add}><Plus size={13} className="inline" /> point</button></p>
+        <p className="quiet flex items-center text-xs">
+          <span className="grow">
+            points, from the station's origin
+            {rig.down_deg?.kind === "unknown" ? "; the load pulls as the rope runs" : ""}
+          </span>
+          <button type="button" className="act plain" onClick={add}>
+            <Plus size={13} className="inline" /> point
+          </button>
+        </p>
         {rig.legs.map((leg) => {
           const f = features.find((x) => x.id === leg.anchor);
           const here: Path = [...rigAt, "legs", `#${leg.id}`];
@@ -52,26 +150,122 @@ export function SeveralForm({ rig, rigAt, at, features, several }: { rig: Extrac
             <div key={leg.id} className="rule-t py-1" data-leg={leg.id}>
               <div className="grid grid-cols-[1.1fr_5.2rem_5.2rem_5.2rem_1fr_1.6rem] items-end gap-x-2">
                 <TextField label="point" path={[...pointAt, "name"]} value={f?.name ?? "missing"} />
-                <FigureField label="out" path={[...here, "out_m"]} figure={leg.out_m} quantity="fine length" why="not measured" />
-                <FigureField label="left" path={[...here, "aside_m"]} figure={leg.aside_m} quantity="fine length" why="not measured" />
-                <FigureField label="up" path={[...here, "up_m"]} figure={leg.up_m} quantity="fine length" why="not measured" />
-                <Choose label="leg of" value={leg.of} choices={of} onChange={(v) => edit(...(loop ? rig.legs : [leg]).map((l) => setAt([...rigAt, "legs", `#${l.id}`, "of"], v)))} />
-                <button type="button" className="act plain px-1" disabled={rig.legs.length < 3} aria-label={`remove ${f?.name ?? "point"}`} onClick={() => remove(leg)}><Trash2 size={15} /></button>
+                <FigureField
+                  label="out"
+                  path={[...here, "out_m"]}
+                  figure={leg.out_m}
+                  quantity="fine length"
+                  why="not measured"
+                />
+                <FigureField
+                  label="left"
+                  path={[...here, "aside_m"]}
+                  figure={leg.aside_m}
+                  quantity="fine length"
+                  why="not measured"
+                />
+                <FigureField
+                  label="up"
+                  path={[...here, "up_m"]}
+                  figure={leg.up_m}
+                  quantity="fine length"
+                  why="not measured"
+                />
+                <Choose
+                  label="leg of"
+                  value={leg.of}
+                  choices={of}
+                  onChange={(v) =>
+                    edit(...(loop ? rig.legs : [leg]).map((l) => setAt([...rigAt, "legs", `#${l.id}`, "of"], v)))
+                  }
+                />
+                <button
+                  type="button"
+                  className="act plain px-1"
+                  disabled={rig.legs.length < 3}
+                  aria-label={`remove ${f?.name ?? "point"}`}
+                  onClick={() => remove(leg)}
+                >
+                  <Trash2 size={15} />
+                </button>
               </div>
               <p className="mt-0.5 flex gap-3 text-xs">
-                {seen ? <span>carries <Num n={seen.tied} /> of the load as tied, <Num n={seen.worst} /> at worst; leg <Num n={seen.length} className="!font-normal" /></span> : <span className="sev-Not-checked">share not checked</span>}
-                <button type="button" className="cursor-pointer font-semibold underline" onClick={() => setOpen(open === leg.id ? "" : leg.id)}>{open === leg.id ? "close" : `what ${f?.name ?? "it"} holds…`}</button>
+                {seen ? (
+                  <span>
+                    carries <Num n={seen.tied} /> of the load as tied, <Num n={seen.worst} /> at worst; leg{" "}
+                    <Num n={seen.length} className="!font-normal" />
+                  </span>
+                ) : (
+                  <span className="sev-Not-checked">share not checked</span>
+                )}
+                <button
+                  type="button"
+                  className="cursor-pointer font-semibold underline"
+                  onClick={() => setOpen(open === leg.id ? "" : leg.id)}
+                >
+                  {open === leg.id ? "close" : `what ${f?.name ?? "it"} holds…`}
+                </button>
               </p>
               {open === leg.id && f && f.kind !== "ice thread" && (
                 <div className="mt-1 grid grid-cols-3 gap-x-4 gap-y-2">
-                  {(plan.shed.rings ?? []).some((r) => r.id === leg.of) ? <ChoiceField label="it lies" path={[...here, "lies"]} value={leg.lies ?? "unknown"} choices={LIES} />
-                    : !(plan.shed.slings ?? []).some((x) => x.id === leg.of) && <Choose label="its loop is closed by" value={leg.closed_by ?? "usual"} choices={CLOSED} onChange={(v) => edit(...(loop ? rig.legs : [leg]).map((l) => setAt([...rigAt, "legs", `#${l.id}`, "closed_by"], v)))} />}
-                  <Choose label="kind of point" value={f.kind} choices={[{ value: "rated", label: "bolt, piece, chain, textile" }, { value: "post", label: "tree, boulder, horn, pillar" }]}
-                    onChange={(k) => edit(setAt([...at, "features"], features.map((x) => (x.id === f.id ? { ...(k === "post" ? newPost([]) : newRated([])), id: f.id, name: f.name } : x))))} />
-                  {f.kind === "rated" ? <RatedForm feature={f} at={pointAt} /> : (
+                  {(plan.shed.rings ?? []).some((r) => r.id === leg.of) ? (
+                    <ChoiceField
+                      label="it lies"
+                      path={[...here, "lies"]}
+                      value={leg.lies ?? "unknown"}
+                      choices={LIES}
+                    />
+                  ) : (
+                    !(plan.shed.slings ?? []).some((x) => x.id === leg.of) && (
+                      <Choose
+                        label="its loop is closed by"
+                        value={leg.closed_by ?? "usual"}
+                        choices={CLOSED}
+                        onChange={(v) =>
+                          edit(
+                            ...(loop ? rig.legs : [leg]).map((l) =>
+                              setAt([...rigAt, "legs", `#${l.id}`, "closed_by"], v),
+                            ),
+                          )
+                        }
+                      />
+                    )
+                  )}
+                  <Choose
+                    label="kind of point"
+                    value={f.kind}
+                    choices={[
+                      { value: "rated", label: "bolt, piece, chain, textile" },
+                      { value: "post", label: "tree, boulder, horn, pillar" },
+                    ]}
+                    onChange={(k) =>
+                      edit(
+                        setAt(
+                          [...at, "features"],
+                          features.map((x) =>
+                            x.id === f.id
+                              ? { ...(k === "post" ? newPost([]) : newRated([])), id: f.id, name: f.name }
+                              : x,
+                          ),
+                        ),
+                      )
+                    }
+                  />
+                  {f.kind === "rated" ? (
+                    <RatedForm feature={f} at={pointAt} />
+                  ) : (
                     <>
-                      <Choose label="kind of post" value={f.what} choices={["tree", "boulder", "horn", "pillar"]}
-                        onChange={(v) => edit(setAt([...pointAt, "what"], v), setAt([...pointAt, "surface"], v === "tree" ? "bark" : "rock"))} />
+                      <Choose
+                        label="kind of post"
+                        value={f.what}
+                        choices={["tree", "boulder", "horn", "pillar"]}
+                        onChange={(v) =>
+                          edit(
+                            setAt([...pointAt, "what"], v),
+                            setAt([...pointAt, "surface"], v === "tree" ? "bark" : "rock"),
+                          )
+                        }
+                      />
                       <PostForm post={f} at={pointAt} />
                     </>
                   )}

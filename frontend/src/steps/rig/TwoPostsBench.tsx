@@ -1,5 +1,5 @@
-// Two posts and their one loop from above, as computed: posts to scale, the band round both, what each post carries. The focal
-// point is dragged out and in; each post can be taken away to see what happens.
+// Two posts and their one loop from above, as computed: posts to scale, the band round both, what each post carries.
+// The focal point is dragged out and in; each post can be taken away to see what happens.
 import { type KeyboardEvent, useState } from "react";
 import { inState, known } from "../../state/edits";
 import type { Drop, DropAssessment, Figure } from "../../state/model";
@@ -15,13 +15,30 @@ const H = 190;
 /** Both reaches longer by so much. */
 function further(drop: Drop, by: number): Drop {
   const [state] = drop.station.states;
-  if (!state || state.rig.kind !== "two posts") return drop;
-  const grown = (f: Figure): Figure => (f.kind === "known" ? known(Math.max(0.05, Math.round((f.value + by) * 100) / 100), "given") : f);
-  const rig = { ...state.rig, first_gain_m: grown(state.rig.first_gain_m), second_gain_m: grown(state.rig.second_gain_m) };
+  if (state?.rig.kind !== "two posts") return drop;
+  const grown = (f: Figure): Figure =>
+    f.kind === "known" ? known(Math.max(0.05, Math.round((f.value + by) * 100) / 100), "given") : f;
+  const rig = {
+    ...state.rig,
+    first_gain_m: grown(state.rig.first_gain_m),
+    second_gain_m: grown(state.rig.second_gain_m),
+  };
   return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
 }
 
-export function TwoPostsBench({ two, webbing, drop, index, lit = "" }: { two: View; webbing: string; drop: Drop; index: number; lit?: string }) {
+export function TwoPostsBench({
+  two,
+  webbing,
+  drop,
+  index,
+  lit = "",
+}: {
+  two: View;
+  webbing: string;
+  drop: Drop;
+  index: number;
+  lit?: string;
+}) {
   const { plan, propose, commit } = useSession();
   const which = useWhich();
   const [gone, setGone] = useState("");
@@ -37,21 +54,31 @@ export function TwoPostsBench({ two, webbing, drop, index, lit = "" }: { two: Vi
   const base = () => plan.drops?.find((d) => d.id === drop.id) ?? drop;
   const take = () => {
     const start = base();
-    return grab((dx) => propose(inState(start, which, (d) => further(d, dx)), index));
+    return grab((dx) =>
+      propose(
+        inState(start, which, (d) => further(d, dx)),
+        index,
+      ),
+    );
   };
   const key = (e: KeyboardEvent) => {
     const by = ({ ArrowLeft: -0.1, ArrowRight: 0.1 } as Record<string, number>)[e.key];
     if (by === undefined) return;
     e.preventDefault();
     e.stopPropagation();
-    propose(inState(base(), which, (d) => further(d, by * (e.shiftKey ? 10 : 1))), index);
+    propose(
+      inState(base(), which, (d) => further(d, by * (e.shiftKey ? 10 : 1))),
+      index,
+    );
     commit();
   };
   const lights = ["point.first", "point.second"];
   return (
     <figure className="w-[250px] shrink-0" aria-label="two posts from above">
       <svg width={W} height={H} className="block rounded bg-[var(--void)]">
-        <text x={8} y={16} fontSize={11.5} fill="var(--color-base-content)">from above</text>
+        <text x={8} y={16} fontSize={11.5} fill="var(--color-base-content)">
+          from above
+        </text>
         {two.posts.map((p, i) => {
           const far = Math.hypot(p.out_m, p.aside_m);
           const way = Math.atan2(p.aside_m, p.out_m);
@@ -62,31 +89,118 @@ export function TwoPostsBench({ two, webbing, drop, index, lit = "" }: { two: Vi
           const r = p.radius_m * scale + 2;
           return (
             <g key={p.name} opacity={removal?.id === ["first", "second"][i] ? 0.3 : 1}>
-              <circle className={lit === lights[i] ? "lit" : undefined} cx={x(p.out_m)} cy={y(p.aside_m)} r={p.radius_m * scale} fill="var(--boulder)" stroke="var(--rock-edge)" strokeWidth={1.5} />
-              <path className={lit === "webbing" ? "lit" : undefined} d={`M${x(0)} ${y(0)}L${touch[0]![0]} ${touch[0]![1]}A${r} ${r} 0 1 1 ${touch[1]![0]} ${touch[1]![1]}L${x(0)} ${y(0)}`} fill="none" stroke={colour} strokeWidth={4} strokeLinejoin="round" />
-              <text x={x(p.out_m) - p.radius_m * scale - 14} y={y(p.aside_m) + 4} textAnchor="end" fontSize={11.5} fontWeight={700} className="num" fill="var(--color-base-content)">{(shares[i]!.value * 100).toFixed(0)} %</text>
+              <circle
+                className={lit === lights[i] ? "lit" : undefined}
+                cx={x(p.out_m)}
+                cy={y(p.aside_m)}
+                r={p.radius_m * scale}
+                fill="var(--boulder)"
+                stroke="var(--rock-edge)"
+                strokeWidth={1.5}
+              />
+              <path
+                className={lit === "webbing" ? "lit" : undefined}
+                d={[
+                  `M${x(0)} ${y(0)}L${touch[0]![0]} ${touch[0]![1]}`,
+                  `A${r} ${r} 0 1 1 ${touch[1]![0]} ${touch[1]![1]}L${x(0)} ${y(0)}`,
+                ].join("")}
+                fill="none"
+                stroke={colour}
+                strokeWidth={4}
+                strokeLinejoin="round"
+              />
+              <text
+                x={x(p.out_m) - p.radius_m * scale - 14}
+                y={y(p.aside_m) + 4}
+                textAnchor="end"
+                fontSize={11.5}
+                fontWeight={700}
+                className="num"
+                fill="var(--color-base-content)"
+              >
+                {(shares[i]!.value * 100).toFixed(0)} %
+              </text>
             </g>
           );
         })}
-        <rect x={x(0) - 5} y={y(0) - 5} width={10} height={10} rx={2} fill="var(--color-base-100)" stroke="var(--color-base-content)" strokeWidth={1.8} aria-label="four-strand overhand" />
-        <circle className={lit === "ring" ? "lit" : undefined} cx={x(0) + 13} cy={y(0)} r={6} fill="none" stroke="var(--color-base-content)" strokeWidth={2.6} aria-label="ring" />
+        <rect
+          x={x(0) - 5}
+          y={y(0) - 5}
+          width={10}
+          height={10}
+          rx={2}
+          fill="var(--color-base-100)"
+          stroke="var(--color-base-content)"
+          strokeWidth={1.8}
+          aria-label="four-strand overhand"
+        />
+        <circle
+          className={lit === "ring" ? "lit" : undefined}
+          cx={x(0) + 13}
+          cy={y(0)}
+          r={6}
+          fill="none"
+          stroke="var(--color-base-content)"
+          strokeWidth={2.6}
+          aria-label="ring"
+        />
         {!removal && (
-          <g className={`handle ${held ? "held" : ""}`} tabIndex={0} role="button" aria-label="focal point: drag, or move with the arrow keys" data-handle="two-focal" onPointerDown={(e) => take()(e)} onKeyDown={key} transform={`translate(${x(0).toFixed(2)} ${y(0).toFixed(2)})`}>
+          <g
+            className={`handle ${held ? "held" : ""}`}
+            tabIndex={0}
+            role="button"
+            aria-label="focal point: drag, or move with the arrow keys"
+            data-handle="two-focal"
+            onPointerDown={(e) => take()(e)}
+            onKeyDown={key}
+            transform={`translate(${x(0).toFixed(2)} ${y(0).toFixed(2)})`}
+          >
             <circle r={12} fill="transparent" />
-            <circle className="dot" r={8} fill="var(--color-accent)" fillOpacity={0.35} stroke="var(--color-accent)" strokeWidth={2} />
+            <circle
+              className="dot"
+              r={8}
+              fill="var(--color-accent)"
+              fillOpacity={0.35}
+              stroke="var(--color-accent)"
+              strokeWidth={2}
+            />
           </g>
         )}
       </svg>
       <figcaption className="mt-1 text-xs leading-snug">
-        <span className="flex flex-wrap items-center gap-x-2">without
+        <span className="flex flex-wrap items-center gap-x-2">
+          without
           {two.posts.map((p, i) => {
             const id = ["first", "second"][i]!;
-            return <button key={id} type="button" aria-pressed={gone === id} className={`cursor-pointer rounded border px-1.5 ${gone === id ? "border-error sev-Shortfall font-bold" : "border-[var(--rule)]"}`} onClick={() => setGone(gone === id ? "" : id)}>{p.name}</button>;
+            return (
+              <button
+                key={id}
+                type="button"
+                aria-pressed={gone === id}
+                className={`lost-point ${gone === id ? "on" : ""}`}
+                onClick={() => setGone(gone === id ? "" : id)}
+              >
+                {p.name}
+              </button>
+            );
           })}
         </span>
-        {removal
-          ? <span data-testid="removal">The ring falls <Num n={removal.drop} />, in line under the other post{removal.peak ? <>; it peaks at <Num n={removal.peak} />.</> : <span className="sev-Not-checked">. Peak not checked: {removal.why}.</span>}</span>
-          : <>Four strands in one overhand; the posts' lines stand <Num n={{ ...two.angle, working: "" }} /> apart.</>}
+        {removal ? (
+          <span data-testid="removal">
+            The ring falls <Num n={removal.drop} />, in line under the other post
+            {removal.peak ? (
+              <>
+                ; it peaks at <Num n={removal.peak} />.
+              </>
+            ) : (
+              <span className="sev-Not-checked">. Peak not checked: {removal.why}.</span>
+            )}
+          </span>
+        ) : (
+          <>
+            Four strands in one overhand; the posts' lines stand <Num n={{ ...two.angle, working: "" }} /> apart.
+          </>
+        )}
       </figcaption>
     </figure>
   );

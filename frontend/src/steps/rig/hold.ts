@@ -29,17 +29,23 @@ export function useHold(ideal: number) {
       target.removeEventListener("pointermove", moved as EventListener);
       target.removeEventListener("pointerup", release);
       target.removeEventListener("pointercancel", abandon);
-      window.removeEventListener("keydown", escape, true);
+      window.removeEventListener("keydown", onEscape, true);
       setHeld(false);
-      if (keep && went) commit(); else cancel();
+      if (keep && went) commit();
+      else cancel();
     };
     const release = () => end(true);
     const abandon = () => end(false);
-    const escape = (k: globalThis.KeyboardEvent) => { if (k.key === "Escape") { k.stopPropagation(); end(false); } };
+    const onEscape = (k: globalThis.KeyboardEvent) => {
+      if (k.key === "Escape") {
+        k.stopPropagation();
+        end(false);
+      }
+    };
     target.addEventListener("pointermove", moved as EventListener);
     target.addEventListener("pointerup", release);
     target.addEventListener("pointercancel", abandon);
-    window.addEventListener("keydown", escape, true);
+    window.addEventListener("keydown", onEscape, true);
   };
   return { held, scale, grab };
 }

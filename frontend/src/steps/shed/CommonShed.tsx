@@ -1,4 +1,5 @@
-// The common shed: one document for all plans. A plan keeps its own copy; what differs is shown and taken over by choice.
+// The common shed: one document for all plans. A plan keeps its own copy; what differs is shown and taken over by
+// choice.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Refusal } from "../../api/client";
@@ -9,13 +10,21 @@ import { useSession } from "../../state/plan";
 import { Choose } from "../../ui/fields";
 
 type Things = readonly { id: string }[];
-const WORDS: Record<Difference["kind"], string> = { "only in the plan": "only in this plan", "only in the shed": "only in the common shed", differs: "" };
+const WORDS: Record<Difference["kind"], string> = {
+  "only in the plan": "only in this plan",
+  "only in the shed": "only in the common shed",
+  differs: "",
+};
 
 function put(shed: Shed, d: Difference, from: Shed): Shed {
   const list = d.list as keyof Shed;
   const theirs = (from[list] as Things).find((x) => x.id === d.id);
   const ours = shed[list] as Things;
-  const next = !theirs ? ours.filter((x) => x.id !== d.id) : ours.some((x) => x.id === d.id) ? ours.map((x) => (x.id === d.id ? theirs : x)) : [...ours, theirs];
+  const next = !theirs
+    ? ours.filter((x) => x.id !== d.id)
+    : ours.some((x) => x.id === d.id)
+      ? ours.map((x) => (x.id === d.id ? theirs : x))
+      : [...ours, theirs];
   return { ...shed, [list]: next };
 }
 
@@ -26,8 +35,16 @@ export function CommonShed() {
   const query = useQuery({ queryKey: key, queryFn: () => api.shed(view.id), placeholderData: (before) => before });
   const [refused, setRefused] = useState<string | null>(null);
   const shed = query.data;
-  const take = (ds: readonly Difference[]) => edit((p: Plan) => ({ ...p, shed: ds.reduce((s, d) => put(s, d, shed!.shed), p.shed) }));
-  const keep = (ds: readonly Difference[]) => change(() => api.saveShed(view.id, shed!.revision, ds.reduce((s, d) => put(s, d, plan.shed), shed!.shed)));
+  const take = (ds: readonly Difference[]) =>
+    edit((p: Plan) => ({ ...p, shed: ds.reduce((s, d) => put(s, d, shed!.shed), p.shed) }));
+  const keep = (ds: readonly Difference[]) =>
+    change(() =>
+      api.saveShed(
+        view.id,
+        shed!.revision,
+        ds.reduce((s, d) => put(s, d, plan.shed), shed!.shed),
+      ),
+    );
   const change = async (make: () => Promise<ShedView>) => {
     setRefused(null);
     try {
@@ -40,20 +57,61 @@ export function CommonShed() {
   return (
     <div className="max-w-3xl">
       <h2 className="text-base font-bold">The common shed</h2>
-      <p className="quiet mb-3 max-w-2xl">Kit, own figures and pull tests that all plans can take from. This plan works with its own copy, so it stays as it was checked; what the shed has otherwise is listed here.</p>
-      {query.error && <p role="alert" className="sev-Shortfall">{query.error.message}</p>}
-      {refused && <p role="alert" className="sev-Shortfall mb-2">{refused} Look again and keep it once more.</p>}
+      <p className="quiet mb-3 max-w-2xl">
+        Kit, own figures and pull tests that all plans can take from. This plan works with its own copy, so it stays as
+        it was checked; what the shed has otherwise is listed here.
+      </p>
+      {query.error && (
+        <p role="alert" className="sev-Shortfall">
+          {query.error.message}
+        </p>
+      )}
+      {refused && (
+        <p role="alert" className="sev-Shortfall mb-2">
+          {refused} Look again and keep it once more.
+        </p>
+      )}
       {shed && (
         <>
           <p className="mb-2 font-semibold" role="status">
-            {shed.revision === 0 ? "Nothing has been kept in it yet." : shed.differences.length === 0 ? "This plan's kit and the common shed are alike." : `${shed.differences.length} thing${shed.differences.length === 1 ? " is" : "s are"} not alike.`}
-            {shed.revision > 0 && <span className="quiet ml-2 text-xs font-normal">revision {shed.revision}: {shed.what}</span>}
-            {shed.revision > 0 && <button type="button" className="ml-2 cursor-pointer text-xs font-semibold underline" onClick={() => void change(() => api.undoShed(view.id, shed.revision))}>take it back</button>}
+            {shed.revision === 0
+              ? "Nothing has been kept in it yet."
+              : shed.differences.length === 0
+                ? "This plan's kit and the common shed are alike."
+                : `${shed.differences.length} thing${shed.differences.length === 1 ? " is" : "s are"} not alike.`}
+            {shed.revision > 0 && (
+              <span className="quiet ml-2 text-xs font-normal">
+                revision {shed.revision}: {shed.what}
+              </span>
+            )}
+            {shed.revision > 0 && (
+              <button
+                type="button"
+                className="ml-2 cursor-pointer text-xs font-semibold underline"
+                onClick={() => void change(() => api.undoShed(view.id, shed.revision))}
+              >
+                take it back
+              </button>
+            )}
           </p>
           {shed.differences.length > 0 && (
             <div className="mb-2 flex gap-3">
-              {shed.revision > 0 && <button type="button" className="act" onClick={() => take(shed.differences.filter((d) => d.kind !== "only in the plan"))}>Take all of the shed's into this plan</button>}
-              <button type="button" className="act" onClick={() => void keep(shed.differences.filter((d) => d.kind !== "only in the shed"))}>Keep all of this plan's in the shed</button>
+              {shed.revision > 0 && (
+                <button
+                  type="button"
+                  className="act"
+                  onClick={() => take(shed.differences.filter((d) => d.kind !== "only in the plan"))}
+                >
+                  Take all of the shed's into this plan
+                </button>
+              )}
+              <button
+                type="button"
+                className="act"
+                onClick={() => void keep(shed.differences.filter((d) => d.kind !== "only in the shed"))}
+              >
+                Keep all of this plan's in the shed
+              </button>
             </div>
           )}
           <table className="w-full text-[13px]" aria-label="differences from the common shed">
@@ -63,9 +121,36 @@ export function CommonShed() {
                   <td className="py-1 pr-3 font-semibold whitespace-nowrap">{d.name}</td>
                   <td className="quiet py-1 pr-3">{d.kind === "differs" ? `in the shed: ${d.what}` : WORDS[d.kind]}</td>
                   <td className="py-1 text-right whitespace-nowrap">
-                    {d.kind !== "only in the plan" && <button type="button" className="act plain" aria-label={`take ${d.name} into the plan`} onClick={() => take([d])}>take</button>}
-                    {d.kind !== "only in the shed" && <button type="button" className="act plain" aria-label={`keep ${d.name} in the shed`} onClick={() => void keep([d])}>keep</button>}
-                    {d.kind === "only in the shed" && <button type="button" className="act plain" aria-label={`drop ${d.name} from the shed`} onClick={() => void keep([d])}>drop</button>}
+                    {d.kind !== "only in the plan" && (
+                      <button
+                        type="button"
+                        className="act plain"
+                        aria-label={`take ${d.name} into the plan`}
+                        onClick={() => take([d])}
+                      >
+                        take
+                      </button>
+                    )}
+                    {d.kind !== "only in the shed" && (
+                      <button
+                        type="button"
+                        className="act plain"
+                        aria-label={`keep ${d.name} in the shed`}
+                        onClick={() => void keep([d])}
+                      >
+                        keep
+                      </button>
+                    )}
+                    {d.kind === "only in the shed" && (
+                      <button
+                        type="button"
+                        className="act plain"
+                        aria-label={`drop ${d.name} from the shed`}
+                        onClick={() => void keep([d])}
+                      >
+                        drop
+                      </button>
+                    )}
                   </td>
                 </tr>
               ))}
@@ -91,7 +176,12 @@ function OtherPlan() {
   };
   return (
     <div className="mt-6 max-w-sm">
-      <Choose label="or take kit and people from another plan" value="" choices={others.map((p) => ({ value: p.id, label: p.title }))} onChange={(id) => void take(id)} />
+      <Choose
+        label="or take kit and people from another plan"
+        value=""
+        choices={others.map((p) => ({ value: p.id, label: p.title }))}
+        onChange={(id) => void take(id)}
+      />
     </div>
   );
 }

@@ -5,14 +5,20 @@ import { setAt } from "../../state/edits";
 import type { Drop, PullTest, Shed } from "../../state/model";
 import { useFieldError, useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
-import { Choose, DateField, Labelled, parseTyped, type Path, TextField, Typed } from "../../ui/fields";
+import { Choose, DateField, Labelled, type Path, parseTyped, TextField, Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 
 /** Everything in the shed whose strength a test may give: its path and how it is called. */
 function targets(shed: Shed, drops: readonly Drop[]): { value: string; label: string; path: Path }[] {
   const made: { value: string; label: string; path: Path }[] = [];
   const put = (list: string, items: readonly { id: string; name: string }[], field: string, what: string) =>
-    items.forEach((x) => made.push({ value: `${list}/${x.id}`, label: `${what} ${x.name}`, path: ["shed", list, `#${x.id}`, field] }));
+    made.push(
+      ...items.map((x) => ({
+        value: `${list}/${x.id}`,
+        label: `${what} ${x.name}`,
+        path: ["shed", list, `#${x.id}`, field],
+      })),
+    );
   put("webbing", shed.webbing ?? [], "strength_kn", "one strand of");
   put("ropes", shed.ropes ?? [], "strength_kn", "rope");
   put("slings", shed.slings ?? [], "rating_kn", "sling");
@@ -20,12 +26,19 @@ function targets(shed: Shed, drops: readonly Drop[]): { value: string; label: st
   put("rings", shed.rings ?? [], "rating_kn", "connector");
   put("devices", shed.devices ?? [], "rating_kn", "device");
   // What was tested is tied at a station, in either of its states.
-  drops.forEach((d) => d.station.states.forEach((s, n) => {
-    const whose = `${d.name}${n ? ", last person" : ""}`;
-    const at: Path = ["drops", `#${d.id}`, "station", "states", n, "system"];
-    if ("slips_kn" in s.system) made.push({ value: `join/${d.id}/${n}`, label: `slip of the join on ${whose}`, path: [...at, "slips_kn"] });
-    if ("block_holds" in s.system) made.push({ value: `block/${d.id}/${n}`, label: `${s.system.kind === "alternating bights" ? "chain of bights" : "block"} on ${whose}`, path: [...at, "block_holds"] });
-  }));
+  for (const d of drops)
+    d.station.states.forEach((s, n) => {
+      const whose = `${d.name}${n ? ", last person" : ""}`;
+      const at: Path = ["drops", `#${d.id}`, "station", "states", n, "system"];
+      if ("slips_kn" in s.system)
+        made.push({ value: `join/${d.id}/${n}`, label: `slip of the join on ${whose}`, path: [...at, "slips_kn"] });
+      if ("block_holds" in s.system)
+        made.push({
+          value: `block/${d.id}/${n}`,
+          label: `${s.system.kind === "alternating bights" ? "chain of bights" : "block"} on ${whose}`,
+          path: [...at, "block_holds"],
+        });
+    });
   return made;
 }
 
@@ -50,26 +63,72 @@ export function PullTestForm({ t, path }: { t: PullTest; path: Path }) {
   return (
     <div>
       <div className="grid grid-cols-2 gap-x-5 gap-y-3">
-        <Labelled label={`loads at which each sample failed, in ${unit.unit}, one after another`} error={error} className="col-span-2">
-          <Typed label="samples" value={samples.map((s) => (s * unit.factor).toFixed(unit.digits + (units === "metric" ? 1 : 0)).replace(/\.?0+$/, "")).join("  ")} bad={error !== null} className="num w-full" placeholder="12.1  11.8  12.4" onCommit={commit} />
+        <Labelled
+          label={`loads at which each sample failed, in ${unit.unit}, one after another`}
+          error={error}
+          className="col-span-2"
+        >
+          <Typed
+            label="samples"
+            value={samples
+              .map((s) => (s * unit.factor).toFixed(unit.digits + (units === "metric" ? 1 : 0)).replace(/\.?0+$/, ""))
+              .join("  ")}
+            bad={error !== null}
+            className="num w-full"
+            placeholder="12.1  11.8  12.4"
+            onCommit={commit}
+          />
         </Labelled>
         <DateField label="pulled on" path={[...path, "on"]} value={t.on ?? null} />
         <TextField label="what, how, on what" path={[...path, "note"]} value={t.note ?? ""} />
       </div>
       <table className="mt-5 w-80 text-[13px]" aria-label="what the samples say">
         <tbody>
-          <tr className="rule-t"><td className="py-0.5">samples</td><td className="text-right">{samples.length}</td></tr>
-          {a?.mean && <tr className="rule-t"><td className="py-0.5">mean</td><td className="text-right"><Num n={a.mean} /></td></tr>}
-          {a?.spread && <tr className="rule-t"><td className="py-0.5">sample standard deviation</td><td className="text-right"><Num n={a.spread} /></td></tr>}
-          {a?.least && <tr className="rule-t"><td className="py-0.5 font-semibold">mean less three of them</td><td className="text-right"><Num n={a.least} /></td></tr>}
+          <tr className="rule-t">
+            <td className="py-0.5">samples</td>
+            <td className="text-right">{samples.length}</td>
+          </tr>
+          {a?.mean && (
+            <tr className="rule-t">
+              <td className="py-0.5">mean</td>
+              <td className="text-right">
+                <Num n={a.mean} />
+              </td>
+            </tr>
+          )}
+          {a?.spread && (
+            <tr className="rule-t">
+              <td className="py-0.5">sample standard deviation</td>
+              <td className="text-right">
+                <Num n={a.spread} />
+              </td>
+            </tr>
+          )}
+          {a?.least && (
+            <tr className="rule-t">
+              <td className="py-0.5 font-semibold">mean less three of them</td>
+              <td className="text-right">
+                <Num n={a.least} />
+              </td>
+            </tr>
+          )}
         </tbody>
       </table>
       {a?.why && <p className="sev-Not-checked mt-2 text-[13px]">Not to be used: {a.why}.</p>}
       {a?.use && (
         <div className="mt-4 max-w-md">
-          <Choose label="use it in this plan, low end the mean less three deviations, high end the mean" value="" choices={all.map((x) => ({ value: x.value, label: `for ${x.label}` }))}
-            onChange={(v) => { const target = all.find((x) => x.value === v); if (target) edit(setAt(target.path, a.use)); }} />
-          {all.length === 0 && <p className="quiet text-xs">There is nothing in the shed yet that it could stand for.</p>}
+          <Choose
+            label="use it in this plan, low end the mean less three deviations, high end the mean"
+            value=""
+            choices={all.map((x) => ({ value: x.value, label: `for ${x.label}` }))}
+            onChange={(v) => {
+              const target = all.find((x) => x.value === v);
+              if (target) edit(setAt(target.path, a.use));
+            }}
+          />
+          {all.length === 0 && (
+            <p className="quiet text-xs">There is nothing in the shed yet that it could stand for.</p>
+          )}
         </div>
       )}
     </div>

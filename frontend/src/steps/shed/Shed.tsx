@@ -1,15 +1,28 @@
-// Shed: ropes, cords, webbing, slings, connectors, devices, tethers, people, pull tests, figures and schools of this plan.
+// Shed: ropes, cords, webbing, slings, connectors, devices, tethers, people, pull tests, figures and schools of this
+// plan.
 import { useQuery } from "@tanstack/react-query";
 import { Plus, Trash2 } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { api } from "../../api/client";
 import type { Row } from "../../api/types.gen";
+import { Swatch } from "../../cutaway/Swatch";
 import { freshId, freshName, setAt, unknown } from "../../state/edits";
-import type { Device, Num as N, Person, Plan, PullTest, Ring, Rope, RopeAssessment, Sling, Tether, Webbing } from "../../state/model";
+import type {
+  Device,
+  Num as N,
+  Person,
+  Plan,
+  PullTest,
+  Ring,
+  Rope,
+  RopeAssessment,
+  Sling,
+  Tether,
+  Webbing,
+} from "../../state/model";
 import { useSession } from "../../state/plan";
 import { DateField, type Path, TextField } from "../../ui/fields";
 import { Num } from "../../ui/Num";
-import { Swatch } from "../Right";
 import { CommonShed } from "./CommonShed";
 import { DeviceForm, PersonForm, RingForm, RopeForm, SlingForm, STRIPE_NAMES, TetherForm, WebbingForm } from "./Forms";
 import { OwnFigures } from "./OwnFigures";
@@ -20,16 +33,32 @@ const COLOURS = ["#2f6f9f", "#3f7d4e", "#d0742a", "#8a3b5c", "#6b7280", "#b8952b
 
 type ListName = "ropes" | "webbing" | "slings" | "rings" | "devices" | "tethers" | "pull_tests" | "party";
 type Chosen = { list: ListName; id: string } | { list: "schools" | "plan" | "figures" | "common" };
-interface Item { id: string; name: string }
+interface Item {
+  id: string;
+  name: string;
+}
 
 function rope(plan: Plan, cord: boolean): Rope {
   const ropes = plan.shed.ropes ?? [];
   const n = ropes.length;
   return {
-    id: freshId("rope-", ropes), name: freshName(cord ? "Cord" : "Rope", ropes), kind: cord ? "pull cord" : "low-stretch",
-    nominal_m: unknown("not entered"), measured_m: unknown("never measured"), wet_since_measured: "unknown", diameter_mm: unknown("not entered"),
-    fibre: "unknown", strength_kn: unknown("no label figure"), elongation_pct: unknown("no label figure"), mass_kg_m: unknown("no label figure"), middle_mark: false,
-    middle_off_m: unknown("never checked"), middle_nearer: "unknown", damage: [], colour: COLOURS[n % COLOURS.length]!, stripe: STRIPE_NAMES[(n + 1) % STRIPE_NAMES.length]!,
+    id: freshId("rope-", ropes),
+    name: freshName(cord ? "Cord" : "Rope", ropes),
+    kind: cord ? "pull cord" : "low-stretch",
+    nominal_m: unknown("not entered"),
+    measured_m: unknown("never measured"),
+    wet_since_measured: "unknown",
+    diameter_mm: unknown("not entered"),
+    fibre: "unknown",
+    strength_kn: unknown("no label figure"),
+    elongation_pct: unknown("no label figure"),
+    mass_kg_m: unknown("no label figure"),
+    middle_mark: false,
+    middle_off_m: unknown("never checked"),
+    middle_nearer: "unknown",
+    damage: [],
+    colour: COLOURS[n % COLOURS.length]!,
+    stripe: STRIPE_NAMES[(n + 1) % STRIPE_NAMES.length]!,
   };
 }
 
@@ -37,18 +66,73 @@ function rope(plan: Plan, cord: boolean): Rope {
 function webbing(plan: Plan, figure: Row | undefined): Webbing {
   const all = plan.shed.webbing ?? [];
   return {
-    id: freshId("web-", [...all, ...(plan.shed.slings ?? [])]), name: freshName("25 mm tubular nylon", all), fibre: "nylon", thickness_mm: unknown("not measured"),
-    strength_kn: figure ? { kind: "range", low_kn: figure.low, high_kn: figure.high, source: figure.cited ?? figure.source } : unknown("no label figure"), pieces: [{ id: "p1", length_m: unknown("not measured") }], colour: "#7a3b6b",
+    id: freshId("web-", [...all, ...(plan.shed.slings ?? [])]),
+    name: freshName("25 mm tubular nylon", all),
+    fibre: "nylon",
+    thickness_mm: unknown("not measured"),
+    strength_kn: figure
+      ? { kind: "range", low_kn: figure.low, high_kn: figure.high, source: figure.cited ?? figure.source }
+      : unknown("no label figure"),
+    pieces: [{ id: "p1", length_m: unknown("not measured") }],
+    colour: "#7a3b6b",
   };
 }
 
 const MAKE = {
-  slings: (p: Plan): Sling => ({ id: freshId("sling-", [...(p.shed.slings ?? []), ...(p.shed.webbing ?? [])]), name: freshName("sling", p.shed.slings ?? []), fibre: "unknown", rating_kn: unknown("no label figure"), length_m: unknown("not measured"), colour: "#4b4a8c" }),
-  rings: (p: Plan): Ring => ({ id: freshId("ring-", p.shed.rings ?? []), name: freshName("ring", p.shed.rings ?? []), kind: "ring", thickness_mm: unknown("not measured"), opening_mm: unknown("not measured"), rating_kn: unknown("no rating on it"), cross_kn: unknown("no cross rating"), open_kn: unknown("no gate-open rating") }),
-  devices: (p: Plan): Device => ({ id: freshId("device-", p.shed.devices ?? []), name: freshName("device", p.shed.devices ?? []), rating_kn: unknown("no rating on it"), use: "to ride on", thinnest_mm: unknown("not stated"), thickest_mm: unknown("not stated"), strands: "unknown" }),
-  tethers: (p: Plan): Tether => ({ id: freshId("tether-", p.shed.tethers ?? []), name: freshName("tether", p.shed.tethers ?? []), made_of: "sewn sling", fibre: "unknown", strength_kn: unknown("no label figure"), knot: "none", impact_kn: unknown("no label figure"), rated: "single", length_m: unknown("not measured"), kept: "unknown" }),
-  pull_tests: (p: Plan): PullTest => ({ id: freshId("test-", p.shed.pull_tests ?? []), name: freshName("pull test", p.shed.pull_tests ?? []), samples_kn: [], on: null, note: "" }),
-  party: (p: Plan): Person => ({ id: freshId("p", p.party ?? []), name: freshName("Person", p.party ?? []), role: (p.party ?? []).length === 0 ? "guide" : "able", mass_kg: unknown("not asked"), device: null, tether: null }),
+  slings: (p: Plan): Sling => ({
+    id: freshId("sling-", [...(p.shed.slings ?? []), ...(p.shed.webbing ?? [])]),
+    name: freshName("sling", p.shed.slings ?? []),
+    fibre: "unknown",
+    rating_kn: unknown("no label figure"),
+    length_m: unknown("not measured"),
+    colour: "#4b4a8c",
+  }),
+  rings: (p: Plan): Ring => ({
+    id: freshId("ring-", p.shed.rings ?? []),
+    name: freshName("ring", p.shed.rings ?? []),
+    kind: "ring",
+    thickness_mm: unknown("not measured"),
+    opening_mm: unknown("not measured"),
+    rating_kn: unknown("no rating on it"),
+    cross_kn: unknown("no cross rating"),
+    open_kn: unknown("no gate-open rating"),
+  }),
+  devices: (p: Plan): Device => ({
+    id: freshId("device-", p.shed.devices ?? []),
+    name: freshName("device", p.shed.devices ?? []),
+    rating_kn: unknown("no rating on it"),
+    use: "to ride on",
+    thinnest_mm: unknown("not stated"),
+    thickest_mm: unknown("not stated"),
+    strands: "unknown",
+  }),
+  tethers: (p: Plan): Tether => ({
+    id: freshId("tether-", p.shed.tethers ?? []),
+    name: freshName("tether", p.shed.tethers ?? []),
+    made_of: "sewn sling",
+    fibre: "unknown",
+    strength_kn: unknown("no label figure"),
+    knot: "none",
+    impact_kn: unknown("no label figure"),
+    rated: "single",
+    length_m: unknown("not measured"),
+    kept: "unknown",
+  }),
+  pull_tests: (p: Plan): PullTest => ({
+    id: freshId("test-", p.shed.pull_tests ?? []),
+    name: freshName("pull test", p.shed.pull_tests ?? []),
+    samples_kn: [],
+    on: null,
+    note: "",
+  }),
+  party: (p: Plan): Person => ({
+    id: freshId("p", p.party ?? []),
+    name: freshName("Person", p.party ?? []),
+    role: (p.party ?? []).length === 0 ? "guide" : "able",
+    mass_kg: unknown("not asked"),
+    device: null,
+    tether: null,
+  }),
 };
 
 function itemsOf(plan: Plan, list: ListName): readonly Item[] {
@@ -69,35 +153,115 @@ export function Shed() {
     setChosen({ list, id: item.id });
   };
   const tables = useQuery({ queryKey: ["tables"], queryFn: api.tables, staleTime: Infinity, retry: false });
-  const figure = tables.data?.find((t) => t.name === "materials")?.rows.find((r) => r.key === "webbing.25 mm tubular nylon");
+  const figure = tables.data
+    ?.find((t) => t.name === "materials")
+    ?.rows.find((r) => r.key === "webbing.25 mm tubular nylon");
   const lengths = new Map(view.assessment.ropes.map((r) => [r.id, r]));
-  const group = <T extends Item>(title: string, list: ListName, items: readonly T[], make: (plan: Plan) => Item, aside: (item: T) => N | null, before?: (item: T) => ReactNode, sub?: (item: T) => string) => (
+  const group = <T extends Item>(
+    title: string,
+    list: ListName,
+    items: readonly T[],
+    make: (plan: Plan) => Item,
+    aside: (item: T) => N | null,
+    before?: (item: T) => ReactNode,
+    sub?: (item: T) => string,
+  ) => (
     <Group title={title} onAdd={() => add(list, make)}>
       {items.map((x) => {
         const n = aside(x);
-        return <ListRow key={x.id} on={isOn(list, x.id)} onClick={() => setChosen({ list, id: x.id })} name={x.name} before={before?.(x)} sub={sub?.(x)} aside={n ? <Num n={{ ...n, working: "" }} /> : <Open />} />;
+        return (
+          <ListRow
+            key={x.id}
+            on={isOn(list, x.id)}
+            onClick={() => setChosen({ list, id: x.id })}
+            name={x.name}
+            before={before?.(x)}
+            sub={sub?.(x)}
+            aside={n ? <Num n={{ ...n, working: "" }} /> : <Open />}
+          />
+        );
       })}
     </Group>
   );
-  const force = (c: { kind: string; low_kn?: number }): N | null => (c.kind === "range" ? { value: c.low_kn!, quantity: "force", toward: "down", working: "" } : null);
+  const force = (c: { kind: string; low_kn?: number }): N | null =>
+    c.kind === "range" ? { value: c.low_kn!, quantity: "force", toward: "down", working: "" } : null;
   const own = (plan.own_figures ?? []).length + (plan.shed.own_figures ?? []).length;
   return (
     <div className="flex h-full min-h-0">
-      <div className="h-full w-[270px] shrink-0 overflow-y-auto border-r border-[var(--rule)] bg-base-200 p-3" aria-label="shed">
-        {group("Ropes", "ropes", ropes, (p) => rope(p, false), (r) => lengths.get(r.id)?.low ?? null, (r) => <Swatch rope={r} />)}
-        {group("Pull cords", "ropes", cords, (p) => rope(p, true), (r) => lengths.get(r.id)?.low ?? null, (r) => <Swatch rope={r} />)}
-        {group("Webbing", "webbing", plan.shed.webbing ?? [], (p) => webbing(p, figure), (w) => view.assessment.webbing.find((x) => x.id === w.id)?.stock ?? null)}
+      <div
+        className="h-full w-[270px] shrink-0 overflow-y-auto border-r border-[var(--rule)] bg-base-200 p-3"
+        role="group"
+        aria-label="shed"
+      >
+        {group(
+          "Ropes",
+          "ropes",
+          ropes,
+          (p) => rope(p, false),
+          (r) => lengths.get(r.id)?.low ?? null,
+          (r) => (
+            <Swatch rope={r} />
+          ),
+        )}
+        {group(
+          "Pull cords",
+          "ropes",
+          cords,
+          (p) => rope(p, true),
+          (r) => lengths.get(r.id)?.low ?? null,
+          (r) => (
+            <Swatch rope={r} />
+          ),
+        )}
+        {group(
+          "Webbing",
+          "webbing",
+          plan.shed.webbing ?? [],
+          (p) => webbing(p, figure),
+          (w) => view.assessment.webbing.find((x) => x.id === w.id)?.stock ?? null,
+        )}
         {group("Slings", "slings", plan.shed.slings ?? [], MAKE.slings, (s) => force(s.rating_kn))}
         {group("Rings, links, carabiners", "rings", plan.shed.rings ?? [], MAKE.rings, (r) => force(r.rating_kn))}
         {group("Devices", "devices", plan.shed.devices ?? [], MAKE.devices, (d) => force(d.rating_kn))}
-        {group("Tethers", "tethers", plan.shed.tethers ?? [], MAKE.tethers, (t) => view.assessment.tethers.find((x) => x.id === t.id)?.low ?? null)}
-        {group("People", "party", plan.party ?? [], MAKE.party, (p) => (p.mass_kg.kind === "known" ? { value: p.mass_kg.value, quantity: "mass", toward: "up", working: "" } : null), undefined, (p) => p.role)}
-        {group("Own pull tests", "pull_tests", plan.shed.pull_tests ?? [], MAKE.pull_tests, (t) => view.assessment.pull_tests.find((x) => x.id === t.id)?.least ?? null)}
+        {group(
+          "Tethers",
+          "tethers",
+          plan.shed.tethers ?? [],
+          MAKE.tethers,
+          (t) => view.assessment.tethers.find((x) => x.id === t.id)?.low ?? null,
+        )}
+        {group(
+          "People",
+          "party",
+          plan.party ?? [],
+          MAKE.party,
+          (p) =>
+            p.mass_kg.kind === "known" ? { value: p.mass_kg.value, quantity: "mass", toward: "up", working: "" } : null,
+          undefined,
+          (p) => p.role,
+        )}
+        {group(
+          "Own pull tests",
+          "pull_tests",
+          plan.shed.pull_tests ?? [],
+          MAKE.pull_tests,
+          (t) => view.assessment.pull_tests.find((x) => x.id === t.id)?.least ?? null,
+        )}
         <Group title="Plan and policy">
           <ListRow on={isOn("common")} onClick={() => setChosen({ list: "common" })} name="The common shed" />
           <ListRow on={isOn("plan")} onClick={() => setChosen({ list: "plan" })} name="Title, place, date, notes" />
-          <ListRow on={isOn("schools")} onClick={() => setChosen({ list: "schools" })} name="Schools and margin" aside={<span className="quiet">{plan.policies?.margin?.kind ?? "peak"}</span>} />
-          <ListRow on={isOn("figures")} onClick={() => setChosen({ list: "figures" })} name="Own figures" aside={<span className="quiet">{own || "none"}</span>} />
+          <ListRow
+            on={isOn("schools")}
+            onClick={() => setChosen({ list: "schools" })}
+            name="Schools and margin"
+            aside={<span className="quiet">{plan.policies?.margin?.kind ?? "peak"}</span>}
+          />
+          <ListRow
+            on={isOn("figures")}
+            onClick={() => setChosen({ list: "figures" })}
+            name="Own figures"
+            aside={<span className="quiet">{own || "none"}</span>}
+          />
         </Group>
       </div>
       <div className="min-w-0 grow overflow-y-auto p-5">
@@ -116,18 +280,38 @@ function Group({ title, onAdd, children }: { title: string; onAdd?: () => void; 
     <section className="mb-3" aria-label={title}>
       <div className="flex items-center">
         <h2 className="grow text-[13px] font-bold">{title}</h2>
-        {onAdd && <button type="button" className="act plain px-1.5" aria-label={`add to ${title}`} onClick={onAdd}><Plus size={14} className="inline" /> add</button>}
+        {onAdd && (
+          <button type="button" className="act plain px-1.5" aria-label={`add to ${title}`} onClick={onAdd}>
+            <Plus size={14} className="inline" /> add
+          </button>
+        )}
       </div>
       {children}
     </section>
   );
 }
 
-function ListRow({ on, onClick, name, sub, aside, before }: { on: boolean; onClick: () => void; name: string; sub?: string | undefined; aside?: ReactNode; before?: ReactNode }) {
+function ListRow({
+  on,
+  onClick,
+  name,
+  sub,
+  aside,
+  before,
+}: {
+  on: boolean;
+  onClick: () => void;
+  name: string;
+  sub?: string | undefined;
+  aside?: ReactNode;
+  before?: ReactNode;
+}) {
   return (
-    <button type="button" aria-current={on || undefined} onClick={onClick} className={`flex w-full cursor-pointer items-center gap-2 rounded px-2 py-1 text-left ${on ? "bg-base-100 shadow-[inset_3px_0_0_var(--color-accent)]" : "hover:bg-base-100/60"}`}>
+    <button type="button" aria-current={on || undefined} onClick={onClick} className={`shed-row ${on ? "on" : ""}`}>
       {before}
-      <span className="min-w-0 grow truncate">{name} {sub && <span className="quiet text-xs">{sub}</span>}</span>
+      <span className="min-w-0 grow truncate">
+        {name} {sub && <span className="quiet text-xs">{sub}</span>}
+      </span>
       {aside}
     </button>
   );
@@ -136,19 +320,37 @@ function ListRow({ on, onClick, name, sub, aside, before }: { on: boolean; onCli
 function Detail({ at, onGone, length }: { at: Chosen; onGone: () => void; length: RopeAssessment | undefined }) {
   const { plan, edit } = useSession();
   if (!("id" in at)) {
-    return at.list === "schools" ? <Schools /> : at.list === "plan" ? <About /> : at.list === "figures" ? <OwnFigures /> : <CommonShed />;
+    return at.list === "schools" ? (
+      <Schools />
+    ) : at.list === "plan" ? (
+      <About />
+    ) : at.list === "figures" ? (
+      <OwnFigures />
+    ) : (
+      <CommonShed />
+    );
   }
   const root: Path = at.list === "party" ? ["party"] : ["shed", at.list];
   const item = itemsOf(plan, at.list).find((x) => x.id === at.id);
   if (!item) return <p className="quiet">Choose something on the left, or add to a list.</p>;
   const path: Path = [...root, `#${item.id}`];
-  const remove = () => { edit((p) => setAt(root, itemsOf(p, at.list).filter((x) => x.id !== item.id))(p)); onGone(); };
+  const remove = () => {
+    edit((p) =>
+      setAt(
+        root,
+        itemsOf(p, at.list).filter((x) => x.id !== item.id),
+      )(p),
+    );
+    onGone();
+  };
   return (
     <div className="max-w-2xl">
       <div className="mb-3 flex items-end gap-4">
         <TextField label="name" path={[...path, "name"]} value={item.name} className="w-64" />
         <span className="grow" />
-        <button type="button" className="act plain sev-Shortfall" onClick={remove} title="Undo brings it back"><Trash2 size={14} className="inline" /> Remove</button>
+        <button type="button" className="act plain sev-Shortfall" onClick={remove} title="Undo brings it back">
+          <Trash2 size={14} className="inline" /> Remove
+        </button>
       </div>
       {at.list === "ropes" && <RopeForm r={item as Rope} path={path} length={length} />}
       {at.list === "webbing" && <WebbingForm w={item as Webbing} path={path} />}
@@ -173,4 +375,3 @@ function About() {
     </div>
   );
 }
-

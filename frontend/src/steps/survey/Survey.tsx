@@ -1,40 +1,74 @@
 // Survey: the section of one drop, in five figures or as shots, with how each was measured; and what is at the bottom.
+
 import { Plus, Trash2 } from "lucide-react";
 import { Cutaway } from "../../cutaway/Cutaway";
 import { freshId, known, setAt, unknown } from "../../state/edits";
 import type { Drop, DropAssessment, Figure, Quick, Shots } from "../../state/model";
 import { useFieldError, useSession } from "../../state/plan";
-import { ChoiceField, Choose, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
+import { HANG, ROCK, SHARPNESS } from "../../ui/choices";
 import { DropActs } from "../../ui/Frame";
+import { ChoiceField, Choose, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
 
-export const SHARPNESS = ["rounded", "coarse", "sharp", "unknown"];
 const LANDINGS = [
-  { value: "ledge", label: "ledge" }, { value: "ground", label: "ground" }, { value: "pool", label: "still pool" },
-  { value: "wading", label: "wading water" }, { value: "moving water", label: "moving water" }, { value: "hanging stance", label: "hanging stance" }, { value: "unknown", label: "unknown" },
+  { value: "ledge", label: "ledge" },
+  { value: "ground", label: "ground" },
+  { value: "pool", label: "still pool" },
+  { value: "wading", label: "wading water" },
+  { value: "moving water", label: "moving water" },
+  { value: "hanging stance", label: "hanging stance" },
+  { value: "unknown", label: "unknown" },
 ];
 
-const FACES = [{ value: "as the drop", label: "as the drop" }, { value: "smooth", label: "smooth" }, { value: "coarse", label: "coarse" }];
-export const HANG = [{ value: "side by side", label: "side by side" }, { value: "one behind", label: "one between the other and the rock" }, { value: "unknown", label: "unknown" }];
-export const ROCK = [{ value: "smooth", label: "smooth, water-worn" }, { value: "coarse", label: "coarse: sandstone, granite" }, { value: "unknown", label: "nobody has said: the worst of both" }];
+const FACES = [
+  { value: "as the drop", label: "as the drop" },
+  { value: "smooth", label: "smooth" },
+  { value: "coarse", label: "coarse" },
+];
 
 /** The same section in the other form, as far as its figures are known; methods stay with their lengths. */
 function asShots(q: Quick): Shots {
   const ok = (f: Figure): number | null => (f.kind === "known" ? f.value : null);
-  const [setback, fall, height, face, recess] = [ok(q.setback_m), ok(q.edge_fall_m), ok(q.height_m), ok(q.face_deg), ok(q.recess_m)];
+  const [setback, fall, height, face, recess] = [
+    ok(q.setback_m),
+    ok(q.edge_fall_m),
+    ok(q.height_m),
+    ok(q.face_deg),
+    ok(q.recess_m),
+  ];
   const method = (f: Figure) => (f.kind === "known" ? f.method : "eye");
   const leg = (x: number, z: number, f: Figure) => ({
-    slope_m: known(Math.round(Math.hypot(x, z) * 100) / 100, method(f)), incl_deg: known(Math.round((Math.atan2(z, x) * 1800) / Math.PI) / 10, "given"),
+    slope_m: known(Math.round(Math.hypot(x, z) * 100) / 100, method(f)),
+    incl_deg: known(Math.round((Math.atan2(z, x) * 1800) / Math.PI) / 10, "given"),
   });
-  const first = setback === null || fall === null ? { slope_m: unknown("not measured"), incl_deg: unknown("not measured") } : leg(setback, -fall, q.setback_m);
-  const out = height === null || face === null || recess === null ? null : (face >= 90 ? 0 : height / Math.tan((face * Math.PI) / 180)) - recess;
-  const second = out === null || height === null ? { slope_m: unknown("not measured"), incl_deg: unknown("not measured") } : leg(out, -height, q.height_m);
-  const shots = [{ id: "s1", edge: q.edge, padded: q.padded ?? false, face: "as the drop" as const, ...first }, { id: "s2", edge: "rounded" as const, padded: false, face: q.face ?? ("as the drop" as const), ...second }];
+  const first =
+    setback === null || fall === null
+      ? { slope_m: unknown("not measured"), incl_deg: unknown("not measured") }
+      : leg(setback, -fall, q.setback_m);
+  const out =
+    height === null || face === null || recess === null
+      ? null
+      : (face >= 90 ? 0 : height / Math.tan((face * Math.PI) / 180)) - recess;
+  const second =
+    out === null || height === null
+      ? { slope_m: unknown("not measured"), incl_deg: unknown("not measured") }
+      : leg(out, -height, q.height_m);
+  const shots = [
+    { id: "s1", edge: q.edge, padded: q.padded ?? false, face: "as the drop" as const, ...first },
+    { id: "s2", edge: "rounded" as const, padded: false, face: q.face ?? ("as the drop" as const), ...second },
+  ];
   return { kind: "shots", shots: setback === 0 && fall === 0 ? shots.slice(1) : shots };
 }
 
 const BLANK_QUICK: Quick = {
-  kind: "quick", setback_m: unknown("not measured"), edge_fall_m: known(0, "eye"), height_m: unknown("not measured"),
-  face_deg: known(90, "given"), recess_m: known(0, "eye"), edge: "unknown", padded: false, face: "as the drop",
+  kind: "quick",
+  setback_m: unknown("not measured"),
+  edge_fall_m: known(0, "eye"),
+  height_m: unknown("not measured"),
+  face_deg: known(90, "given"),
+  recess_m: known(0, "eye"),
+  edge: "unknown",
+  padded: false,
+  face: "as the drop",
 };
 
 export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropAssessment }) {
@@ -44,30 +78,90 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
   const whole = useFieldError(at);
   return (
     <div className="flex h-full flex-col">
-      <div className="min-h-0 grow"><Cutaway a={a} drop={drop} index={index} /></div>
+      <div className="min-h-0 grow">
+        <Cutaway a={a} drop={drop} index={index} />
+      </div>
       <div className="h-[286px] shrink-0 overflow-y-auto border-t border-[var(--rule)] bg-base-100 px-4 py-3">
         <div className="mb-2 flex items-end gap-3">
           <TextField label="name of the drop" path={[...at, "name"]} value={drop.name} className="w-44" />
-          <ChoiceField label="landing" path={[...at, "landing", "kind"]} value={drop.landing.kind} choices={LANDINGS} className="w-36" />
-          <ChoiceField label="the rig gets wet" path={[...at, "station", "wet"]} value={drop.station.wet ?? "unknown"} choices={["yes", "no", "unknown"]} className="w-32" />
+          <ChoiceField
+            label="landing"
+            path={[...at, "landing", "kind"]}
+            value={drop.landing.kind}
+            choices={LANDINGS}
+            className="w-36"
+          />
+          <ChoiceField
+            label="the rig gets wet"
+            path={[...at, "station", "wet"]}
+            value={drop.station.wet ?? "unknown"}
+            choices={["yes", "no", "unknown"]}
+            className="w-32"
+          />
           <Choose
-            label="section entered" className="w-40" value={section.kind}
-            choices={[{ value: "quick", label: "in five figures" }, { value: "shots", label: "as shots" }]}
-            onChange={(k) => edit(setAt([...at, "section"], k === "shots" && section.kind === "quick" ? asShots(section) : BLANK_QUICK))}
+            label="section entered"
+            className="w-40"
+            value={section.kind}
+            choices={[
+              { value: "quick", label: "in five figures" },
+              { value: "shots", label: "as shots" },
+            ]}
+            onChange={(k) =>
+              edit(
+                setAt([...at, "section"], k === "shots" && section.kind === "quick" ? asShots(section) : BLANK_QUICK),
+              )
+            }
           />
           <span className="grow" />
           <DropActs drop={drop} index={index} />
         </div>
         <div className="mb-2 grid grid-cols-4 gap-x-4 gap-y-2">
-          <ChoiceField label="strands hang below the ring" path={[...at, "station", "strands_hang"]} value={drop.station.strands_hang ?? "unknown"} choices={HANG} />
-          <ChoiceField label="cracks or flakes under the line" path={[...at, "cracks"]} value={drop.cracks ?? "unknown"} choices={["no", "yes", "unknown"]} />
-          <ChoiceField label="rock under the rope" path={[...at, "rock"]} value={drop.rock ?? "unknown"} choices={ROCK} />
-          <SurveyField label="landing off to the side" path={[...at, "landing", "aside_m"]} figure={drop.landing.aside_m ?? known(0, "eye")} quantity="length" why="not measured" />
-          {drop.landing.kind === "hanging stance" && <SurveyField label="next station, from where one hangs" path={[...at, "landing", "next_m"]} figure={drop.landing.next_m ?? unknown("not measured")} quantity="fine length" why="not measured" />}
+          <ChoiceField
+            label="strands hang below the ring"
+            path={[...at, "station", "strands_hang"]}
+            value={drop.station.strands_hang ?? "unknown"}
+            choices={HANG}
+          />
+          <ChoiceField
+            label="cracks or flakes under the line"
+            path={[...at, "cracks"]}
+            value={drop.cracks ?? "unknown"}
+            choices={["no", "yes", "unknown"]}
+          />
+          <ChoiceField
+            label="rock under the rope"
+            path={[...at, "rock"]}
+            value={drop.rock ?? "unknown"}
+            choices={ROCK}
+          />
+          <SurveyField
+            label="landing off to the side"
+            path={[...at, "landing", "aside_m"]}
+            figure={drop.landing.aside_m ?? known(0, "eye")}
+            quantity="length"
+            why="not measured"
+          />
+          {drop.landing.kind === "hanging stance" && (
+            <SurveyField
+              label="next station, from where one hangs"
+              path={[...at, "landing", "next_m"]}
+              figure={drop.landing.next_m ?? unknown("not measured")}
+              quantity="fine length"
+              why="not measured"
+            />
+          )}
         </div>
-        {section.kind === "quick" ? <QuickForm s={section} at={[...at, "section"]} /> : <ShotsForm s={section} at={[...at, "section"]} />}
+        {section.kind === "quick" ? (
+          <QuickForm s={section} at={[...at, "section"]} />
+        ) : (
+          <ShotsForm s={section} at={[...at, "section"]} />
+        )}
         <TextField label="notes on this drop" path={[...at, "notes"]} value={drop.notes ?? ""} className="mt-2" />
-        {whole && <p role="alert" className="sev-Shortfall mt-1 text-xs">{whole}</p>}
+        {whole && (
+          <p role="alert" className="sev-Shortfall mt-1 text-xs">
+            {whole}
+          </p>
+        )}
       </div>
     </div>
   );
@@ -76,11 +170,41 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
 function QuickForm({ s, at }: { s: Quick; at: Path }) {
   return (
     <div className="grid grid-cols-3 gap-x-4 gap-y-2">
-      <SurveyField label="set-back, anchor to edge" path={[...at, "setback_m"]} figure={s.setback_m} quantity="length" why="not measured" />
-      <SurveyField label="height, edge to landing" path={[...at, "height_m"]} figure={s.height_m} quantity="length" why="not measured" />
-      <SurveyField label="ground falls, ring to edge" path={[...at, "edge_fall_m"]} figure={s.edge_fall_m} quantity="length" why="not measured" />
-      <FigureField label="face angle, 90° is plumb" path={[...at, "face_deg"]} figure={s.face_deg} quantity="degrees" why="not measured" />
-      <SurveyField label="overhang, landing back under the edge" path={[...at, "recess_m"]} figure={s.recess_m} quantity="length" why="not measured" />
+      <SurveyField
+        label="set-back, anchor to edge"
+        path={[...at, "setback_m"]}
+        figure={s.setback_m}
+        quantity="length"
+        why="not measured"
+      />
+      <SurveyField
+        label="height, edge to landing"
+        path={[...at, "height_m"]}
+        figure={s.height_m}
+        quantity="length"
+        why="not measured"
+      />
+      <SurveyField
+        label="ground falls, ring to edge"
+        path={[...at, "edge_fall_m"]}
+        figure={s.edge_fall_m}
+        quantity="length"
+        why="not measured"
+      />
+      <FigureField
+        label="face angle, 90° is plumb"
+        path={[...at, "face_deg"]}
+        figure={s.face_deg}
+        quantity="degrees"
+        why="not measured"
+      />
+      <SurveyField
+        label="overhang, landing back under the edge"
+        path={[...at, "recess_m"]}
+        figure={s.recess_m}
+        quantity="length"
+        why="not measured"
+      />
       <ChoiceField label="the edge is" path={[...at, "edge"]} value={s.edge ?? "unknown"} choices={SHARPNESS} />
       <ChoiceField label="the wall's rock" path={[...at, "face"]} value={s.face ?? "as the drop"} choices={FACES} />
       <Pad at={at} padded={s.padded ?? false} label="a pad lies on the edge under the rope" />
@@ -91,33 +215,124 @@ function QuickForm({ s, at }: { s: Quick; at: Path }) {
 /** Textile on an edge: it rubs as textile, and somebody must bring it down. */
 function Pad({ at, padded, label }: { at: Path; padded: boolean; label: string }) {
   const { edit } = useSession();
-  return <label className="flex min-h-6 items-center gap-1.5 self-end pb-1.5 [[data-bare]_&]:justify-center [[data-bare]_&]:pb-0"><input type="checkbox" className="size-4 accent-[var(--color-accent)]" aria-label={label} checked={padded} onChange={(e) => edit(setAt([...at, "padded"], e.target.checked))} /><span className="[[data-bare]_&]:hidden">{label}</span></label>;
+  return (
+    <label className="tick-in-table">
+      <input
+        type="checkbox"
+        className="size-4 accent-[var(--color-accent)]"
+        aria-label={label}
+        checked={padded}
+        onChange={(e) => edit(setAt([...at, "padded"], e.target.checked))}
+      />
+      <span className="[[data-bare]_&]:hidden">{label}</span>
+    </label>
+  );
 }
 
 function ShotsForm({ s, at }: { s: Shots; at: Path }) {
   const { edit } = useSession();
   const shots = s.shots;
-  const add = () => edit(setAt([...at, "shots"], [...shots, { id: freshId("s", shots), slope_m: unknown("not measured"), incl_deg: unknown("not measured"), edge: "unknown", padded: false, face: "as the drop" }]));
-  const remove = (id: string) => edit(setAt([...at, "shots"], shots.filter((x) => x.id !== id)));
+  const add = () =>
+    edit(
+      setAt(
+        [...at, "shots"],
+        [
+          ...shots,
+          {
+            id: freshId("s", shots),
+            slope_m: unknown("not measured"),
+            incl_deg: unknown("not measured"),
+            edge: "unknown",
+            padded: false,
+            face: "as the drop",
+          },
+        ],
+      ),
+    );
+  const remove = (id: string) =>
+    edit(
+      setAt(
+        [...at, "shots"],
+        shots.filter((x) => x.id !== id),
+      ),
+    );
   return (
     <div>
       <div className="quiet grid grid-cols-[1.6rem_12rem_5.4rem_6.4rem_1.8rem_6.6rem_1.8rem] gap-x-2 text-xs">
-        <span>shot</span><span>slope distance, measured by</span><span>inclination</span><span>rock at its end</span><span>pad</span><span>rock it runs over</span><span />
+        <span>shot</span>
+        <span>slope distance, measured by</span>
+        <span>inclination</span>
+        <span>rock at its end</span>
+        <span>pad</span>
+        <span>rock it runs over</span>
+        <span />
       </div>
       {shots.map((shot, i) => (
-        <div key={shot.id} className="grid grid-cols-[1.6rem_12rem_5.4rem_6.4rem_1.8rem_6.6rem_1.8rem] items-center gap-x-2 py-0.5">
+        <div
+          key={shot.id}
+          className="grid grid-cols-[1.6rem_12rem_5.4rem_6.4rem_1.8rem_6.6rem_1.8rem] items-center gap-x-2 py-0.5"
+        >
           <span className="num">{i + 1}</span>
-          <Bare><SurveyField label={`shot ${i + 1}, slope distance`} path={[...at, "shots", `#${shot.id}`, "slope_m"]} figure={shot.slope_m} quantity="length" why="not measured" /></Bare>
-          <Bare><FigureField label={`shot ${i + 1}, inclination`} path={[...at, "shots", `#${shot.id}`, "incl_deg"]} figure={shot.incl_deg} quantity="degrees" why="not measured" /></Bare>
-          <Bare><ChoiceField label={`shot ${i + 1}, rock at its end`} path={[...at, "shots", `#${shot.id}`, "edge"]} value={shot.edge ?? "unknown"} choices={SHARPNESS} /></Bare>
-          <span data-bare><Pad at={[...at, "shots", `#${shot.id}`]} padded={shot.padded ?? false} label={`shot ${i + 1}, a pad lies at its end`} /></span>
-          <Bare><ChoiceField label={`shot ${i + 1}, rock it runs over`} path={[...at, "shots", `#${shot.id}`, "face"]} value={shot.face ?? "as the drop"} choices={FACES} /></Bare>
-          <button type="button" className="act plain px-1" aria-label={`remove shot ${i + 1}`} disabled={shots.length === 1} onClick={() => remove(shot.id)}><Trash2 size={15} /></button>
+          <Bare>
+            <SurveyField
+              label={`shot ${i + 1}, slope distance`}
+              path={[...at, "shots", `#${shot.id}`, "slope_m"]}
+              figure={shot.slope_m}
+              quantity="length"
+              why="not measured"
+            />
+          </Bare>
+          <Bare>
+            <FigureField
+              label={`shot ${i + 1}, inclination`}
+              path={[...at, "shots", `#${shot.id}`, "incl_deg"]}
+              figure={shot.incl_deg}
+              quantity="degrees"
+              why="not measured"
+            />
+          </Bare>
+          <Bare>
+            <ChoiceField
+              label={`shot ${i + 1}, rock at its end`}
+              path={[...at, "shots", `#${shot.id}`, "edge"]}
+              value={shot.edge ?? "unknown"}
+              choices={SHARPNESS}
+            />
+          </Bare>
+          <span data-bare>
+            <Pad
+              at={[...at, "shots", `#${shot.id}`]}
+              padded={shot.padded ?? false}
+              label={`shot ${i + 1}, a pad lies at its end`}
+            />
+          </span>
+          <Bare>
+            <ChoiceField
+              label={`shot ${i + 1}, rock it runs over`}
+              path={[...at, "shots", `#${shot.id}`, "face"]}
+              value={shot.face ?? "as the drop"}
+              choices={FACES}
+            />
+          </Bare>
+          <button
+            type="button"
+            className="act plain px-1"
+            aria-label={`remove shot ${i + 1}`}
+            disabled={shots.length === 1}
+            onClick={() => remove(shot.id)}
+          >
+            <Trash2 size={15} />
+          </button>
         </div>
       ))}
       <div className="mt-1 flex items-center gap-3">
-        <button type="button" className="act" onClick={add}><Plus size={14} className="inline" /> Shot</button>
-        <span className="quiet text-xs">From the tie to the landing, in order. −90° is plumb down; past it, −97° for instance, the rock leans back under.</span>
+        <button type="button" className="act" onClick={add}>
+          <Plus size={14} className="inline" /> Shot
+        </button>
+        <span className="quiet text-xs">
+          From the tie to the landing, in order. −90° is plumb down; past it, −97° for instance, the rock leans back
+          under.
+        </span>
       </div>
     </div>
   );

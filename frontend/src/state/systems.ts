@@ -1,0 +1,19 @@
+// Every rope system of one station, asked for once and shared by all that shows it.
+import { useQuery } from "@tanstack/react-query";
+import { api } from "../api/client";
+import type { Comparison } from "../api/types.gen";
+import type { Drop } from "./model";
+import { useSession } from "./plan";
+import { useWhich } from "./which";
+
+export function useSystems(drop: Drop) {
+  const { view, draft } = useSession();
+  const which = useWhich();
+  return useQuery<Comparison>({
+    queryKey: ["systems", view.id, view.revision, drop.id, which],
+    queryFn: () => api.systems(view.id, view.revision, drop.id, which),
+    staleTime: Infinity,
+    placeholderData: (before) => before,
+    enabled: draft === null,
+  });
+}

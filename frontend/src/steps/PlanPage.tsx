@@ -1,0 +1,121 @@
+// One plan open at one step. Each step is loaded when it is first opened, and the others once this one stands.
+import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
+import { Navigate, useParams } from "react-router";
+import { PlanProvider, useDropAnswer, useSession } from "../state/plan";
+import { WhichContext } from "../state/which";
+import { Findings } from "../ui/Findings";
+import { Frame, STEPS, type StepKey } from "../ui/Frame";
+import { Message } from "../ui/Message";
+import { DropRight } from "../ui/Right";
+
+const load = {
+  survey: () => import("./survey/Survey"),
+  shed: () => import("./shed/Shed"),
+  rig: () => import("./rig/Rig"),
+} satisfies Record<StepKey, () => Promise<unknown>>;
+const Survey = lazy(() => load.survey().then((m) => ({ default: m.Survey })));
+const Shed = lazy(() => load.shed().then((m) => ({ default: m.Shed })));
+const Rig = lazy(() => load.rig().then((m) => ({ default: m.Rig })));
+
+function Opening({ children }: { children: ReactNode }) {
+  return <Suspense fallback={<p className="quiet p-8">Opening…</p>}>{children}</Suspense>;
+}
+
+export function PlanPage() {
+  const { id = "", step = "rig", drop = "" } = useParams();
+  // A step must open even if the server is gone by then: fetched ahead, it does.
+  useEffect(() => {
+    for (const next of Object.values(load)) next().catch(() => undefined);
+  }, []);
+  const found = STEPS.find((s) => s.key === step);
+  if (!found) return <Navigate to={`/plans/${id}/rig`} replace />;
+  return (
+    <PlanProvider
+      key={id}
+      id={id}
+      inView={drop}
+      loading={<Message title="Opening the plan…" text="" />}
+      failed={(p) => <Message title="This plan cannot be opened" text={p.detail} />}
+    >
+      <Step step={found.key} dropId={drop} />
+    </PlanProvider>
+  );
+}
+
+function Step({ step, dropId }: { step: StepKey; dropId: string }) {
+  const { plan, view, draft } = useSession();
+  const drops = plan.drops ?? [];
+  const index = Math.max(
+    0,
+    drops.findIndex((d) => d.id === dropId),
+  );
+  const drop = drops[index];
+  const [which, setWhich] = useState(0);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another drop starts with its first state
+  useEffect(() => setWhich(0), [dropId]);
+  const inView = step === "rig" && (drop?.station.states.length ?? 1) > which ? which : 0;
+  const drafted = draft && drop && draft.drop.id === drop.id ? draft : null;
+  const saved = useDropAnswer(drop?.id);
+  const a = drafted?.answer ?? saved;
+  if (step === "shed") {
+    const named = new Set<string>();
+    const ropes = view.assessment.drops
+      .flatMap((d) => d.findings)
+      .filter(
+        (f) =>
+          ["rope.nominal", "rope.length"].includes(f.code) && !named.has(f.subject.part) && named.add(f.subject.part),
+      );
+    return (
+      <Frame
+        step={step}
+        dropId={drop?.id ?? ""}
+        right={
+          <>
+            <h1 className="mb-1 text-lg font-bold">Shed and party</h1>
+            <p className="quiet mb-3">
+              What this plan may use. Removing something that a station uses leaves that station not checked.
+            </p>
+            <Findings findings={[...view.assessment.findings, ...ropes]} />
+            {view.assessment.findings.length + ropes.length === 0 && (
+              <p>Nothing is missing here that the drops ask for.</p>
+            )}
+          </>
+        }
+      >
+        <Opening>
+          <Shed />
+        </Opening>
+      </Frame>
+    );
+  }
+  if (!drop || !a) {
+    return (
+      <Frame step={step} dropId="" right={<Findings findings={view.assessment.findings} />}>
+        <div className="grid h-full place-items-center bg-[var(--void)]">
+          <div className="max-w-sm text-center">
+            <p className="text-lg font-semibold">{drop ? "Adding the drop…" : "This plan has no drops yet"}</p>
+            {!drop && (
+              <p className="quiet mt-1">
+                Add the first drop at the lower left, or press A. Kit and people are entered under Shed.
+              </p>
+            )}
+          </div>
+        </div>
+      </Frame>
+    );
+  }
+  const shown = drafted?.drop ?? drop;
+  return (
+    <WhichContext.Provider value={{ which: inView, setWhich }}>
+      <Frame step={step} dropId={drop.id} right={<DropRight a={a} drop={drop} draft={drafted !== null} />}>
+        <Opening>
+          {step === "survey" ? (
+            <Survey key={drop.id} drop={shown} index={index} a={a} />
+          ) : (
+            <Rig key={drop.id} drop={shown} index={index} a={a} />
+          )}
+        </Opening>
+      </Frame>
+    </WhichContext.Provider>
+  );
+}

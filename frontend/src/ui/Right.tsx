@@ -1,0 +1,189 @@
+// The right-hand side for a drop: the answer first, then reach, then findings worst first.
+
+import { Swatch } from "../cutaway/Swatch";
+import type { Drop, DropAssessment } from "../state/model";
+import { useSession } from "../state/plan";
+import { useSystems } from "../state/systems";
+import { useWhich } from "../state/which";
+import { Findings, Tally } from "./Findings";
+import { Num, Said } from "./Num";
+
+/** What the pull takes, and the best way beside the one in use. */
+function Pulling({ a, drop }: { a: DropAssessment; drop: Drop }) {
+  const ways = useSystems(drop).data?.ways ?? [];
+  const next = ways.find((w) => !w.in_use && w.ruled_out === null);
+  const p = a.pull;
+  return (
+    <div className="mb-3 grid gap-0.5 text-[13px]" data-testid="pulling">
+      {p.low && p.worst && (
+        <p>
+          It takes <Num n={p.low} /> to <Num n={p.worst} /> to pull:{" "}
+          <span className={p.band === "stuck" ? "sev-Shortfall" : p.band === "hard" ? "sev-Caution" : ""}>
+            {p.band === "stuck" ? "expect it to stick" : p.band}
+          </span>
+          .
+        </p>
+      )}
+      {next ? (
+        <p>
+          <span className="quiet">{ways[0]?.in_use ? "Next best here" : "Best here"}:</span> {next.kind},{" "}
+          {next.ropes.join(" and ")}
+          {next.not_checked > 0 && <span className="sev-Not-checked">, {next.not_checked} not checked</span>}.
+        </p>
+      ) : (
+        ways.length > 1 && <p className="quiet">Every other way has a shortfall here.</p>
+      )}
+    </div>
+  );
+}
+
+export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?: Drop; draft: boolean }) {
+  const { plan, view } = useSession();
+  const which = useWhich();
+  // Answer and reach are those of the state in view; findings and tally those of the whole station.
+  const a =
+    which === 1 && whole.last
+      ? { ...whole.last, findings: whole.findings, tally: whole.tally, verdict: whole.verdict }
+      : whole;
+  const ropes = plan.shed.ropes ?? [];
+  return (
+    <div>
+      <h1 className="text-lg font-bold">
+        {a.number} · {a.name}
+        {a.height && (
+          <>
+            {" "}
+            · <Num n={a.height} />
+          </>
+        )}
+      </h1>
+      <p className="quiet">
+        {a.system}
+        {whole.last && (which === 1 ? ", for the last person" : ", for the party")}
+      </p>
+      <p className="mt-0.5 text-[13px]" data-testid="tally">
+        <Tally tally={a.tally} />
+      </p>
+      <p className="mt-3 border-l-4 border-accent py-1 pl-3 text-[17px] leading-snug font-medium" data-testid="answer">
+        <Said s={a.answer} />
+      </p>
+      {whole.last && which === 0 && JSON.stringify(whole.last.answer) !== JSON.stringify(a.answer) && (
+        <p className="mt-1 border-l-4 border-[var(--rule)] pl-3 text-[13px]" data-testid="last-answer">
+          The last person: <Said s={whole.last.answer} />
+        </p>
+      )}
+      <div className="mb-3" />
+      {drop && <Pulling a={a} drop={drop} />}
+      {a.reach.length > 0 && (
+        <table className="mb-3 w-full text-[13px]" aria-label="reach">
+          <thead>
+            <tr className="quiet text-left text-xs">
+              <th className="font-normal">to spare at worst</th>
+              <th />
+              <th className="text-right font-normal">needs</th>
+            </tr>
+          </thead>
+          <tbody>
+            {a.reach.map((r) => (
+              <tr key={r.key}>
+                <td className="py-0.5">
+                  <Swatch rope={ropes.find((x) => x.id === r.rope)} />{" "}
+                  <span className="ml-1">
+                    {r.name} {r.end.toUpperCase()}
+                  </span>{" "}
+                  <span className="quiet">{r.role === "ride and pull" ? "" : r.role}</span>
+                </td>
+                {r.spare && r.need ? (
+                  <>
+                    <td className={`text-right ${r.spare.value < 0 ? "sev-Shortfall" : ""}`}>
+                      <Num n={r.spare} />
+                    </td>
+                    <td className="quiet text-right">
+                      <Num n={r.need} className="!font-normal" />
+                    </td>
+                  </>
+                ) : r.at_surface ? (
+                  <td colSpan={2} className="quiet text-right">
+                    to be set at the surface
+                  </td>
+                ) : (
+                  <td colSpan={2} className="sev-Not-checked text-right font-semibold">
+                    not checked
+                  </td>
+                )}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {(a.longer || a.water || a.reach.some((r) => r.highest)) && (
+        <div className="mb-3 grid gap-0.5 text-[13px]" data-testid="margins">
+          {a.longer &&
+            (a.longer.value >= 0 ? (
+              <p>
+                The drop could be <Num n={a.longer} /> longer.
+              </p>
+            ) : (
+              <p className="sev-Shortfall">
+                The drop is <Num n={{ ...a.longer, value: -a.longer.value, toward: "up" }} /> too long for it.
+              </p>
+            ))}
+          {a.water && (
+            <p>
+              {a.water.on_site ? (
+                <>
+                  Begin with <Num n={a.water.low} /> from the ring; set the length on site, up to{" "}
+                  <Num n={a.water.high} />.
+                </>
+              ) : (
+                <>
+                  Pay out <Num n={a.water.low} /> to <Num n={a.water.high} /> from the ring.
+                </>
+              )}
+              {a.water.reserve && (
+                <>
+                  {" "}
+                  <Num n={a.water.reserve} /> stays in the bag at the station.
+                </>
+              )}{" "}
+              The first is lowered or belayed.
+            </p>
+          )}
+          {a.reach
+            .filter((r) => r.highest)
+            .map((r) => (
+              <p key={r.key}>
+                {r.highest!.value > 0 ? (
+                  <>
+                    A lower reaches the landing from <Num n={r.highest!} /> below the ring and lower down.
+                  </>
+                ) : (
+                  "A lower reaches the landing from anywhere."
+                )}
+              </p>
+            ))}
+        </div>
+      )}
+      {a.cut && a.angle && (
+        <p className="mb-3 text-[13px]">
+          Takes <Num n={a.cut} />; the legs stand at <Num n={a.angle} />.
+        </p>
+      )}
+      <Findings findings={a.findings} frozen={draft} />
+      {view.assessment.findings.some((f) => (f.drops ?? []).includes(a.id)) && (
+        <section aria-label="for the whole descent" className="mt-1">
+          <h2 className="rule-t pt-2 text-[13px] font-bold">For the whole descent</h2>
+          <Findings findings={view.assessment.findings.filter((f) => (f.drops ?? []).includes(a.id))} frozen={draft} />
+        </section>
+      )}
+      <div className="rule-t quiet pt-2.5 text-xs">
+        {a.verdict && (
+          <p className="mb-1 font-semibold" data-testid="verdict">
+            {a.verdict}
+          </p>
+        )}
+        <p>Not looked at: {view.assessment.not_covered.join("; ")}.</p>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,95 @@
+"""Assessed by parts: what is kept of unchanged drops says what a full assessment would."""
+
+import dataclasses
+import unittest
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from reamer.core.assess import Kept, assess, assess_by_parts
+from reamer.core.model import Drop, Known, OwnFigure, Person, Plan
+from reamer.demos import buttress, canyon, gully
+
+
+def at(plan: Plan, i: int, drop: Drop) -> Plan:
+    return plan.model_copy(update={"drops": (*plan.drops[:i], drop, *plan.drops[i + 1 :])})
+
+
+def landed(plan: Plan, i: int, n: int) -> Plan:
+    landing = plan.drops[i].landing.model_copy(update={"kind": ("ledge", "pool", "moving water")[n % 3]})
+    return at(plan, i, plan.drops[i].model_copy(update={"landing": landing}))
+
+
+def threaded(plan: Plan, i: int, n: int) -> Plan:
+    """The station takes another's system: what a drop rests on besides its own."""
+    other = plan.drops[n % len(plan.drops)].station.states[0].system
+    states = tuple(s.model_copy(update={"system": other}) for s in plan.drops[i].station.states)
+    station = plan.drops[i].station.model_copy(update={"states": states})
+    return at(plan, i, plan.drops[i].model_copy(update={"station": station}))
+
+
+def turned(plan: Plan, i: int, n: int) -> Plan:
+    drops = list(plan.drops)
+    drops.insert(n % len(drops), drops.pop(i))
+    return plan.model_copy(update={"drops": tuple(drops)})
+
+
+def fewer(plan: Plan, i: int, n: int) -> Plan:
+    return plan.model_copy(update={"drops": plan.drops[:i] + plan.drops[i + 1 :]}) if len(plan.drops) > 1 else plan
+
+
+def heavier(plan: Plan, i: int, n: int) -> Plan:
+    mass = Known(kind="known", value=60.0 + n, method="given")
+    person = Person(id="guest", name="Guest", role="novice", mass_kg=mass)
+    return plan.model_copy(update={"party": (*[p for p in plan.party if p.id != person.id], person)})
+
+
+def own(plan: Plan, i: int, n: int) -> Plan:
+    figure = OwnFigure(
+        id="o", table="knots", key="retention.figure eight.nylon", low=0.5 + n / 100, high=0.9, reason="tested"
+    )
+    return plan.model_copy(update={"own_figures": (figure,)})
+
+
+def shorter(plan: Plan, i: int, n: int) -> Plan:
+    ropes = list(plan.shed.ropes)
+    ropes[n % len(ropes)] = ropes[n % len(ropes)].model_copy(
+        update={"length_m": Known(kind="known", value=20 + n, method="tape")}
+    )
+    return plan.model_copy(update={"shed": plan.shed.model_copy(update={"ropes": tuple(ropes)})})
+
+
+ACTS = [landed, threaded, turned, fewer, heavier, own, shorter]
+
+
+def unfixed(findings):
+    return [dataclasses.replace(f, fix=None) for f in findings]
+
+
+class ByParts(unittest.TestCase):
+    @given(
+        st.sampled_from([canyon, buttress, gully]),
+        st.lists(st.tuples(st.sampled_from(ACTS), st.integers(0, 40), st.integers(0, 40)), max_size=4),
+    )
+    @settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
+    def test_what_is_kept_says_what_a_full_assessment_would(self, demo, acts):
+        plan, kept = demo(), Kept()
+        assess_by_parts(plan, kept)
+        for act, i, n in acts:
+            plan = act(plan, i % len(plan.drops), n)
+            full = assess(plan, fixes=False)
+            self.assertEqual(assess_by_parts(plan, kept), dataclasses.replace(full, workings={}))
+
+    def test_without_fixes_that_are_tried_out_the_same_is_found(self):
+        for demo in (canyon, buttress, gully):
+            light, whole = assess_by_parts(demo(), Kept()), assess(demo())
+            self.assertEqual((light.tally, light.verdict), (whole.tally, whole.verdict))
+            for a, b in zip(light.drops, whole.drops, strict=True):
+                self.assertEqual(unfixed(a.findings), unfixed(b.findings))
+
+    def test_there_is_a_bound_to_what_is_kept(self):
+        kept = Kept()
+        kept.MOST = 4
+        assess_by_parts(canyon(), kept)
+        self.assertEqual(len(kept._held), 4)
+        self.assertEqual(assess_by_parts(canyon(), kept), dataclasses.replace(assess(canyon(), False), workings={}))
