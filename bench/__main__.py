@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import gzip
+import itertools
+import json
 import math
 import statistics
+import tempfile
 import time
 from pathlib import Path
 
@@ -13,13 +16,14 @@ from playwright.sync_api import Page, sync_playwright
 from reamer.cli import tune_memory
 from reamer.core.anchor.equilibrium import Member, rest, swings
 from reamer.core.answer.context import context
-from reamer.core.assess import assess
+from reamer.core.assess import Kept, assess, assess_by_parts
 from reamer.core.model import Plan
 from reamer.core.schools import schools
 from reamer.core.station.comparison import compare_systems
 from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
 from reamer.demos import buttress, canyon
-from reamer.web.settings import STATIC
+from reamer.web import create_app
+from reamer.web.settings import STATIC, Settings
 from tests.browser.harness import ARGUMENTS, CHROMIUM, Server
 
 DRAG = """
@@ -89,6 +93,35 @@ def best_ms(run, times: int = 15) -> float:
     return statistics.median(took)
 
 
+def again(plan: Plan, full: float, least: int, least_save: int) -> None:
+    """Print what an edit of one drop costs against a full assessment: assessed again, and saved as a whole."""
+    kept, n = Kept(), len(plan.drops)
+    named = itertools.count()
+
+    def edited() -> Plan:
+        drop = plan.drops[1].model_copy(update={"name": f"edited {next(named)}"})
+        return plan.model_copy(update={"drops": (plan.drops[0], drop, *plan.drops[2:])})
+
+    assess_by_parts(plan, kept)
+    plans = iter([edited() for _ in range(40)])
+    took = best_ms(lambda: assess_by_parts(next(plans), kept), 15)
+    print(f"assessed again, {n:<3} {took:7.1f} ms   1/{full / took:.1f} of a full assessment (bar 1/{least})")
+    with tempfile.TemporaryDirectory() as folder:
+        settings = Settings(Path(folder) / "bench.sqlite3", 8420, hosts=("localhost",))
+        http = create_app(settings).test_client()
+        source = {"kind": "file", "plan": json.loads(plan.model_dump_json())}
+        view = http.post("/api/plans", json={"source": source}).json
+        path, revision = f"/api/plans/{view['id']}", itertools.count(1)
+        seen = plan.drops[1].id
+        bodies = [
+            f'{{"revision": {next(revision)}, "in_view": "{seen}", "plan": {edited().model_dump_json()}}}'
+            for _ in range(20)
+        ]
+        took = best_ms(lambda: http.put(path, data=bodies.pop(0), content_type="application/json"), 15)
+        last = http.get(path).json["revision"]
+    print(f"saved, {n:<3} drops    {took:7.1f} ms   1/{full / took:.1f} (bar 1/{least_save}); {last} revisions")
+
+
 def drag(page: Page, handle: str) -> list[float]:
     """Times from a pointer's move to the paint of that position's own answer [ms]."""
     box = page.locator(f'[data-handle="{handle}"]').bounding_box()
@@ -107,6 +140,8 @@ def main() -> None:
     t12, t120 = best_ms(lambda: assess(small)), best_ms(lambda: assess(large), 5)
     print(f"assess, 12 drops    {t12:7.1f} ms   (bar 25)")
     print(f"assess, 120 drops   {t120:7.1f} ms   {t120 / t12:.1f} times as long (bar 10)")
+    again(small, t12, 6, 3)
+    again(large, t120, 30, 6)
     ctx = context(small)
     print(f"one drop            {best_ms(lambda: assess_drop(ctx, 2, small.drops[2])):7.2f} ms")
     print(f"twelve patterns     {best_ms(lambda: compare_patterns(ctx, small.drops[0])):7.2f} ms   (bar 10)")
@@ -128,7 +163,10 @@ def main() -> None:
     print(f"drop of 3 points    {best_ms(lambda: assess_drop(b, 3, b.plan.drops[3])):7.2f} ms")
     now = assess(small)
     print(f"schools             {best_ms(lambda: schools(small, now), 5):7.1f} ms")
-    scripts = sum(len(gzip.compress(p.read_bytes())) for p in Path(STATIC).glob("assets/*.js"))
+    # The first page may be the heaviest step; the other pages come when they are opened.
+    later = ("PlanList", "Reference", "Shed", "Survey")
+    first = [p for p in Path(STATIC).glob("assets/*.js") if not p.name.startswith(later)]
+    scripts = sum(len(gzip.compress(p.read_bytes())) for p in first)
     print(f"first load, script  {scripts / 1000:7.1f} kB compressed (bar 180)")
     server = Server()
     with sync_playwright() as driver:

@@ -71,10 +71,10 @@ class Kept:
         self._held: OrderedDict[tuple[str, ...], DropAssessment] = OrderedDict()
         self._lock = threading.Lock()
 
-    def drops(self, ctx: Context) -> tuple[DropAssessment, ...]:
-        """Every drop of a plan, as ``assess_drop`` without fixes gives it.
+    def drops(self, ctx: Context, in_view: str = "") -> tuple[DropAssessment, ...]:
+        """Every drop of a plan, as ``assess_drop`` without fixes gives it; the one in view with them.
 
-        ctx: the plan's context
+        ctx: the plan's context; in_view: a drop's id, or ""
         returns: the assessments
         Source: see assess_drop.
         """
@@ -84,8 +84,9 @@ class Kept:
         for i, drop in enumerate(plan.drops):
             # Besides its own, a drop rests on what the next station threads.
             after = plan.drops[i + 1].station.states[0].system.model_dump_json() if i + 1 < len(plan.drops) else ""
-            key = (rest, str(i), drop.model_dump_json(), after)
-            made.append(self._get(key) or self._put(key, assess_drop(ctx, i, drop, fixes=False)[0]))
+            fixes = drop.id == in_view
+            key = (rest, str(i), drop.model_dump_json(), after, str(fixes))
+            made.append(self._get(key) or self._put(key, assess_drop(ctx, i, drop, fixes)[0]))
         return tuple(made)
 
     def _get(self, key: tuple[str, ...]) -> DropAssessment | None:
@@ -119,16 +120,16 @@ def assess(plan: Plan, fixes: bool = True) -> Assessment:
 
 
 @figured
-def assess_by_parts(plan: Plan, kept: Kept) -> Assessment:
-    """Everything there is to say about a plan, as ``assess`` without fixes, but without workings: drops that were
-    assessed before keep their answer.
+def assess_by_parts(plan: Plan, kept: Kept, in_view: str = "") -> Assessment:
+    """Everything there is to say about a plan, as ``assess`` without workings, and without fixes but for the drop in
+    view: drops that were assessed before keep their answer.
 
-    plan: the plan; kept: what was assessed before, and from now on
+    plan: the plan; kept: what was assessed before, and from now on; in_view: a drop's id, or ""
     returns: the assessment
     Source: as for ``assess``.
     """
     ctx = context(plan)
-    drops = kept.drops(ctx)
+    drops = kept.drops(ctx, in_view)
     return _gathered(drops, _whole(ctx, drops, _bare(plan, kept.drops)), {})
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+import re
 from typing import Any, TypeVar
 
 from pydantic import BaseModel, TypeAdapter, ValidationError
@@ -16,6 +17,7 @@ T = TypeVar("T", bound=BaseModel)
 
 _PLAN: TypeAdapter[Plan] = TypeAdapter(MeaningfulPlan)
 MOST_BYTES = 2_500_000
+HALF = re.compile("[\ud800-\udfff]")
 MOST_VALUES, MOST_LIST, MOST_DEEP = 300_000, 200, 24
 
 
@@ -125,36 +127,48 @@ def bounded(data: Any) -> None:
     raises: PlanError naming the field
     Source: J, our judgement of what no plan needs.
     """
-    waiting: list[tuple[Any, tuple[Any, ...]]] = [(data, ())]
+    path: list[str | int] = []
     count = 0
-    while waiting:
-        here, path = waiting.pop()
 
-        def refuse(why: str, path: tuple[Any, ...] = path) -> None:
-            raise PlanError("/".join(str(p)[:40] for p in path), why)
+    def refuse(why: str, *key: str | int) -> None:
+        raise PlanError("/".join(str(p)[:40] for p in (*path, *key)), why)
 
-        if len(path) > MOST_DEEP:
+    def walk(here: dict[str, Any] | list[Any]) -> None:
+        nonlocal count
+        count += len(here)
+        if len(here) > MOST_LIST:
+            refuse(f"it has {len(here):,} entries; nothing in a plan has more than {MOST_LIST}")
+        if count > MOST_VALUES:
+            raise PlanError("", f"the file has more than {MOST_VALUES:,} values")
+        if here and len(path) >= MOST_DEEP:
             refuse(f"it lies deeper than the {MOST_DEEP} levels that a plan has")
-        if isinstance(here, (dict, list)):
-            if len(here) > MOST_LIST:
-                refuse(f"it has {len(here):,} entries; nothing in a plan has more than {MOST_LIST}")
-            count += len(here)
-            if count > MOST_VALUES:
-                raise PlanError("", f"the file has more than {MOST_VALUES:,} values")
-            waiting += [(v, (*path, k)) for k, v in (here.items() if isinstance(here, dict) else enumerate(here))]
-            if isinstance(here, dict):
-                for key in here:
-                    if not key.isprintable() or len(key) > 100:
-                        refuse("it has a key that is no name")
-        elif isinstance(here, float) and not math.isfinite(here):
-            refuse(
-                f"{'NaN' if math.isnan(here) else 'Infinity' if here > 0 else '-Infinity'} is not a number a plan can"
-                " hold: it must be finite"
-            )
-        elif isinstance(here, int) and abs(here) > 10**15:
-            refuse("it is a number with more digits than a plan can hold")
-        elif isinstance(here, str) and any("\ud800" <= c <= "\udfff" for c in here):
-            refuse("it holds half a character")
+        named = isinstance(here, dict)
+        for key, value in here.items() if isinstance(here, dict) else enumerate(here):
+            if named and (not str(key).isprintable() or len(str(key)) > 100):
+                refuse("it has a key that is no name")
+            if isinstance(value, (dict, list)):
+                path.append(key)
+                walk(value)
+                path.pop()
+            elif why := _no_value(value):
+                refuse(why, key)
+
+    if isinstance(data, (dict, list)):
+        walk(data)
+    elif why := _no_value(data):
+        refuse(why)
+
+
+def _no_value(value: Any) -> str:
+    """Why a plan cannot hold a single value, "" if it can."""
+    if isinstance(value, str):
+        return "" if value.isascii() or not HALF.search(value) else "it holds half a character"
+    if isinstance(value, float) and not math.isfinite(value):
+        what = "NaN" if math.isnan(value) else "Infinity" if value > 0 else "-Infinity"
+        return f"{what} is not a number a plan can hold: it must be finite"
+    if isinstance(value, int) and abs(value) > 10**15:
+        return "it is a number with more digits than a plan can hold"
+    return ""
 
 
 def read_plan(data: Any) -> Plan:

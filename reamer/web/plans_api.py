@@ -7,6 +7,7 @@ import json
 import logging
 import threading
 from collections import OrderedDict
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from flask import Blueprint, Flask, Response, current_app, g, request
@@ -170,18 +171,27 @@ class TableView(BaseModel):
     replaceable: list[str]
 
 
+@dataclass(frozen=True, slots=True)
+class Answered:
+    """A revision and its answer, whole for the drop in view."""
+
+    ctx: Context
+    assessment: Assessment
+    in_view: str
+
+
 class Assessed:
-    """Assessments by plan and revision, without workings and fixes that have to be tried out; those used longest ago go
-    when there are too many drops."""
+    """Answers by plan and revision, without workings and, but for the drop in view, without fixes that have to be tried
+    out; those used longest ago go when there are too many drops."""
 
     MOST_DROPS = 400
 
     def __init__(self) -> None:
-        self.held: OrderedDict[tuple[str, int], tuple[Context, Assessment]] = OrderedDict()
+        self.held: OrderedDict[tuple[str, int], Answered] = OrderedDict()
         self.parts = Kept()
         self.lock = threading.Lock()
 
-    def get(self, plan_id: str, revision: int) -> tuple[Context, Assessment] | None:
+    def get(self, plan_id: str, revision: int) -> Answered | None:
         """What is kept of a revision."""
         with self.lock:
             if (plan_id, revision) in self.held:
@@ -189,24 +199,20 @@ class Assessed:
                 return self.held[plan_id, revision]
         return None
 
-    def put(self, plan_id: str, revision: int, plan: Plan) -> tuple[Context, Assessment]:
+    def put(self, plan_id: str, revision: int, plan: Plan, in_view: str = "") -> Answered:
         """Assess a revision and keep the answer."""
-        made = context(plan), assess_by_parts(plan, self.parts)
+        made = Answered(context(plan), assess_by_parts(plan, self.parts, in_view), in_view)
         with self.lock:
             self.held[plan_id, revision] = made
             self.held.move_to_end((plan_id, revision))
-            while len(self.held) > 1 and sum(1 + len(c.plan.drops) for c, _ in self.held.values()) > self.MOST_DROPS:
+            while len(self.held) > 1 and sum(1 + len(a.ctx.plan.drops) for a in self.held.values()) > self.MOST_DROPS:
                 self.held.popitem(last=False)
         return made
-
-    def sure(self, plan_id: str, revision: int, plan: Plan) -> None:
-        """Make sure that a revision can be answered, and keep the answer."""
-        self.put(plan_id, revision, plan)
 
     def recall(self, plan_id: str, revision: int) -> Plan | None:
         """The content of a revision that is kept."""
         found = self.get(plan_id, revision)
-        return found[0].plan if found else None
+        return found.ctx.plan if found else None
 
 
 def init_app(app: Flask) -> None:
@@ -223,12 +229,16 @@ def init_app(app: Flask) -> None:
     app.register_blueprint(bp)
 
 
-def plans() -> Plans:
-    """The store, on this request's own connection."""
+def plans(in_view: str = "") -> Plans:
+    """The store, on this request's own connection; in_view: the drop that an answer is to be whole for."""
     if "conn" not in g:
         g.conn = connect(current_app.config["REAMER"].database)
-    # Nothing is saved of which no answer can be given.
-    return Plans(g.conn, kept().sure, kept().recall)
+
+    def sure(plan_id: str, revision: int, plan: Plan) -> None:
+        """Nothing is saved of which no answer can be given."""
+        kept().put(plan_id, revision, plan, in_view)
+
+    return Plans(g.conn, sure, kept().recall)
 
 
 def kept() -> Assessed:
@@ -237,23 +247,25 @@ def kept() -> Assessed:
     return found
 
 
-def _assessed(plan_id: str, revision: int, head: Head | None = None) -> tuple[Context, Assessment]:
+def _answered(plan_id: str, revision: int) -> Answered:
     found = kept().get(plan_id, revision)
     if found is not None:
         return found
-    head = head or plans().head(plan_id)
+    head = plans().head(plan_id)
     if head.revision != revision:
         raise NoSuchRevision(revision, head.revision)
     return kept().put(plan_id, revision, head.plan)
 
 
+def _assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
+    found = _answered(plan_id, revision)
+    return found.ctx, found.assessment
+
+
 def _view(head: Head, in_view: str = "") -> PlanView:
-    ctx, assessment = _assessed(head.id, head.revision, head)
-    index = next((i for i, d in enumerate(ctx.plan.drops) if d.id == in_view), None)
-    if index is not None:
-        drops = list(assessment.drops)
-        drops[index] = assess_drop(ctx, index, ctx.plan.drops[index])[0]
-        assessment = dataclasses.replace(assessment, drops=tuple(drops))
+    found = kept().get(head.id, head.revision)
+    if found is None or found.in_view != in_view:
+        found = kept().put(head.id, head.revision, head.plan, in_view)
     return PlanView.model_construct(
         id=head.id,
         revision=head.revision,
@@ -262,8 +274,8 @@ def _view(head: Head, in_view: str = "") -> PlanView:
         can_undo=head.can_undo,
         can_redo=head.can_redo,
         plan=head.plan,
-        assessment=assessment,
-        in_view="" if index is None else in_view,
+        assessment=found.assessment,
+        in_view=in_view if any(d.id == in_view for d in head.plan.drops) else "",
     )
 
 
@@ -347,7 +359,7 @@ def open_plan(plan_id: str) -> PlanView:
 @endpoint(bp, "PUT", "/plans/<plan_id>", PlanView, SaveBody)
 def save_plan(plan_id: str, body: SaveBody) -> PlanView:
     """Save an edit as a new revision; 409 if it was made from an old one."""
-    return _view(plans().save(plan_id, body.revision, body.plan), body.in_view)
+    return _view(plans(body.in_view).save(plan_id, body.revision, body.plan), body.in_view)
 
 
 @endpoint(bp, "PATCH", "/plans/<plan_id>", PlanView, RenameBody)
@@ -373,13 +385,13 @@ def restore_plan(plan_id: str, body: Body) -> PlanView:
 @endpoint(bp, "POST", "/plans/<plan_id>/undo", PlanView, StepBody)
 def undo(plan_id: str, body: StepBody) -> PlanView:
     """Step back one edit."""
-    return _view(plans().undo(plan_id, body.revision), body.in_view)
+    return _view(plans(body.in_view).undo(plan_id, body.revision), body.in_view)
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/redo", PlanView, StepBody)
 def redo(plan_id: str, body: StepBody) -> PlanView:
     """Step forward one edit."""
-    return _view(plans().redo(plan_id, body.revision), body.in_view)
+    return _view(plans(body.in_view).redo(plan_id, body.revision), body.in_view)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions", list[RevisionRow])

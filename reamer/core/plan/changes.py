@@ -111,6 +111,13 @@ def _last_named(text: str, named: dict[str, str]) -> str:
     return f"{head} {named[last]}" if last in named else text
 
 
+def _plain(plan: Plan, same: set[str]) -> dict[str, Any]:
+    """A plan as plain data, of drops that did not change no more than their names."""
+    data = plan.model_dump(mode="json", exclude={"drops"})
+    data["drops"] = [{"id": d.id, "name": d.name} if d.id in same else d.model_dump(mode="json") for d in plan.drops]
+    return {k: data[k] for k in type(plan).model_fields}
+
+
 def describe_change(before: Plan | None, after: Plan) -> str:
     """What a revision changed, in one line.
 
@@ -121,7 +128,9 @@ def describe_change(before: Plan | None, after: Plan) -> str:
     if before is None:
         return "created"
     out: list[str] = []
-    _walk(before.model_dump(mode="json"), after.model_dump(mode="json"), "", "plan", out)
+    were = {d.id: d for d in before.drops}
+    same = {d.id for d in after.drops if d == were.get(d.id)}
+    _walk(_plain(before, same), _plain(after, same), "", "plan", out)
     if not out:
         return "nothing changed"
     named: dict[str, str] = {}

@@ -24,6 +24,8 @@ def _readable(allowed: str) -> AfterValidator:
     direction of writing."""
 
     def check(text: str) -> str:
+        if text.isprintable():
+            return text
         bad = next(
             (c for c in text if c not in allowed and (unicodedata.category(c) in ("Cc", "Cs") or c in TURNS)), None
         )

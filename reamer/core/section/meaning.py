@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from typing import Annotated
 
 from pydantic import AfterValidator
@@ -13,6 +14,16 @@ from reamer.core.section.polyline import crossing
 from reamer.core.section.terrain import terrain
 
 DEEPEST_M = 1000.0
+
+
+@functools.lru_cache(2000)
+def _senseless(section: Quick | Shots) -> str:
+    """Why a section has no meaning, "" if it has one; most sections of a plan are those of its last save."""
+    try:
+        check(section)
+    except GeometryError as e:
+        return str(e)
+    return ""
 
 
 def check(section: Quick | Shots) -> None:
@@ -63,10 +74,8 @@ def meaningful(drop: Drop) -> Drop:
     raises: PydanticCustomError that names the section
     Source: see check.
     """
-    try:
-        check(drop.section)
-    except GeometryError as e:
-        raise PydanticCustomError("section", "{why}", {"where": "section", "why": str(e)}) from None
+    if why := _senseless(drop.section):
+        raise PydanticCustomError("section", "{why}", {"where": "section", "why": why})
     return drop
 
 
@@ -79,10 +88,8 @@ def all_meaningful(plan: Plan) -> Plan:
     Source: see check.
     """
     for i, drop in enumerate(plan.drops):
-        try:
-            check(drop.section)
-        except GeometryError as e:
-            raise PydanticCustomError("section", "{why}", {"where": f"drops/{i}/section", "why": str(e)}) from None
+        if why := _senseless(drop.section):
+            raise PydanticCustomError("section", "{why}", {"where": f"drops/{i}/section", "why": why})
     return plan
 
 
