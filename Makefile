@@ -1,4 +1,4 @@
-# `make demo` starts the application with the demonstration plan; `make test` runs every test.
+# `make demo` starts the application with the demonstration plan; `make test` checks the style and runs every test.
 # Each set-up step leaves a stamp named by the hash of its inputs, inside what it made, so a second run is quick.
 SHELL := /bin/bash
 .SHELLFLAGS := -eu -o pipefail -c
@@ -7,20 +7,41 @@ DATA ?= data
 
 hash = $(shell cat $(1) | sha256sum | cut -c1-16)
 FRONT := $(shell find frontend/src frontend/index.html frontend/public frontend/*.json frontend/*.ts -type f 2>/dev/null | sort) reamer/core/tables/units.json
+PYTHON := reamer tests bench docs
 RUNTIME := .venv/.runtime-$(call hash,requirements.lock pyproject.toml)
 TESTING := .venv/.testing-$(call hash,requirements.lock requirements-test.lock pyproject.toml)
 MODULES := frontend/node_modules/.stamp-$(call hash,frontend/package-lock.json)
 STATIC := reamer/web/static/.stamp-$(call hash,$(FRONT))
 
-.PHONY: demo test build types bench chromium clean
+.PHONY: demo test check fix build types bench dist chromium clean
 
 demo: $(RUNTIME) build
 	@mkdir -p $(DATA)
 	.venv/bin/reamer serve --demo --port $(PORT) --database $(DATA)/plans.sqlite3
 
-test: $(TESTING) build chromium
-	cd frontend && npm run -s check
+test: check build chromium
 	.venv/bin/python -W error::ResourceWarning -m tests
+
+# What a reviewer would catch: form, likely bugs, types, the layers, the figure of them, the share of the tests.
+check: $(TESTING) $(MODULES)
+	.venv/bin/ruff format -q --check $(PYTHON)
+	.venv/bin/ruff check -q $(PYTHON)
+	.venv/bin/mypy
+	.venv/bin/lint-imports
+	.venv/bin/python docs/architecture.py --check
+	.venv/bin/python -m tests.share
+	cd frontend && npm run -s check
+
+fix: $(TESTING) $(MODULES)
+	.venv/bin/ruff check -q --fix $(PYTHON)
+	.venv/bin/ruff format -q $(PYTHON)
+	.venv/bin/python docs/architecture.py
+	cd frontend && npm run -s fix
+
+# A wheel that holds the built front end, the migrations, the tables and the demonstrations.
+dist: $(RUNTIME) build
+	rm -rf build dist
+	.venv/bin/python -m pip wheel -q --disable-pip-version-check --no-deps --no-build-isolation -w dist .
 
 build: $(STATIC)
 

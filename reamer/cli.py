@@ -13,6 +13,7 @@ import sqlite3
 import sys
 from pathlib import Path
 
+from reamer import __version__
 from reamer.core.errors import PlanError
 from reamer.store.database import StoreError, trouble
 
@@ -73,6 +74,7 @@ def main(argv: list[str] | None = None) -> int:
     """Run one command; returns the exit code."""
     plainly()
     parser = argparse.ArgumentParser(prog="reamer", description="Plan descents on retrievable ropes.")
+    parser.add_argument("--version", action="version", version=f"reamer {__version__}")
     commands = parser.add_subparsers(dest="command", required=True)
     serve = commands.add_parser("serve", help="start the application on 127.0.0.1")
     serve.add_argument("--port", type=_port, default=8420, help="port (default 8420)")

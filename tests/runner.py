@@ -11,8 +11,11 @@ from dataclasses import dataclass
 from pathlib import Path
 
 ROOT = Path(__file__).parent
-# The files that drive a browser take longest, so they are begun first; the order of the rest is by their size.
-FIRST = "browser"
+
+
+def slow(file: Path) -> bool:
+    """Whether a file of tests waits for a browser or an installation."""
+    return file.parent.name == "browser" or file.stem == "test_wheel"
 
 
 @dataclass(frozen=True)
@@ -47,7 +50,7 @@ def outcome(name: str) -> Outcome:
 
 def everything() -> list[str]:
     """Every file of tests by its module's name, those that take longest first."""
-    files = sorted(ROOT.rglob("test_*.py"), key=lambda f: (f.parent.name != FIRST, -f.stat().st_size))
+    files = sorted(ROOT.rglob("test_*.py"), key=lambda f: (not slow(f), -f.stat().st_size))
     return [".".join(f.relative_to(ROOT.parent).with_suffix("").parts) for f in files]
 
 

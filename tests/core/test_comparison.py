@@ -155,7 +155,7 @@ class Comparison(unittest.TestCase):
         from reamer.core.answer.context import FIGURED
 
         for name in (
-            "assess",
+            "assess_by_parts",
             "assess_drop",
             "compare_patterns",
             "compare_systems",

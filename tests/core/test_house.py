@@ -74,6 +74,39 @@ class Purity(unittest.TestCase):
                     self.assertNotIn(node.attr, {"now", "today", "utcnow"}, module.__name__)
 
 
+class Size(unittest.TestCase):
+    def test_no_function_is_longer_than_sixty_lines_or_takes_more_than_seven_arguments(self):
+        for path in sorted((ROOT / "reamer").rglob("*.py")):
+            for node in ast.walk(ast.parse(path.read_text())):
+                if isinstance(node, (ast.FunctionDef, ast.AsyncFunctionDef)):
+                    who = f"{path.relative_to(ROOT)}: {node.name}"
+                    self.assertLessEqual((node.end_lineno or 0) - node.lineno + 1, 60, who)
+                    taken = [*node.args.posonlyargs, *node.args.args, *node.args.kwonlyargs]
+                    own = [a for a in taken if a.arg not in ("self", "cls")]
+                    self.assertLessEqual(len(own), 7, who)
+
+    def test_no_line_is_longer_than_120_characters(self):
+        for path in TRACKED:
+            if path.suffix in {".py", ".ts", ".tsx", ".css", ".toml"} and not path.name.endswith(".gen.ts"):
+                for n, line in enumerate(path.read_text().splitlines(), 1):
+                    self.assertLessEqual(len(line), 120, f"{path.relative_to(ROOT)}:{n}")
+
+
+class Chapters(unittest.TestCase):
+    def test_each_has_a_readme_of_fifteen_lines_whose_names_are_there(self):
+        chapters = [p for p in (ROOT / "reamer/core").iterdir() if p.is_dir() and p.name != "__pycache__"]
+        self.assertEqual(len(chapters), 10)
+        for folder in chapters:
+            lines = (folder / "README.md").read_text().splitlines()
+            self.assertLessEqual(len(lines), 15, folder.name)
+            self.assertTrue(lines[2].startswith("**Answers:** ") and lines[4].startswith("**Front:** "), folder.name)
+            self.assertTrue(lines[6].startswith("**May import:** "), folder.name)
+            for module, name in re.findall(r"`(\w+)\.(\w+)`", "\n".join(lines)):
+                if (folder / f"{module}.py").exists():
+                    found = importlib.import_module(f"reamer.core.{folder.name}.{module}")
+                    self.assertTrue(hasattr(found, name), f"{folder.name}: {module}.{name}")
+
+
 class Docstrings(unittest.TestCase):
     def test_public_functions_name_their_arguments_result_and_source(self):
         for module in MODULES:

@@ -356,8 +356,7 @@ export function useFieldError(path: readonly (string | number)[]): string | null
   return hit ? hit.message : null;
 }
 
-/** What is said of one drop: whole where it came with the plan, or once it is fetched; until then without the fixes that
- * have to be tried out. */
+/** One drop's answer: whole where it came with the plan or once fetched, until then without fixes that are tried. */
 export function useDropAnswer(id: string | undefined): DropAssessment | undefined {
   const { view } = useSession();
   const query = useQuery({

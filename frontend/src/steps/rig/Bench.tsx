@@ -1,21 +1,21 @@
 // The anchor bench: the tie seen from above, as computed. The focal point is dragged along the line to the edge.
-import { type KeyboardEvent, useRef } from "react";
-import { inState, known } from "../../state/edits";
+import { known } from "../../state/edits";
 import type { Drop, DropAssessment, Rig } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { useWhich } from "../../state/which";
 import { Num } from "../../ui/Num";
-import { useHold } from "./hold";
+import { type Move, useHold } from "./hold";
 
 type Bench = NonNullable<DropAssessment["bench"]>;
 const W = 236;
 const H = 148;
 const STRAND = 4;
 
-function withGain(drop: Drop, gain: number): Drop {
+/** The tie longer by so much. */
+function longer(drop: Drop, by: number): Drop {
   const [state] = drop.station.states;
-  if (state?.rig.kind !== "wrap") return drop;
-  const rig: Rig = { ...state.rig, gain_m: known(Math.max(0.05, Math.round(gain * 100) / 100), "given") };
+  if (state?.rig.kind !== "wrap" || state.rig.gain_m.kind !== "known") return drop;
+  const gain = Math.max(0.05, Math.round((state.rig.gain_m.value + by) * 100) / 100);
+  const rig: Rig = { ...state.rig, gain_m: known(gain, "given") };
   return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
 }
 
@@ -30,13 +30,10 @@ export function BenchView({
   index: number;
   lit?: string;
 }) {
-  const { propose, commit, plan } = useSession();
-  const which = useWhich();
-  const start = useRef(drop);
-  const taken = useRef(0);
+  const { plan } = useSession();
   const b = a.bench;
   const ideal = b ? Math.min((W - 56) / (b.radius_m + Math.max(b.reach_m, b.ring_m)), (H - 44) / (2 * b.radius_m)) : 1;
-  const { held, scale, grab } = useHold(ideal);
+  const { held, scale, grab, keyed } = useHold(drop, index, ideal);
   if (!b)
     return (
       <p className="quiet w-[236px] shrink-0 text-xs">
@@ -56,25 +53,7 @@ export function BenchView({
   const colour = tied?.colour ?? "#7a3b6b";
   const light = (key: string) => (lit === key || (key === "ring" && lit.startsWith("link.")) ? "lit" : undefined);
   const gain = rig?.kind === "wrap" && rig.gain_m.kind === "known" ? rig.gain_m.value : null;
-  const base = () => plan.drops?.find((d) => d.id === drop.id) ?? drop;
-  const down = grab((dx) => {
-    if (gain !== null)
-      propose(
-        inState(start.current, which, (d) => withGain(d, taken.current + dx)),
-        index,
-      );
-  });
-  const key = (e: KeyboardEvent) => {
-    const by = ({ ArrowLeft: -0.1, ArrowRight: 0.1 } as Record<string, number>)[e.key];
-    if (by === undefined || gain === null) return;
-    e.preventDefault();
-    e.stopPropagation();
-    propose(
-      inState(base(), which, (d) => withGain(d, gain + by * (e.shiftKey ? 10 : 1))),
-      index,
-    );
-    commit();
-  };
+  const move: Move = (dx) => (gain !== null && dx ? (d) => longer(d, dx) : null);
   return (
     <figure className="w-[236px] shrink-0" aria-label="the tie from above">
       <svg width={W} height={H} className="block rounded bg-[var(--void)]">
@@ -126,12 +105,8 @@ export function BenchView({
           role="button"
           aria-label="focal point: drag, or move with the arrow keys"
           data-handle="focal"
-          onPointerDown={(e) => {
-            start.current = base();
-            taken.current = gain ?? 0;
-            down(e);
-          }}
-          onKeyDown={key}
+          onPointerDown={grab(move)}
+          onKeyDown={keyed(move)}
           transform={`translate(${x(b.reach_m).toFixed(2)} ${y(0).toFixed(2)})`}
         >
           <circle r={12} fill="transparent" />

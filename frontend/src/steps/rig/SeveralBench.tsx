@@ -1,12 +1,11 @@
 // The bench of an anchor of several points: from above and from the side, as computed. Points and focal point are
 // dragged; each point can be taken away to see where the ring falls and what the others then carry.
-import { type KeyboardEvent, useState } from "react";
-import { inState, known } from "../../state/edits";
+import { useState } from "react";
+import { known } from "../../state/edits";
 import type { Drop, DropAssessment, Figure, Rig, SeveralView } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { useWhich } from "../../state/which";
 import { Num } from "../../ui/Num";
-import { useHold } from "./hold";
+import { type Move, useHold } from "./hold";
 
 const W = 250;
 const ALL = 232;
@@ -40,8 +39,7 @@ export function SeveralBench({
   index: number;
   lit?: string;
 }) {
-  const { propose, commit, plan } = useSession();
-  const which = useWhich();
+  const { plan } = useSession();
   const [gone, setGone] = useState("");
   const v = a.several;
   const rig = drop.station.states[0]?.rig;
@@ -59,7 +57,9 @@ export function SeveralBench({
   const [y0, y1] = span(1);
   const [z0, z1] = span(2);
   // One scale for both views; each is as high as it needs.
-  const { held, scale, grab } = useHold(
+  const { held, scale, grab, keyed } = useHold(
+    drop,
+    index,
     Math.min((W - 106) / Math.max(0.2, x1 - x0), (ALL - 106) / Math.max(0.3, y1 - y0 + z1 - z0), 220),
   );
   if (!v || rig?.kind !== "several")
@@ -76,33 +76,11 @@ export function SeveralBench({
   const px = (x: number) => 52 + (x - x0) * scale;
   const py = (y: number) => plan_ / 2 + 8 - (y - (y0 + y1) / 2) * scale;
   const pz = (z: number) => plan_ + side / 2 + 8 - (z - (z0 + z1) / 2) * scale;
-  const base = () => plan.drops?.find((d) => d.id === drop.id) ?? drop;
-  const take = (leg: string, up: "aside_m" | "up_m") => {
-    const start = base();
-    return grab((dx, dy) =>
-      propose(
-        inState(start, which, (d) => moved(d, leg, { out_m: dx, [up]: dy })),
-        index,
-      ),
-    );
-  };
-  const key = (leg: string, up: "aside_m" | "up_m") => (e: KeyboardEvent) => {
-    const way = (
-      { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] } as Record<
-        string,
-        [number, number]
-      >
-    )[e.key];
-    if (!way) return;
-    e.preventDefault();
-    e.stopPropagation();
-    const by = e.shiftKey ? 1 : 0.1;
-    propose(
-      inState(base(), which, (d) => moved(d, leg, way[0] ? { out_m: way[0] * by } : { [up]: way[1] * by })),
-      index,
-    );
-    commit();
-  };
+  const move =
+    (leg: string, up: "aside_m" | "up_m"): Move =>
+    (dx, dy) =>
+    (d) =>
+      moved(d, leg, { ...(dx && { out_m: dx }), ...(dy && { [up]: dy }) });
   const handle = (id: string, name: string, x: number, y: number, up: "aside_m" | "up_m") => (
     <g
       key={`${id}-${up}`}
@@ -111,8 +89,8 @@ export function SeveralBench({
       role="button"
       aria-label={`${name}, ${up === "up_m" ? "from the side" : "from above"}: drag, or move with the arrow keys`}
       data-handle={`${id || "focal"}-${up === "up_m" ? "side" : "plan"}`}
-      onPointerDown={(e) => take(id, up)(e)}
-      onKeyDown={key(id, up)}
+      onPointerDown={grab(move(id, up))}
+      onKeyDown={keyed(move(id, up))}
       transform={`translate(${x.toFixed(2)} ${y.toFixed(2)})`}
     >
       <circle r={12} fill="transparent" />

@@ -1,12 +1,11 @@
 // Two posts and their one loop from above, as computed: posts to scale, the band round both, what each post carries.
 // The focal point is dragged out and in; each post can be taken away to see what happens.
-import { type KeyboardEvent, useState } from "react";
-import { inState, known } from "../../state/edits";
+import { useState } from "react";
+import { known } from "../../state/edits";
 import type { Drop, DropAssessment, Figure } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { useWhich } from "../../state/which";
 import { Num } from "../../ui/Num";
-import { useHold } from "./hold";
+import { type Move, useHold } from "./hold";
 
 type View = NonNullable<DropAssessment["two"]>;
 const W = 250;
@@ -39,39 +38,22 @@ export function TwoPostsBench({
   index: number;
   lit?: string;
 }) {
-  const { plan, propose, commit } = useSession();
-  const which = useWhich();
+  const { plan } = useSession();
   const [gone, setGone] = useState("");
   const colour = plan.shed.webbing?.find((w) => w.id === webbing)?.colour ?? "#7a3b6b";
   const left = Math.min(...two.posts.map((p) => p.out_m - p.radius_m));
   const top = Math.max(...two.posts.map((p) => p.aside_m + p.radius_m));
   const low = Math.min(...two.posts.map((p) => p.aside_m - p.radius_m));
-  const { held, scale, grab } = useHold(Math.min((W - 98) / -left, (H - 44) / Math.max(0.2, top - low), 160));
+  const { held, scale, grab, keyed } = useHold(
+    drop,
+    index,
+    Math.min((W - 98) / -left, (H - 44) / Math.max(0.2, top - low), 160),
+  );
   const x = (m: number) => 56 + (m - left) * scale;
   const y = (m: number) => H / 2 + 6 - (m - (top + low) / 2) * scale;
   const removal = two.removals.find((r) => r.id === gone);
   const shares = removal ? removal.shares : [two.first, two.second];
-  const base = () => plan.drops?.find((d) => d.id === drop.id) ?? drop;
-  const take = () => {
-    const start = base();
-    return grab((dx) =>
-      propose(
-        inState(start, which, (d) => further(d, dx)),
-        index,
-      ),
-    );
-  };
-  const key = (e: KeyboardEvent) => {
-    const by = ({ ArrowLeft: -0.1, ArrowRight: 0.1 } as Record<string, number>)[e.key];
-    if (by === undefined) return;
-    e.preventDefault();
-    e.stopPropagation();
-    propose(
-      inState(base(), which, (d) => further(d, by * (e.shiftKey ? 10 : 1))),
-      index,
-    );
-    commit();
-  };
+  const move: Move = (dx) => (dx ? (d) => further(d, dx) : null);
   const lights = ["point.first", "point.second"];
   return (
     <figure className="w-[250px] shrink-0" aria-label="two posts from above">
@@ -151,8 +133,8 @@ export function TwoPostsBench({
             role="button"
             aria-label="focal point: drag, or move with the arrow keys"
             data-handle="two-focal"
-            onPointerDown={(e) => take()(e)}
-            onKeyDown={key}
+            onPointerDown={grab(move)}
+            onKeyDown={keyed(move)}
             transform={`translate(${x(0).toFixed(2)} ${y(0).toFixed(2)})`}
           >
             <circle r={12} fill="transparent" />
