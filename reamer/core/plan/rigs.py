@@ -198,4 +198,5 @@ def tied_to(rig: Rig) -> list[str]:
             return list(dict.fromkeys(leg.anchor for leg in rig.legs))
         case TwoPosts():
             return list(dict.fromkeys((rig.first, rig.second)))
-    return []
+        case NoRig():
+            return []

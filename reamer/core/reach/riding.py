@@ -6,7 +6,20 @@ from __future__ import annotations
 from reamer.core.answer.findings import Fix
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
-from reamer.core.model import Bights, Device, ElasticRelease, Known, Lowered, Releasable, Ring, Rope
+from reamer.core.model import (
+    Bights,
+    BlockedCord,
+    BlockedSame,
+    Device,
+    Doubled,
+    ElasticRelease,
+    Joined,
+    Known,
+    Lowered,
+    Releasable,
+    Ring,
+    Rope,
+)
 from reamer.core.plan.limits import limits_m
 from reamer.core.plan.station import for_two
 from reamer.core.reach.last import last_system
@@ -53,6 +66,8 @@ def riding_findings(look: Look, hanging: list[Strand], ring: Ring | None, length
             _open(look, system)
         case Bights():
             _bights(look, system)
+        case Doubled() | Joined() | BlockedSame() | BlockedCord() | ElasticRelease():
+            pass
     _textile(look)
     _straight(look)
     _school(look)

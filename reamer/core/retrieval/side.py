@@ -16,6 +16,7 @@ from reamer.core.model import (
     Joined,
     Lies,
     Lowered,
+    NoSystem,
     Releasable,
     RopeEnd,
     System,
@@ -165,7 +166,8 @@ def ride_words(system: System, ctx: Context) -> Sentence:
             where = "at the anchor" if system.belayer == "above" else "at the landing"
             words = {"rope": name(system.rope), "where": where}
             return Sentence("Lower each on {rope}, the belayer {where}.", {}, words)
-    return Sentence("No rope system chosen yet.")
+        case NoSystem():
+            return Sentence("No rope system chosen yet.")
 
 
 def answer(system: System, side: Side, ctx: Context) -> Sentence:

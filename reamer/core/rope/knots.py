@@ -5,10 +5,14 @@ from __future__ import annotations
 from reamer.core.answer.findings import Findings
 from reamer.core.answer.say import Number
 from reamer.core.model import (
+    Bights,
     BlockedCord,
     BlockedSame,
+    Doubled,
     ElasticRelease,
+    Joined,
     Lowered,
+    NoSystem,
     Range,
     Releasable,
     Rope,
@@ -143,7 +147,8 @@ def station_knot(system: System) -> str:
             return system.block
         case Releasable():
             return system.tie_off
-    return ""
+        case Doubled() | Joined() | Bights() | NoSystem():
+            return ""
 
 
 def rating_of(thing: Webbing | Sling | Rope) -> Range:
