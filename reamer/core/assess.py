@@ -79,7 +79,7 @@ class Kept:
         Source: see assess_drop.
         """
         plan = ctx.plan
-        rest = plan.model_dump_json(include={"shed", "party", "policies", "own_figures", "on"})
+        rest = plan.model_dump_json(exclude={"drops", "title", "place", "notes"})
         made = []
         for i, drop in enumerate(plan.drops):
             # Besides its own, a drop rests on what the next station threads.

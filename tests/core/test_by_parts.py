@@ -1,11 +1,14 @@
 """Assessed by parts: what is kept of unchanged drops says what a full assessment would."""
 
 import dataclasses
+import re
 import unittest
+from pathlib import Path
 
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+import reamer.core
 from reamer.core.assess import Kept, assess, assess_by_parts
 from reamer.core.model import Drop, Known, OwnFigure, Person, Plan
 from reamer.demos import buttress, canyon, gully
@@ -18,6 +21,11 @@ def at(plan: Plan, i: int, drop: Drop) -> Plan:
 def landed(plan: Plan, i: int, n: int) -> Plan:
     landing = plan.drops[i].landing.model_copy(update={"kind": ("ledge", "pool", "moving water")[n % 3]})
     return at(plan, i, plan.drops[i].model_copy(update={"landing": landing}))
+
+
+def wetter(plan: Plan, i: int, n: int) -> Plan:
+    station = plan.drops[i].station.model_copy(update={"wet": ("yes", "no", "unknown")[n % 3]})
+    return at(plan, i, plan.drops[i].model_copy(update={"station": station}))
 
 
 def threaded(plan: Plan, i: int, n: int) -> Plan:
@@ -59,7 +67,7 @@ def shorter(plan: Plan, i: int, n: int) -> Plan:
     return plan.model_copy(update={"shed": plan.shed.model_copy(update={"ropes": tuple(ropes)})})
 
 
-ACTS = [landed, threaded, turned, fewer, heavier, own, shorter]
+ACTS = [landed, wetter, threaded, turned, fewer, heavier, own, shorter]
 
 
 def unfixed(findings):
@@ -86,6 +94,20 @@ class ByParts(unittest.TestCase):
             self.assertEqual((light.tally, light.verdict), (whole.tally, whole.verdict))
             for a, b in zip(light.drops, whole.drops, strict=True):
                 self.assertEqual(unfixed(a.findings), unfixed(b.findings))
+
+    def test_what_a_drop_rests_on_besides_its_own_is_known(self):
+        """Kept answers are looked up by all they rest on: a module that reads other drops must be counted there."""
+        known = {"retrieval/retrieval.py"}
+        of_the_whole = {"anchor/cutting.py", "load/rider.py", "assess.py", "schools.py", "section/meaning.py"}
+        core = Path(reamer.core.__file__).parent
+        reading = {
+            str(p.relative_to(core))
+            for p in core.rglob("*.py")
+            if re.search(r"plan\.drops\b|\.drops\[", p.read_text()) and p.parent.name != "plan"
+        }
+        # A place in the plan is not what stands there.
+        places = {"anchor/courtesy.py", "answer/look.py"}
+        self.assertEqual(reading, known | of_the_whole | places)
 
     def test_there_is_a_bound_to_what_is_kept(self):
         kept = Kept()
