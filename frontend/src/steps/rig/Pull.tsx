@@ -5,7 +5,7 @@ import { Pause, Play } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api } from "../../api/client";
 import type { CurvePoint, Sentence } from "../../api/types.gen";
-import type { PulledView } from "../../cutaway/Scene";
+import type { PulledView } from "../../cutaway/Strands";
 import { spoken } from "../../say";
 import { applyEdits } from "../../state/edits";
 import type { Drop, DropAssessment } from "../../state/model";

@@ -1,7 +1,7 @@
 // Rig: the cutaway over the load path, the anchor and the rope system.
 import { useContext, useEffect, useRef, useState } from "react";
 import { Cutaway } from "../../cutaway/Cutaway";
-import { LitContext, PulledContext, type PulledView } from "../../cutaway/Scene";
+import { LitContext, PulledContext, type PulledView } from "../../cutaway/Strands";
 import { applyEdits, onlyState } from "../../state/edits";
 import type { Drop, DropAssessment } from "../../state/model";
 import { useSession } from "../../state/plan";

@@ -24,10 +24,16 @@ import { useSession } from "../../state/plan";
 import { DateField, type Path, TextField } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 import { CommonShed } from "./CommonShed";
-import { DeviceForm, PersonForm, RingForm, RopeForm, SlingForm, STRIPE_NAMES, TetherForm, WebbingForm } from "./Forms";
+import { DeviceForm } from "./DeviceForm";
 import { OwnFigures } from "./OwnFigures";
+import { PersonForm } from "./PersonForm";
 import { PullTestForm } from "./PullTests";
+import { RingForm } from "./RingForm";
+import { RopeForm, STRIPE_NAMES } from "./RopeForm";
 import { Schools } from "./Schools";
+import { SlingForm } from "./SlingForm";
+import { TetherForm } from "./TetherForm";
+import { WebbingForm } from "./WebbingForm";
 
 const COLOURS = ["#2f6f9f", "#3f7d4e", "#d0742a", "#8a3b5c", "#6b7280", "#b8952b", "#4b4a8c", "#a33a2c"];
 
