@@ -155,10 +155,10 @@ def main() -> None:
     legs = [Member((i,), math.dist(p, (0.4, 0, -0.3)), 200.0) for i, p in enumerate(points)]
     ways = swings((1, 0, -0.5), math.radians(15), points, (0.4, 0, -0.3))
     loads, without = zip(*(((4 * w[0], 4 * w[1], 4 * w[2]), n) for w in ways for n in (None, 0, 1, 2, 3)), strict=True)
-    print(
-        f"four-point balance  {best_ms(lambda: rest(points, legs, (0.4, 0, -0.3), list(loads), list(without))):7.2f} ms"
-        "   nine directions, each whole and with each point gone (bar 10)"
-    )
+    # A balance that was found is kept: each run hangs the ring a little elsewhere.
+    starts = iter((0.4, 0, -0.3 + n / 1e6) for n in range(99))
+    took = best_ms(lambda: rest(points, legs, next(starts), list(loads), list(without)))
+    print(f"four-point balance  {took:7.2f} ms   nine directions, each whole and with each point gone (bar 10)")
     b = context(buttress())
     print(f"drop of 3 points    {best_ms(lambda: assess_drop(b, 3, b.plan.drops[3])):7.2f} ms")
     now = assess(small)
