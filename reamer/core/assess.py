@@ -15,7 +15,7 @@ from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Working
 from reamer.core.load.pull_tests import PullTestAssessment, pull_test
 from reamer.core.load.rider import TetherAssessment, rider_findings, tether_assessments
-from reamer.core.model import Plan, Rope, Unknown
+from reamer.core.model import Drop, Plan, Rope, System, Unknown
 from reamer.core.rope.length import real_length
 from reamer.core.station.drop import assess_drop
 from reamer.core.station.state import VERDICT, DropAssessment
@@ -69,6 +69,7 @@ class Kept:
 
     def __init__(self) -> None:
         self._held: OrderedDict[tuple[str, ...], DropAssessment] = OrderedDict()
+        self._texts: OrderedDict[int, tuple[Drop | System, str]] = OrderedDict()
         self._lock = threading.Lock()
 
     def drops(self, ctx: Context, in_view: str = "") -> tuple[DropAssessment, ...]:
@@ -83,11 +84,21 @@ class Kept:
         made = []
         for i, drop in enumerate(plan.drops):
             # Besides its own, a drop rests on what the next station threads.
-            after = plan.drops[i + 1].station.states[0].system.model_dump_json() if i + 1 < len(plan.drops) else ""
+            after = self._text(plan.drops[i + 1].station.states[0].system) if i + 1 < len(plan.drops) else ""
             fixes = drop.id == in_view
-            key = (rest, str(i), drop.model_dump_json(), after, str(fixes))
+            key = (rest, str(i), self._text(drop), after, str(fixes))
             made.append(self._get(key) or self._put(key, assess_drop(ctx, i, drop, fixes)[0]))
         return tuple(made)
+
+    def _text(self, part: Drop | System) -> str:
+        """A part's content as text; one that was not read anew is not written anew."""
+        with self._lock:
+            found = self._texts.get(id(part))
+            if found is None or found[0] is not part:
+                found = self._texts[id(part)] = (part, part.model_dump_json())
+                while len(self._texts) > 2 * self.MOST:
+                    self._texts.popitem(last=False)
+            return found[1]
 
     def _get(self, key: tuple[str, ...]) -> DropAssessment | None:
         with self._lock:

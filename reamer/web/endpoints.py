@@ -36,9 +36,16 @@ V = TypeVar("V", bound=Callable[..., Any])
 
 
 def endpoint(
-    bp: Blueprint, method: str, path: str, returns: Any = None, body: type[BaseModel] | None = None
+    bp: Blueprint,
+    method: str,
+    path: str,
+    returns: Any = None,
+    body: type[BaseModel] | None = None,
+    known: Callable[..., Any] = lambda data, **_: data,
 ) -> Callable[[V], V]:
-    """Declare a view: its body is validated before it is called, its answer is written by its declared type."""
+    """Declare a view: its body is validated before it is called, its answer is written by its declared type.
+
+    known: given the body's data and the path's values, the same data with what was validated before put in its place"""
 
     def declare(view: V) -> V:
         adapter: TypeAdapter[Any] | None = TypeAdapter(returns) if returns is not None else None
@@ -50,7 +57,7 @@ def endpoint(
             if body is not None:
                 data = parse(request.get_data())
                 try:
-                    path_values["body"] = body.model_validate(data)
+                    path_values["body"] = body.model_validate(known(data, **path_values))
                 except ValidationError as e:
                     raise Invalid(all_errors(e, data)) from None
             answer = view(**path_values)

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import dataclasses
 import json
 import logging
 import threading
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass, field, replace
 from typing import Annotated, Any, Literal
 
 from flask import Blueprint, Flask, Response, current_app, g, request
@@ -20,7 +19,7 @@ from reamer.core.answer.say import Number
 from reamer.core.answer.working import Working
 from reamer.core.assess import Assessment, Kept, assess_by_parts, workings_of
 from reamer.core.errors import PlanError
-from reamer.core.model import POLICY_SETS, Drop, Name, Plan, Shed
+from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Name, Plan, Shed
 from reamer.core.plan.kit import Difference, differences
 from reamer.core.reading import MOST_BYTES, read_plan
 from reamer.core.retrieval.curve import Curve
@@ -173,11 +172,12 @@ class TableView(BaseModel):
 
 @dataclass(frozen=True, slots=True)
 class Answered:
-    """A revision and its answer, whole for the drop in view."""
+    """A revision and its answer, whole for the drop in view; ``read``: its drops by id as they came in, and as read."""
 
     ctx: Context
     assessment: Assessment
     in_view: str
+    read: dict[str, tuple[Any, Drop]] = field(default_factory=dict)
 
 
 class Assessed:
@@ -208,6 +208,12 @@ class Assessed:
             while len(self.held) > 1 and sum(1 + len(a.ctx.plan.drops) for a in self.held.values()) > self.MOST_DROPS:
                 self.held.popitem(last=False)
         return made
+
+    def remember(self, plan_id: str, revision: int, read: dict[str, tuple[Any, Drop]]) -> None:
+        """Keep the drops of a revision as they came in."""
+        with self.lock:
+            if (plan_id, revision) in self.held:
+                self.held[plan_id, revision] = replace(self.held[plan_id, revision], read=read)
 
     def recall(self, plan_id: str, revision: int) -> Plan | None:
         """The content of a revision that is kept."""
@@ -283,13 +289,7 @@ def _listed(deleted: bool) -> list[ListedPlan]:
     made = []
     for row in plans().listed(deleted):
         blank = ListedPlan(
-            **dataclasses.asdict(row),
-            place="",
-            on=None,
-            drops=0,
-            total_height=Number(0, "length"),
-            shortfalls=0,
-            not_checked=0,
+            **asdict(row), place="", on=None, drops=0, total_height=Number(0, "length"), shortfalls=0, not_checked=0
         )
         if deleted:
             made.append(blank)
@@ -356,10 +356,29 @@ def open_plan(plan_id: str) -> PlanView:
     return _view(plans().head(plan_id), request.args.get("in_view", ""))
 
 
-@endpoint(bp, "PUT", "/plans/<plan_id>", PlanView, SaveBody)
+def _known_drops(data: Any, plan_id: str) -> Any:
+    """A save's data with the drops that did not change since its revision as they were read then: what is alike needs
+    no second validation."""
+    match data:
+        case {"revision": int(revision), "plan": {"drops": list(drops), **rest}, **more} if len(drops) <= MOST_DROPS:
+            g.drops = drops
+            found = kept().get(plan_id, revision)
+            read = found.read if found else {}
+            was = [read.get(str(d.get("id"))) if isinstance(d, dict) else None for d in drops]
+            taken = [known[1] if known and known[0] == d else d for d, known in zip(drops, was, strict=True)]
+            return {"revision": revision, "plan": {"drops": taken, **rest}, **more}
+        case _:
+            return data
+
+
+@endpoint(bp, "PUT", "/plans/<plan_id>", PlanView, SaveBody, known=_known_drops)
 def save_plan(plan_id: str, body: SaveBody) -> PlanView:
     """Save an edit as a new revision; 409 if it was made from an old one."""
-    return _view(plans(body.in_view).save(plan_id, body.revision, body.plan), body.in_view)
+    head = plans(body.in_view).save(plan_id, body.revision, body.plan)
+    view = _view(head, body.in_view)
+    read = {d.id: (plain, d) for plain, d in zip(g.drops, head.plan.drops, strict=True)}
+    kept().remember(plan_id, head.revision, read)
+    return view
 
 
 @endpoint(bp, "PATCH", "/plans/<plan_id>", PlanView, RenameBody)

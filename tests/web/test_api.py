@@ -12,9 +12,12 @@ from unittest import mock
 
 import jsonschema
 import openapi_spec_validator
+from pydantic import TypeAdapter
 from waitress import create_server
 
 from reamer.core.assess import assess
+from reamer.core.reading import read_plan
+from reamer.core.station.state import DropAssessment
 from reamer.demos import canyon
 from reamer.web import create_app
 from reamer.web.endpoints import openapi
@@ -98,6 +101,22 @@ class Plans(Client):
         body = {"revision": 1, "plan": self.plan["plan"], "in_view": drop["id"]}
         saved = self.http.put(self.url(), json=body).json
         self.assertEqual(seen, saved["assessment"]["drops"][0])
+
+    def test_what_did_not_change_is_taken_as_it_was_read_and_what_did_is_read(self):
+        for n, height in enumerate((9, 10, 11), 1):
+            plan = json.loads(json.dumps(self.plan["plan"]))
+            plan["drops"][0]["section"]["height_m"]["value"] = float(height)
+            self.plan = self.http.put(self.url(), json={"revision": n, "plan": plan}).json
+            self.assertEqual(self.plan["plan"], plan)
+            self.assertEqual(self.plan["assessment"]["drops"], json.loads(self.fresh(plan)))
+        same = self.http.put(self.url(), json={"revision": 4, "plan": plan}).json
+        self.assertEqual(same["revision"], 4)
+        for i, wrong in ((1, {**plan["drops"][1], "name": "\u0007"}), (1, plan["drops"][0]), (2, {"id": "d3"})):
+            drops = [*plan["drops"][:i], wrong, *plan["drops"][i + 1 :]]
+            self.refused(self.http.put(self.url(), json={"revision": 4, "plan": {**plan, "drops": drops}}), 422)
+
+    def fresh(self, plan):
+        return TypeAdapter(tuple[DropAssessment, ...]).dump_json(assess(read_plan(plan), fixes=False).drops)
 
     def test_workings_of_what_is_shown(self):
         workings = {w["key"] for w in self.http.get(self.url("/revisions/1/workings/d3")).json}

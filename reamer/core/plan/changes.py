@@ -129,7 +129,7 @@ def describe_change(before: Plan | None, after: Plan) -> str:
         return "created"
     out: list[str] = []
     were = {d.id: d for d in before.drops}
-    same = {d.id for d in after.drops if d == were.get(d.id)}
+    same = {d.id for d in after.drops if (was := were.get(d.id)) is d or was == d}
     _walk(_plain(before, same), _plain(after, same), "", "plan", out)
     if not out:
         return "nothing changed"
