@@ -376,7 +376,7 @@ def save_plan(plan_id: str, body: SaveBody) -> PlanView:
     """Save an edit as a new revision; 409 if it was made from an old one."""
     head = plans(body.in_view).save(plan_id, body.revision, body.plan)
     view = _view(head, body.in_view)
-    read = {d.id: (plain, d) for plain, d in zip(g.drops, head.plan.drops, strict=True)}
+    read = {d.id: (plain, d) for plain, d in zip(g.get("drops", []), head.plan.drops, strict=True)}
     kept().remember(plan_id, head.revision, read)
     return view
 

@@ -115,6 +115,12 @@ class Plans(Client):
             drops = [*plan["drops"][:i], wrong, *plan["drops"][i + 1 :]]
             self.refused(self.http.put(self.url(), json={"revision": 4, "plan": {**plan, "drops": drops}}), 422)
 
+    def test_a_plan_may_leave_its_drops_out(self):
+        plan = {k: v for k, v in self.plan["plan"].items() if k != "drops"}
+        for n in (1, 2):
+            saved = self.http.put(self.url(), json={"revision": n, "plan": {**plan, "title": f"without {n}"}})
+            self.assertEqual((saved.status_code, saved.json["plan"]["drops"]), (200, []))
+
     def fresh(self, plan):
         return TypeAdapter(tuple[DropAssessment, ...]).dump_json(assess(read_plan(plan), fixes=False).drops)
 
