@@ -172,12 +172,12 @@ class TableView(BaseModel):
 
 @dataclass(frozen=True, slots=True)
 class Answered:
-    """A revision and its answer, whole for the drop in view; ``read``: its drops by id as they came in, and as read."""
+    """A revision and its answer, whole for the drop in view; ``read``: its drops by the text they came in as."""
 
     ctx: Context
     assessment: Assessment
     in_view: str
-    read: dict[str, tuple[Any, Drop]] = field(default_factory=dict)
+    read: dict[str, Drop] = field(default_factory=dict)
 
 
 class Assessed:
@@ -209,7 +209,7 @@ class Assessed:
                 self.held.popitem(last=False)
         return made
 
-    def remember(self, plan_id: str, revision: int, read: dict[str, tuple[Any, Drop]]) -> None:
+    def remember(self, plan_id: str, revision: int, read: dict[str, Drop]) -> None:
         """Keep the drops of a revision as they came in."""
         with self.lock:
             if (plan_id, revision) in self.held:
@@ -361,11 +361,11 @@ def _known_drops(data: Any, plan_id: str) -> Any:
     no second validation."""
     match data:
         case {"revision": int(revision), "plan": {"drops": list(drops), **rest}, **more} if len(drops) <= MOST_DROPS:
-            g.drops = drops
+            # Told apart as text: to Python true is 1, and what is no number must be refused.
+            g.drops = [json.dumps(d) for d in drops]
             found = kept().get(plan_id, revision)
             read = found.read if found else {}
-            was = [read.get(str(d.get("id"))) if isinstance(d, dict) else None for d in drops]
-            taken = [known[1] if known and known[0] == d else d for d, known in zip(drops, was, strict=True)]
+            taken = [read.get(text, d) for text, d in zip(g.drops, drops, strict=True)]
             return {"revision": revision, "plan": {"drops": taken, **rest}, **more}
         case _:
             return data
@@ -376,7 +376,7 @@ def save_plan(plan_id: str, body: SaveBody) -> PlanView:
     """Save an edit as a new revision; 409 if it was made from an old one."""
     head = plans(body.in_view).save(plan_id, body.revision, body.plan)
     view = _view(head, body.in_view)
-    read = {d.id: (plain, d) for plain, d in zip(g.get("drops", []), head.plan.drops, strict=True)}
+    read = dict(zip(g.get("drops", []), head.plan.drops, strict=True))
     kept().remember(plan_id, head.revision, read)
     return view
 

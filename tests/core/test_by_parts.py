@@ -4,6 +4,7 @@ import dataclasses
 import re
 import unittest
 from pathlib import Path
+from unittest import mock
 
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -11,6 +12,7 @@ from hypothesis import strategies as st
 import reamer.core
 from reamer.core.assess import Kept, assess, assess_by_parts
 from reamer.core.model import Drop, Known, OwnFigure, Person, Plan
+from reamer.core.station.drop import assess_drop
 from reamer.demos import buttress, canyon, gully
 
 
@@ -94,6 +96,37 @@ class ByParts(unittest.TestCase):
             self.assertEqual((light.tally, light.verdict), (whole.tally, whole.verdict))
             for a, b in zip(light.drops, whole.drops, strict=True):
                 self.assertEqual(unfixed(a.findings), unfixed(b.findings))
+
+    def worked_out(self, plan: Plan, kept: Kept, in_view: str = "") -> list[tuple[str, bool]]:
+        """The drops that are assessed and not taken from what is kept, each with whether its fixes are tried out."""
+        done = []
+
+        def counted(ctx, index, drop, fixes=True):
+            done.append((drop.id, fixes))
+            return assess_drop(ctx, index, drop, fixes)
+
+        with mock.patch("reamer.core.assess.assess_drop", counted):
+            assess_by_parts(plan, kept, in_view)
+        return done
+
+    def test_only_what_changed_is_worked_out_again(self):
+        plan, kept = canyon(), Kept()
+        self.assertEqual(self.worked_out(plan, kept), [(d.id, False) for d in plan.drops])
+        self.assertEqual(self.worked_out(plan, kept), [])
+        self.assertEqual(self.worked_out(landed(plan, 3, 2), kept), [("d4", False)])
+        self.assertEqual(self.worked_out(plan.model_copy(update={"title": "another"}), kept), [])
+        # What the next station threads is of a drop's own answer.
+        self.assertEqual(self.worked_out(threaded(plan, 3, 8), kept), [("d3", False), ("d4", False)])
+        self.assertEqual(self.worked_out(plan, kept, "d5"), [("d5", True)])
+        self.assertEqual(len(self.worked_out(heavier(plan, 0, 30), kept)), len(plan.drops))
+
+    def test_the_drop_in_view_is_answered_whole_and_the_others_without_what_is_tried_out(self):
+        plan = canyon()
+        whole, kept = assess(plan), Kept()
+        for i, d in enumerate(plan.drops):
+            made = assess_by_parts(plan, kept, d.id)
+            self.assertEqual(made.drops[i], whole.drops[i])
+            self.assertEqual([x.id for x, y in zip(made.drops, whole.drops, strict=True) if x == y][:1], [d.id])
 
     def test_what_a_drop_rests_on_besides_its_own_is_known(self):
         """Kept answers are looked up by all they rest on: a module that reads other drops must be counted there."""

@@ -115,6 +115,41 @@ class Plans(Client):
             drops = [*plan["drops"][:i], wrong, *plan["drops"][i + 1 :]]
             self.refused(self.http.put(self.url(), json={"revision": 4, "plan": {**plan, "drops": drops}}), 422)
 
+    def test_true_is_no_number_though_it_equals_one(self):
+        plan = json.loads(json.dumps(self.plan["plan"]))
+        plan["drops"][0]["section"]["height_m"]["value"] = 1
+        self.plan = self.http.put(self.url(), json={"revision": 1, "plan": plan}).json
+        plan["drops"][0]["section"]["height_m"]["value"] = True
+        response = self.http.put(self.url(), json={"revision": 2, "plan": plan})
+        self.refused(response, 422, "plan/drops/0/section/height_m/value")
+
+    def test_a_drop_that_came_in_alike_is_not_read_again(self):
+        held = self.app.extensions["assessed"]
+        plan = json.loads(json.dumps(self.plan["plan"]))
+        for n in (1, 2):
+            plan["drops"][0]["name"] = f"name {n}"
+            self.http.put(self.url(), json={"revision": n, "plan": plan})
+        before, after = (held.recall(self.plan["id"], n).drops for n in (2, 3))
+        self.assertEqual([a is b for a, b in zip(before, after, strict=True)], [False] + [True] * (len(after) - 1))
+
+    def test_the_drop_in_view_comes_whole_and_another_when_it_is_asked_for(self):
+        whole = json.loads(TypeAdapter(tuple[DropAssessment, ...]).dump_json(assess(canyon()).drops))
+        fixed = [i for i, d in enumerate(whole) if d != self.plan["assessment"]["drops"][i]]
+        self.assertIn(2, fixed)
+        for path, body in (("", None), ("/undo", {"revision": 2}), ("/redo", {"revision": 3})):
+            if body is None:
+                seen = self.http.get(self.url("?in_view=d3")).json
+                self.http.put(self.url(), json={"revision": 1, "plan": {**self.plan["plan"], "title": "B"}})
+            else:
+                seen = self.http.post(self.url(path), json={**body, "in_view": "d3"}).json
+            self.assertEqual((seen["in_view"], seen["assessment"]["drops"][2]), ("d3", whole[2]))
+            self.assertNotEqual(seen["assessment"]["drops"][fixed[-1]], whole[fixed[-1]])
+        for i, d in enumerate(whole):
+            self.assertEqual(self.http.get(self.url(f"/revisions/4/drops/{d['id']}")).json, whole[i])
+        self.assertEqual(self.http.get(self.url("?in_view=nobody")).json["in_view"], "")
+        self.assertEqual(self.http.get(self.url("/revisions/4/drops/nobody")).status_code, 422)
+        self.assertEqual(self.http.get(self.url("/revisions/3/drops/d3")).status_code, 200)
+
     def test_a_plan_may_leave_its_drops_out(self):
         plan = {k: v for k, v in self.plan["plan"].items() if k != "drops"}
         for n in (1, 2):

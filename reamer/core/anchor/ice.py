@@ -95,7 +95,7 @@ def ice_findings(thread: IceThread, ice: Ice, found: Findings) -> None:
     returns: nothing
     Source: P, common practice, no source.
     """
-    found.add_once(
+    found.once.add(
         "ice.strength",
         "Not checked",
         "anchor",

@@ -73,37 +73,16 @@ class Findings:
         **put: Number | str | None,
     ) -> None:
         """Add one finding; title and reason are templates over the same numbers and words, what is None left out."""
-        self.found.append(self._made(code, severity, part, (title, reason), put, (working, fix)))
-
-    def add_once(
-        self,
-        code: str,
-        severity: Severity,
-        part: str,
-        title: str,
-        reason: str,
-        /,
-        *,
-        working: str = "",
-        fix: Fix | None = None,
-        **put: Number | str | None,
-    ) -> None:
-        """The same, said once for the plan, however many stations it holds at."""
-        self.wide.append(self._made(code, severity, part, (title, reason), put, (working, fix)))
-
-    def _made(
-        self,
-        code: str,
-        severity: Severity,
-        part: str,
-        templates: tuple[str, str],
-        put: dict[str, Number | str | None],
-        more: tuple[str, Fix | None],
-    ) -> Finding:
         numbers = {k: v for k, v in put.items() if isinstance(v, Number)}
         words = {k: v for k, v in put.items() if isinstance(v, str)}
-        title, reason = (Sentence(t, numbers, words) for t in templates)
-        return Finding(code, severity, Subject(self.drop, part, self.state), title, reason, *more, settled(code))
+        said, why = (Sentence(t, numbers, words) for t in (title, reason))
+        subject = Subject(self.drop, part, self.state)
+        self.found.append(Finding(code, severity, subject, said, why, working, fix, settled(code)))
+
+    @property
+    def once(self) -> Findings:
+        """Where what is said once for the plan is added, however many stations it holds at."""
+        return Findings(self.drop, self.state, self.fixes, self.wide)
 
     def worst_first(self) -> tuple[Finding, ...]:
         """All, worst first, otherwise in the order of the work."""

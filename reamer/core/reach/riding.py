@@ -105,7 +105,7 @@ def _fit_for_it(look: Look) -> None:
     for used in sorted({p.device for p in party if p.device is not None and p.device in elastic}):
         title, why = "{who} would ride on {device}", "It lets go when it is unloaded: it is not made to be ridden on."
         who = next(p.name for p in party if p.device == used)
-        found.add_once("device.kind", "Shortfall", f"device.{used}", title, why, device=elastic[used], who=who)
+        found.once.add("device.kind", "Shortfall", f"device.{used}", title, why, device=elastic[used], who=who)
     if len(party) == 1 and system.kind in CONVERTED and look.state.serves != "last":
         title = "This wants somebody besides the rider, and the party is one"
         why = "Nobody is there to let the rope out. Choose a way that one person can ride and pull."
@@ -240,7 +240,7 @@ def _textile(look: Look) -> None:
         found.add("pull.textile", "Caution", "anchor", title, why + " party; else a metal link.")
     else:
         title, why = "The rope is pulled over {name}: it is spent after that", "Nobody may hang on it again."
-        found.add_once("pull.textile", "Note", "anchor", title, why, name=over.name)
+        found.once.add("pull.textile", "Note", "anchor", title, why, name=over.name)
 
 
 def _straight(look: Look) -> None:
@@ -265,4 +265,4 @@ def _school(look: Look) -> None:
         where = "for all but the last" if wanted == "always" else "wherever there are novices"
         why = f"The choice made for this plan is a releasable strand {where}."
         why += " Where it is not, somebody who is stuck must be climbed to."
-        look.found.add_once("release.school", "Note", "system", "Nobody could be lowered", why)
+        look.found.once.add("release.school", "Note", "system", "Nobody could be lowered", why)

@@ -152,7 +152,7 @@ def _next(look: Look, down: Strand, flips: bool) -> None:
     why = "It is the thicker, which goes through the ring: " if a is not None and b is not None and a > b else ""
     why += "thread {next} there once it is down" + (", or pull the other side here." if flips else ".")
     title, name = "{rope} comes down first, but the next station threads {next}", ropes[after.through].name
-    look.found.add_once("pull.next", "Note", "pull", title, why, rope=down.rope.name, next=name)
+    look.found.once.add("pull.next", "Note", "pull", title, why, rope=down.rope.name, next=name)
 
 
 def _join_under_pull(look: Look, system: BlockedCord, hanging: list[Strand], worst: Number) -> None:

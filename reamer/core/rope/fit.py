@@ -123,7 +123,7 @@ def _may_pass(look: Look, how: tuple[float, Fit | None], names: tuple[str, str, 
         severity = "Shortfall" if passes else "Caution"
         title = f"{{ring}} {'does' if passes else 'may'} not stop the join"
     # What matters little at one station is said once for the plan.
-    (look.found.add if far else look.found.add_once)(
+    (look.found if far else look.found.once).add(
         "join.passes",
         severity,
         "join",

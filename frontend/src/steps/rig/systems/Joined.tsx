@@ -1,8 +1,9 @@
 // Two ropes joined.
-import { CapacityField, ChoiceField, FigureField } from "../../../ui/fields";
+import { ChoiceField } from "../../../ui/fields";
+import { Join } from "../Join";
 import { RopeChoice } from "../RopeChoice";
 import { Stoppers } from "../Stoppers";
-import { ENDS, type FormOf, JOINS } from "./choices";
+import { ENDS, type FormOf } from "./choices";
 
 export function Joined({ s, at }: FormOf<"joined">) {
   return (
@@ -11,14 +12,6 @@ export function Joined({ s, at }: FormOf<"joined">) {
       <RopeChoice label="other rope, pulled" field="other" value={s.other} system={s} at={at} />
       <ChoiceField label="hanging end, through" path={[...at, "through_end"]} value={s.through_end} choices={ENDS} />
       <ChoiceField label="hanging end, other" path={[...at, "other_end"]} value={s.other_end} choices={ENDS} />
-      <ChoiceField label="joined by" path={[...at, "knot"]} value={s.knot ?? "flat overhand"} choices={JOINS} />
-      <FigureField
-        label="tails of the join, each"
-        path={[...at, "tails_m"]}
-        figure={s.tails_m}
-        quantity="fine length"
-        why="not decided"
-      />
       <ChoiceField
         label="pulled"
         path={[...at, "pulled"]}
@@ -28,13 +21,7 @@ export function Joined({ s, at }: FormOf<"joined">) {
           { value: "through", label: "the rope through the ring" },
         ]}
       />
-      <CapacityField
-        className="col-span-4"
-        label="the join slips at, by the party's own pull test"
-        path={[...at, "slips_kn"]}
-        capacity={s.slips_kn ?? { kind: "unknown", why: "" }}
-        sources={["own pull test"]}
-      />
+      <Join s={s} at={at} label="joined by" />
       <Stoppers
         system={s}
         at={at}
