@@ -17,6 +17,9 @@ const Survey = lazy(() => load.survey().then((m) => ({ default: m.Survey })));
 const Shed = lazy(() => load.shed().then((m) => ({ default: m.Shed })));
 const Rig = lazy(() => load.rig().then((m) => ({ default: m.Rig })));
 
+/** The steps that show one drop. */
+const OF_DROP = { survey: Survey, rig: Rig } satisfies Record<Exclude<StepKey, "shed">, unknown>;
+
 function Opening({ children }: { children: ReactNode }) {
   return <Suspense fallback={<p className="quiet p-8">Opening…</p>}>{children}</Suspense>;
 }
@@ -105,15 +108,12 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
     );
   }
   const shown = drafted?.drop ?? drop;
+  const OfDrop = OF_DROP[step];
   return (
     <WhichContext.Provider value={{ which: inView, setWhich }}>
       <Frame step={step} dropId={drop.id} right={<DropRight a={a} drop={drop} draft={drafted !== null} />}>
         <Opening>
-          {step === "survey" ? (
-            <Survey key={drop.id} drop={shown} index={index} a={a} />
-          ) : (
-            <Rig key={drop.id} drop={shown} index={index} a={a} />
-          )}
+          <OfDrop key={drop.id} drop={shown} index={index} a={a} />
         </Opening>
       </Frame>
     </WhichContext.Provider>

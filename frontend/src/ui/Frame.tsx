@@ -7,7 +7,7 @@ import type { Drop, Plan } from "../state/model";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import { Conflict, Help, History } from "./Dialogs";
-import { useKeys } from "./keys";
+import { type Act, useKeys } from "./keys";
 import { WorkingContext } from "./Num";
 import { Strip } from "./Strip";
 import { WorkingPanel } from "./WorkingPanel";
@@ -16,7 +16,7 @@ export const STEPS = [
   { key: "survey", name: "Survey" },
   { key: "shed", name: "Shed" },
   { key: "rig", name: "Rig" },
-] as const;
+] as const satisfies readonly { key: Act; name: string }[];
 export type StepKey = (typeof STEPS)[number]["key"];
 
 /** A new drop: what the guide must measure is unknown; the rope system is taken over from the drop before. */

@@ -7,7 +7,7 @@ import type { Drop, DropAssessment } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { useSystems } from "../../state/systems";
 import { WhichContext } from "../../state/which";
-import { keyOf, useKeys } from "../../ui/keys";
+import { type Act, keyOf, useKeys } from "../../ui/keys";
 import { Anchor } from "./Anchor";
 import { BenchView } from "./Bench";
 import { Courtesy } from "./Courtesy";
@@ -29,7 +29,7 @@ const TABS = [
   { key: "pull", name: "Pull" },
   { key: "inspections", name: "Found in place" },
   { key: "states", name: "Courtesy" },
-] as const;
+] as const satisfies readonly { key: Act; name: string }[];
 type Tab = (typeof TABS)[number]["key"];
 
 export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number; a: DropAssessment }) {
