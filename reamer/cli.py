@@ -1,10 +1,9 @@
-"""The command line: serve, demo, check, schema."""
+"""The command line: serve, demo, check, overview, schema."""
 
 from __future__ import annotations
 
 import argparse
 import codecs
-import dataclasses
 import gc
 import io
 import json
@@ -12,10 +11,16 @@ import os
 import sqlite3
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
 from reamer import __version__
 from reamer.core.errors import PlanError
 from reamer.store.database import StoreError, trouble
+
+if TYPE_CHECKING:
+    from reamer.core.assess import Assessment
+    from reamer.core.descent.prospect import Prospect
+    from reamer.core.model import Plan
 
 EXIT_CLEAR, EXIT_FOUND, EXIT_UNREADABLE = 0, 1, 2
 
@@ -88,10 +93,15 @@ def main(argv: list[str] | None = None) -> int:
     check.add_argument("plan", help="a plan file, or - for standard input")
     check.add_argument("--json", action="store_true", help="print the whole assessment as JSON")
     check.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the report")
+    sheet = commands.add_parser("overview", help="write the whole descent on one sheet, as SVG or PNG")
+    sheet.add_argument("plan", help="a plan file, or - for standard input")
+    sheet.add_argument("--out", type=Path, required=True, help="the file to write: .svg or .png")
+    sheet.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the figure")
     commands.add_parser("schema", help="print the plan's JSON Schema")
     args = parser.parse_args(argv)
     try:
-        return {"serve": _serve, "demo": _demo, "check": _check, "schema": _schema}[args.command](args)
+        run = {"serve": _serve, "demo": _demo, "check": _check, "overview": _overview, "schema": _schema}
+        return run[args.command](args)
     except PlanError as e:
         print(f"reamer: {e}", file=sys.stderr)
         return EXIT_UNREADABLE
@@ -183,12 +193,51 @@ def _check(args: argparse.Namespace) -> int:
 
     plan = read_plan(parse(_read(args.plan)))
     assessment = assess(plan)
+    ahead = _ahead(plan, assessment)
     if args.json:
-        print(json.dumps(dataclasses.asdict(assessment), indent=2, ensure_ascii=False))
+        whole = {**_plain(assessment), "prospect": _plain(ahead)}
+        print(json.dumps(whole, indent=2, ensure_ascii=False))
     else:
-        print(report(plan, assessment, args.units))
+        print(report(plan, assessment, args.units, ahead))
     found = assessment.tally["Shortfall"] + assessment.tally["Not checked"]
+    found += sum(f.severity in ("Shortfall", "Not checked") for f in ahead.findings)
     return EXIT_FOUND if found else EXIT_CLEAR
+
+
+def _ahead(plan: Plan, assessment: Assessment) -> Prospect:
+    """What lies ahead of a plan: ropes to carry, what if."""
+    from reamer.core.answer.context import context
+    from reamer.core.descent.prospect import Known, prospect
+    from reamer.core.descent.stations import Stations
+
+    known = Known(assessment.drops, assessment.webbing, assessment.descent.times)
+    return prospect(context(plan), Stations(), known)
+
+
+def _plain(answer: Assessment | Prospect) -> dict[str, Any]:
+    """An answer as plain data, as the API gives it."""
+    from pydantic import TypeAdapter
+
+    made: dict[str, Any] = TypeAdapter(type(answer)).dump_python(answer, mode="json")
+    return made
+
+
+def _overview(args: argparse.Namespace) -> int:
+    from reamer.core.assess import assess
+    from reamer.core.reading import parse, read_plan
+    from reamer.figures.overview import overview
+    from reamer.figures.svg import png
+
+    if args.out.suffix not in (".svg", ".png"):
+        raise PlanError("--out", "the figure is written as .svg or .png")
+    plan = read_plan(parse(_read(args.plan)))
+    assessment = assess(plan)
+    made = overview(plan, assessment, _ahead(plan, assessment), args.units)
+    try:
+        args.out.write_bytes(png(made) if args.out.suffix == ".png" else made.encode())
+    except OSError as e:
+        raise PlanError("", f"{args.out}: {e.strerror}") from None
+    return EXIT_CLEAR
 
 
 if __name__ == "__main__":

@@ -186,6 +186,8 @@ def plan_of(
     base.update(
         drops=[one],
         title="Test",
+        carry={},
+        contingencies={},
         party=(
             []
             if mass is None
@@ -193,8 +195,8 @@ def plan_of(
                 {"id": "p1", "name": "P", "role": "guide", "mass_kg": known(mass), "device": "eight", "tether": "rope"}
             ]
         ),
-        **more,
     )
+    base.update(more)
     base["shed"]["ropes"] = ropes if ropes is not None else [rope()]
     return base
 
@@ -406,6 +408,26 @@ def water(system: dict, height: float = 8, **more: Any) -> dict:
     return data
 
 
+def two_drops(first: dict, second: dict, **more: Any) -> dict:
+    """Two drops alike, each with its system; ``threaded`` and ``run_through`` of a system are put into its state."""
+    data = plan_of(first, **more)
+    states = data["drops"][0]["station"]["states"]
+    system = dict(second)
+    after = {**states[0], **{k: system.pop(k) for k in ("threaded", "run_through") if k in system}, "system": system}
+    station = {**data["drops"][0]["station"], "states": [after]}
+    data["drops"].append({**data["drops"][0], "id": "d2", "name": "Two", "station": station})
+    data["drops"][0] = {**data["drops"][0], "onward": []}
+    return data
+
+
+NOVICES: dict[str, Any] = {
+    "party": [
+        {"id": f"p{i}", "name": f"P{i}", "role": role, "mass_kg": known(80), "device": "eight", "tether": "rope"}
+        for i, role in enumerate(("guide", "able", "novice"))
+    ]
+}
+
+
 def alternating() -> dict:
     """Two drops on two joined ropes of different diameter: what is pulled first is not what the next station
     threads."""
@@ -418,6 +440,4 @@ def alternating() -> dict:
         "tails_m": known(0.3),
         "stoppers": [],
     }
-    data = plan_of(joined, ropes=[rope(), rope("r2", diameter=8.0)])
-    data["drops"].append({**data["drops"][0], "id": "d2"})
-    return data
+    return two_drops(joined, joined, ropes=[rope(), rope("r2", diameter=8.0)])

@@ -9,13 +9,14 @@ from dataclasses import dataclass
 
 from reamer.core.anchor.cutting import WebbingAssessment, webbing_assessments
 from reamer.core.answer.codes import Severity
-from reamer.core.answer.context import Context, context, figured
+from reamer.core.answer.context import Context, context, figured, shared_text
 from reamer.core.answer.findings import Finding, Findings, said_once, tally
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Working
+from reamer.core.descent.descent import Descent, descent
 from reamer.core.load.pull_tests import PullTestAssessment, pull_test
 from reamer.core.load.rider import TetherAssessment, rider_findings, tether_assessments
-from reamer.core.model import Drop, Plan, Rope, System, Unknown
+from reamer.core.model import Drop, Plan, Rope, Unknown
 from reamer.core.rope.length import real_length
 from reamer.core.station.drop import assess_drop
 from reamer.core.station.state import VERDICT, DropAssessment
@@ -51,6 +52,7 @@ class Assessment:
     webbing: tuple[WebbingAssessment, ...]
     tethers: tuple[TetherAssessment, ...]
     pull_tests: tuple[PullTestAssessment, ...]
+    descent: Descent
     findings: tuple[Finding, ...]
     tally: dict[Severity, int]
     total_height: Number
@@ -69,7 +71,7 @@ class Kept:
 
     def __init__(self) -> None:
         self._held: OrderedDict[tuple[str, ...], DropAssessment] = OrderedDict()
-        self._texts: OrderedDict[int, tuple[Drop | System, str]] = OrderedDict()
+        self._texts: OrderedDict[int, tuple[Drop, str]] = OrderedDict()
         self._lock = threading.Lock()
 
     def drops(self, ctx: Context, in_view: str = "") -> tuple[DropAssessment, ...]:
@@ -80,17 +82,15 @@ class Kept:
         Source: see assess_drop.
         """
         plan = ctx.plan
-        rest = plan.model_dump_json(exclude={"drops", "title", "place", "notes"})
+        rest = shared_text(plan)
         made = []
         for i, drop in enumerate(plan.drops):
-            # Besides its own, a drop rests on what the next station threads.
-            after = self._text(plan.drops[i + 1].station.states[0].system) if i + 1 < len(plan.drops) else ""
             fixes = drop.id == in_view
-            key = (rest, str(i), self._text(drop), after, str(fixes))
+            key = (rest, str(i), self._text(drop), str(fixes))
             made.append(self._get(key) or self._put(key, assess_drop(ctx, i, drop, fixes)[0]))
         return tuple(made)
 
-    def _text(self, part: Drop | System) -> str:
+    def _text(self, part: Drop) -> str:
         """A part's content as text; one that was not read anew is not written anew."""
         with self._lock:
             found = self._texts.get(id(part))
@@ -165,6 +165,7 @@ class _Whole:
     webbing: tuple[WebbingAssessment, ...]
     tethers: tuple[TetherAssessment, ...]
     pull_tests: tuple[PullTestAssessment, ...]
+    descent: Descent
     findings: tuple[Finding, ...]
     book: Book
 
@@ -180,6 +181,7 @@ def _gathered(drops: tuple[DropAssessment, ...], whole: _Whole, workings: dict[s
         webbing=whole.webbing,
         tethers=whole.tethers,
         pull_tests=whole.pull_tests,
+        descent=whole.descent,
         findings=findings,
         tally=tally([f for d in drops for f in d.findings] + list(findings)),
         total_height=Number(sum(heights), "length"),
@@ -204,10 +206,12 @@ def _whole(ctx: Context, drops: tuple[DropAssessment, ...], bare: tuple[DropAsse
             why = "Loads are not checked until it is entered."
             found.add("person.unknown", "Not checked", key, title, why, name=person.name)
     webbing = webbing_assessments(plan, {d.id: _cuts(d) for d in drops}, found)
+    whole, follow = descent(ctx, drops, webbing, book)
+    found.found += follow
     tethers = tether_assessments(ctx, book)
     rider_findings(ctx, tethers, found, book)
     tests = tuple(pull_test(t, book) for t in plan.shed.pull_tests)
-    return _Whole(ropes, webbing, tethers, tests, found.worst_first(), book)
+    return _Whole(ropes, webbing, tethers, tests, whole, found.worst_first(), book)
 
 
 def _plan_findings(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from reamer.core.plan.descent import Borne, Carry, Contingencies, Escape, Onward, Spot
 from reamer.core.plan.features import ClosedBy, Feature, Holds, IceThread, Mass, Post, Rated
 from reamer.core.plan.figures import (
     TURNS,
@@ -141,10 +142,13 @@ __all__ = [
     "BlockedSame",
     "Blocking",
     "BodyMass",
+    "Borne",
     "BoxSide",
     "Capacity",
+    "Carry",
     "ClosedBy",
     "Colour",
+    "Contingencies",
     "Damage",
     "Date",
     "Deviation",
@@ -158,6 +162,7 @@ __all__ = [
     "Elongation",
     "EndRef",
     "Error",
+    "Escape",
     "Extension",
     "Face",
     "FaceAngle",
@@ -200,6 +205,7 @@ __all__ = [
     "NoSystem",
     "Num",
     "Offset",
+    "Onward",
     "Opening",
     "OwnFigure",
     "OwnMargin",
@@ -237,6 +243,7 @@ __all__ = [
     "SlingLink",
     "SlingUse",
     "Slope",
+    "Spot",
     "State",
     "StaticRatio",
     "Station",

@@ -6,6 +6,8 @@ from reamer.core.answer.codes import SETTLED, SEVERITIES, Severity
 from reamer.core.answer.findings import Finding
 from reamer.core.answer.say import Number, UnitSystem, spoken, words
 from reamer.core.assess import Assessment
+from reamer.core.descent.field import Cell
+from reamer.core.descent.prospect import Prospect
 from reamer.core.model import Plan
 from reamer.core.schools import CHOICES
 from reamer.core.station.state import DropAssessment
@@ -147,16 +149,60 @@ def _drop(d: DropAssessment, units: UnitSystem) -> list[str]:
     return lines + _grouped(d.findings, units, {})
 
 
-def report(plan: Plan, a: Assessment, units: UnitSystem = "metric") -> str:
-    """The whole assessment as text."""
+def _descent(a: Assessment, units: UnitSystem) -> list[str]:
+    """The rope ledger, the times, what stays."""
+    lines = ["", "The whole descent"]
+    for e, t in zip(a.descent.ledger.entries, a.descent.times.stations, strict=True):
+        when = f", {' to '.join(dict.fromkeys(t.arrive_at))}" if t.arrive_at else ""
+        lines.append(f"  {e.number}  {e.name}{when}")
+        for state in e.states:
+            lines += [f"    {words(s, units)}" for s in state.said]
+        if t.turn_round_at:
+            lines.append(f"    The pull here begins by {t.turn_round_at} at the latest.")
+    out = a.descent.times.out_at
+    lines += [f"  Out {' to '.join(out)}."] if out else []
+    lines += [f"  {said}" for said in a.descent.times.words]
+    kit = a.descent.kit
+    lines.append("  Left behind: " + (", ".join(words(s, units) for s in kit.left_in_all) or "nothing") + ".")
+    lines.append("  Spare: " + (", ".join(words(s, units) for s in kit.spare) or "nothing") + ".")
+    return lines
+
+
+def _cell(c: Cell, units: UnitSystem) -> str:
+    number = f"{spoken(c.number, units)} " if c.number is not None else ""
+    return f"{c.event}: {number}{c.word}".rstrip()
+
+
+def _prospect(ahead: Prospect, a: Assessment, plan: Plan, units: UnitSystem) -> list[str]:
+    """Ropes to carry, what if, points of no return."""
+    names, got = {r.id: r.name for r in plan.shed.ropes}, ahead.choice
+    own = ", ".join(names[r] for r in got.carried.ropes) or "nothing"
+    lines = [f"  Carried: {own}, {spoken(got.carried.kg, units)}."]
+    lines += [f"    {words(s, units)}" for s in got.fails]
+    if got.chosen is not None:
+        best = ", ".join(names[r] for r in got.chosen.ropes)
+        lines.append(f"  Lightest that does: {best}, {spoken(got.chosen.kg, units)}.")
+        lines += [f"    {words(s, units)}" for s in (*got.binding, *got.why, *got.buys)]
+    lines += [f"  {words(s, units)}" for s in got.none]
+    lines += [f"  {r.number}  " + "; ".join(_cell(c, units) for c in r.cells) for r in ahead.rows]
+    lines += [f"  {words(r.said, units)}" for r in ahead.returns]
+    return lines + _grouped(ahead.findings, units, {d.id: d.number for d in a.drops})
+
+
+def report(plan: Plan, a: Assessment, units: UnitSystem = "metric", ahead: Prospect | None = None) -> str:
+    """The whole assessment as text, with what lies ahead where that was asked."""
     lines = [f"{plan.title}: {spoken(a.total_height, units)} in {len(a.drops)} drops  –  {tally_words(a.tally)}"]
     for d in a.drops:
         lines += _drop(d, units)
+    if a.drops:
+        lines += _descent(a, units)
+    if ahead is not None and a.drops:
+        lines += _prospect(ahead, a, plan, units)
     if a.findings:
         lines += ["", "The plan as a whole"]
         lines += _grouped(a.findings, units, {d.id: d.number for d in a.drops})
     lines += [*_choices(plan), ""]
-    if a.verdict:
+    if a.verdict and not (ahead is not None and any(f.severity == "Shortfall" for f in ahead.findings)):
         lines.append(a.verdict)
     lines.append("Not looked at: " + "; ".join(a.not_covered) + ".")
     lines.append(CAUTION)

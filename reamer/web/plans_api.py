@@ -6,6 +6,7 @@ import json
 import logging
 import threading
 from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import asdict, dataclass, field, replace
 from typing import Annotated, Any, Literal
 
@@ -18,6 +19,10 @@ from reamer.core.answer.context import Context, context
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Working
 from reamer.core.assess import Assessment, Kept, assess_by_parts, workings_of
+from reamer.core.descent.choice import Adoption
+from reamer.core.descent.prospect import Known, Prospect, adopted, prospect
+from reamer.core.descent.sets import Cancelled
+from reamer.core.descent.stations import Stations
 from reamer.core.errors import PlanError
 from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Name, Plan, Shed
 from reamer.core.plan.kit import Difference, differences
@@ -30,6 +35,8 @@ from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import NAMES, KnotGuide, Question, Row, knot_guide, patterns, questions, replaceable, table
 from reamer.demos import DEMOS
+from reamer.figures.overview import overview
+from reamer.figures.svg import png
 from reamer.store.database import connect
 from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow
 from reamer.store.shed import ShedHead, Sheds
@@ -180,6 +187,13 @@ class Answered:
     read: dict[str, Drop] = field(default_factory=dict)
 
 
+class Progress(BaseModel):
+    """How many of a revision's stations have been asked which ropes serve them, and how many there are."""
+
+    done: int
+    of: int
+
+
 class Assessed:
     """Answers by plan and revision, without workings and, but for the drop in view, without fixes that have to be tried
     out; those used longest ago go when there are too many drops."""
@@ -189,6 +203,8 @@ class Assessed:
     def __init__(self) -> None:
         self.held: OrderedDict[tuple[str, int], Answered] = OrderedDict()
         self.parts = Kept()
+        self.stations = Stations()
+        self.asked: dict[str, object] = {}
         self.lock = threading.Lock()
 
     def get(self, plan_id: str, revision: int) -> Answered | None:
@@ -214,6 +230,11 @@ class Assessed:
         with self.lock:
             if (plan_id, revision) in self.held:
                 self.held[plan_id, revision] = replace(self.held[plan_id, revision], read=read)
+
+    def newest(self, plan_id: str) -> Callable[[], bool]:
+        """Whether what is asked of a plan's prospect now is still the last that was asked."""
+        mine = self.asked[plan_id] = object()
+        return lambda: self.asked.get(plan_id) is mine
 
     def recall(self, plan_id: str, revision: int) -> Plan | None:
         """The content of a revision that is kept."""
@@ -487,6 +508,62 @@ def list_systems(plan_id: str, revision: int, drop_id: str, which: int) -> Compa
     """Every rope system the kit allows at one station, side by side, for one of its states."""
     ctx, index, drop = _state(plan_id, revision, drop_id, which)
     return compare_systems(ctx, index, drop, which)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/serving/<drop_id>", Progress)
+def ask_serving(plan_id: str, revision: int, drop_id: str) -> Progress:
+    """Ask which ropes serve one station, and keep it: what lies ahead is then quick to say."""
+    ctx, _ = _assessed(plan_id, revision)
+    index, _ = _drop(ctx, drop_id)
+    stations = kept().stations
+    stations.of(ctx, index)
+    count = len(ctx.plan.drops)
+    return Progress(done=sum(stations.known(ctx, k) for k in range(count)), of=count)
+
+
+def _ahead(plan_id: str, revision: int) -> tuple[Context, Known]:
+    ctx, a = _assessed(plan_id, revision)
+    return ctx, Known(a.drops, a.webbing, a.descent.times)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/prospect", Prospect)
+def open_prospect(plan_id: str, revision: int) -> Prospect:
+    """Which ropes to carry, what if, and the points of no return; a newer question ends this one."""
+    ctx, known = _ahead(plan_id, revision)
+    try:
+        return prospect(ctx, kept().stations, known, kept().newest(plan_id))
+    except Cancelled:
+        raise PlanError("revision", "the question was asked anew or taken back") from None
+
+
+@endpoint(bp, "DELETE", "/plans/<plan_id>/prospect")
+def cancel_prospect(plan_id: str) -> None:
+    """End the question what lies ahead of a plan."""
+    kept().newest(plan_id)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/adoption", Adoption)
+def open_adoption(plan_id: str, revision: int) -> Adoption:
+    """What carrying a set of ropes does to every station, and the act that does it; ``?ropes=`` names them."""
+    ctx, _ = _ahead(plan_id, revision)
+    named = [r for r in request.args.get("ropes", "").split(",") if r]
+    gone = next((r for r in named if r not in ctx.ropes), None)
+    if gone is not None or not named:
+        raise PlanError("ropes", f"no rope {gone[:40]!r} in this plan's shed" if gone else "no rope is named")
+    return adopted(ctx, kept().stations, frozenset(named))
+
+
+@bp.get("/plans/<plan_id>/revisions/<int:revision>/overview.<form>")
+def overview_figure(plan_id: str, revision: int, form: str) -> Response:
+    """The whole descent as a figure, in SVG or PNG; ``?units=us`` for US units."""
+    if form not in ("svg", "png"):
+        raise PlanError("form", "a figure is written as svg or png")
+    ctx, a = _assessed(plan_id, revision)
+    seen = prospect(ctx, kept().stations, Known(a.drops, a.webbing, a.descent.times))
+    svg = overview(ctx.plan, a, seen, "us" if request.args.get("units") == "us" else "metric")
+    if form == "svg":
+        return Response(svg, content_type="image/svg+xml")
+    return Response(png(svg), content_type="image/png")
 
 
 @endpoint(bp, "GET", "/questions", list[Question])

@@ -5,10 +5,14 @@ import copy
 import unittest
 
 from reamer.core.answer.codes import CODES
+from reamer.core.answer.context import context
 from reamer.core.answer.say import spoken, words
 from reamer.core.assess import assess
+from reamer.core.descent.prospect import Known, prospect
+from reamer.core.descent.stations import Stations
 from reamer.core.reading import read_plan
 from tests.builders import (
+    NOVICES,
     alternating,
     bights,
     capacity,
@@ -21,6 +25,7 @@ from tests.builders import (
     releasable,
     rope,
     two_bolts,
+    two_drops,
     unknown,
     water,
     wrap,
@@ -235,7 +240,6 @@ WAYS = {
         edited(BASE, ((*STATION, "strands_hang"), "one behind"), ((*STATE, "pulled_lies"), "outside")),
     ),
     "pull.join-side": ("Shortfall", plan_of({**JOINED, "pulled": "through"}, ropes=KIT)),
-    "pull.next": ("Note", alternating()),
     "pull.cracks": ("Caution", edited(BASE, ((*DROP, "cracks"), "yes"))),
     "pull.current": ("Not checked", WATER),
     "pull.textile": ("Caution", TEXTILE),
@@ -406,16 +410,44 @@ WAYS = {
         },
     ),
     "plan.empty": ("Not checked", {"format": 1, "title": "Empty"}),
+    "ledger.end-above": ("Shortfall", two_drops(doubled(), {**doubled(), "threaded": {"rope": "r1", "end": "a"}})),
+    "ledger.end": ("Shortfall", edited(BASE, ((*STATE, "threaded"), {"rope": "r9", "end": "a"}))),
+    "ledger.alternates": ("Caution", alternating()),
+    "ledger.two-places": ("Shortfall", two_drops(doubled(), doubled(), contingencies={"two_sets": True})),
+    "ledger.not-carried": ("Shortfall", plan_of(doubled(), carry={"ropes": []})),
+    "kit.cord": ("Shortfall", edited(iced(), (("shed", "ropes", 1, "measured_m"), known(1, "tape")))),
+    "kit.nobody": ("Caution", plan_of(doubled(), carry={"borne": [{"what": "rope.gone", "by": "p1"}]})),
+    "time.unknown": ("Not checked", plan_of(doubled(), start=None)),
+    "time.onward": ("Not checked", edited(two_drops(doubled(), doubled()), (("drops", 0, "onward"), None))),
+    "time.early": ("Caution", plan_of(doubled(), start="03:00")),
+    "time.late": ("Shortfall", plan_of(doubled(), start="21:30")),
 }
+# Said of what lies ahead, which takes longer to work out.
+AHEAD = {
+    "event.strands": ("Shortfall", two_drops(doubled(), doubled())),
+    "event.lower": ("Shortfall", plan_of(doubled(), contingencies={"lower": True}, **NOVICES)),
+    "event.spare": ("Shortfall", plan_of(doubled(), contingencies={"spare": True})),
+    "event.none": ("Not checked", two_drops(doubled(), doubled())),
+    "event.off": ("Note", two_drops(doubled(), doubled(), contingencies={"lost": False, "stuck": False})),
+}
+
+
+def ahead(data):
+    """What is said of what lies ahead of a plan."""
+    plan = read_plan(data)
+    a = assess(plan)
+    known_ = Known(a.drops, a.webbing, a.descent.times)
+    return prospect(context(plan), Stations(), known_).findings
 
 
 class Codes(unittest.TestCase):
     def test_every_code_has_its_plan_and_severity(self):
-        self.assertEqual(set(WAYS), set(CODES))
-        for code, (severity, data) in WAYS.items():
+        self.assertEqual({*WAYS, *AHEAD}, set(CODES))
+        for code, (severity, data) in (*WAYS.items(), *AHEAD.items()):
             with self.subTest(code):
                 a = assess(read_plan(data))
                 found = [f for f in [*a.findings, *(f for d in a.drops for f in d.findings)] if f.code == code]
+                found += [f for f in ahead(data) if f.code == code] if code in AHEAD else []
                 self.assertEqual({f.severity for f in found}, {severity})
                 for f in found:
                     for units in ("metric", "us"):

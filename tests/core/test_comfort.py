@@ -36,7 +36,7 @@ from tests.builders import (
     wrap,
 )
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE, Workings
-from tests.core.test_codes import DEVIATION, DROP, STATE, STATION, TRAVERSE, direct, edited, linked
+from tests.core.test_codes import DEVIATION, DROP, STATE, STATION, TRAVERSE, ahead, direct, edited, linked
 
 
 def said(data, code=None):
@@ -894,18 +894,18 @@ class Recomputed(unittest.TestCase):
 # on the card?
 JUDGED = {
     "canyon": {
-        0: "join.passes pull.next release.school tether.fall",
+        0: "event.strands event.strands join.passes release.school tether.fall time.late",
         2: "end.water pull.current reach.on-site",
         3: "block.unchecked reach.short rope.nominal",
         4: "webbing.overhand webbing.weak",
-        5: "webbing.angle webbing.bend webbing.weak",
+        5: "ledger.end-above webbing.angle webbing.bend webbing.weak",
         6: "release.reserve",
         7: "anchor.unknown inspection.none part.single",
         8: "block.passes section.recess",
         9: "pull.hard",
     },
     "buttress": {
-        0: "join.passes pull.next",
+        0: "event.off event.strands join.passes ledger.alternates",
         2: "system.thin-through",
         3: "legs.angle legs.drop",
         4: "legs.drop",
@@ -913,7 +913,7 @@ JUDGED = {
         6: "inspection.answer inspection.backup part.single",
     },
     "gully": {
-        0: "ice.strength pull.textile",
+        0: "event.strands ice.strength kit.cord pull.textile",
         3: "ice.freezes pull.unknown rope.unknown system.advanced",
         4: "ice.meets",
     },
@@ -929,7 +929,11 @@ class SaidOnce(unittest.TestCase):
             name: [
                 (name, n, f.code)
                 for a in [assess(make())]
-                for n, some in ((0, a.findings), *((d.number, d.findings) for d in a.drops))
+                for n, some in (
+                    (0, [f for f in (*a.findings, *ahead(make().model_dump(mode="json"))) if not f.subject.drop]),
+                    *((d.number, d.findings) for d in a.drops),
+                    *((d.number, [f for f in a.findings if f.subject.drop == d.id]) for d in a.drops),
+                )
                 for f in some
             ]
             for name, make in (("canyon", canyon), ("buttress", buttress), ("gully", gully))

@@ -60,6 +60,8 @@ class Purity(unittest.TestCase):
             "pydantic_core",
             "unicodedata",
             "reamer",
+            "zoneinfo",
+            "astral",
         }
         for module in MODULES:
             tree = ast.parse(Path(module.__file__).read_text())

@@ -110,6 +110,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/prospect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End the question what lies ahead of a plan. */
+        delete: operations["cancel_prospect"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/redo": {
         parameters: {
             query?: never;
@@ -136,6 +153,23 @@ export interface paths {
         };
         /** What was saved and when, newest first. */
         get: operations["list_revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/adoption": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What carrying a set of ropes does to every station, and the act that does it; ``?ropes=`` names them. */
+        get: operations["open_adoption"];
         put?: never;
         post?: never;
         delete?: never;
@@ -195,6 +229,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/prospect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which ropes to carry, what if, and the points of no return; a newer question ends this one. */
+        get: operations["open_prospect"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/pull/{drop_id}/{which}": {
         parameters: {
             query?: never;
@@ -221,6 +272,23 @@ export interface paths {
         };
         /** One question on which practitioners disagree, and what each choice would change in this plan. */
         get: operations["open_school"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/serving/{drop_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ask which ropes serve one station, and keep it: what lies ahead is then quick to say. */
+        get: operations["ask_serving"];
         put?: never;
         post?: never;
         delete?: never;
@@ -387,6 +455,16 @@ export interface components {
             of: string;
         };
         /**
+         * Adoption
+         * @description What adopting a set of ropes does: the way each station takes, and the act; no act where it cannot be.
+         */
+        Adoption: {
+            /** Stations */
+            stations: components["schemas"]["Taken"][];
+            fix: components["schemas"]["Fix"] | null;
+            why: components["schemas"]["Sentence"] | null;
+        };
+        /**
          * AidLoad
          * @description What a deviation or a traverse line puts on an anchor of its own: at the still weight and at the peak, and what
          *     it holds.
@@ -425,6 +503,7 @@ export interface components {
             tethers: components["schemas"]["TetherAssessment"][];
             /** Pull Tests */
             pull_tests: components["schemas"]["PullTestAssessment"][];
+            descent: components["schemas"]["Descent"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Tally */
@@ -465,7 +544,7 @@ export interface components {
             /** Ring M */
             ring_m: number;
             /** Knots */
-            knots: components["schemas"]["Spot"][];
+            knots: components["schemas"]["reamer__core__anchor__patterns__Spot"][];
         };
         /**
          * Bights
@@ -665,6 +744,77 @@ export interface components {
             high: components["schemas"]["Number"];
         };
         /**
+         * Carry
+         * @description What is carried. ``ropes``: their ids, None means those that the stations use; ``rings``: connectors to leave
+         *     behind that come besides those of the stations, ``cord_m``: likewise of cord; ``borne``: who carries what.
+         */
+        Carry: {
+            /**
+             * Ropes
+             * @default null
+             */
+            ropes: string[] | null;
+            /**
+             * Rings
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not counted"
+             *     }
+             */
+            rings: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Cord M
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not measured"
+             *     }
+             */
+            cord_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Borne
+             * @default []
+             */
+            borne: components["schemas"]["reamer__core__plan__descent__Borne"][];
+        };
+        /**
+         * Cell
+         * @description What one event at one station leaves: a mark and a word, a number where that says it better; the story behind it,
+         *     sentence by sentence; acts that mend it; ``at``: the number of the station that nobody gets past, 0 for none;
+         *     ``because``: of the story what decides.
+         */
+        Cell: {
+            /**
+             * Event
+             * @enum {string}
+             */
+            event: "stuck" | "lost" | "anchor" | "longer" | "wet" | "heavier" | "hurt" | "one short" | "dark";
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "works" | "other way" | "way off" | "strands" | "fails" | "not checked" | "figure";
+            /** Word */
+            word: string;
+            number: components["schemas"]["Number"] | null;
+            /** Story */
+            story: components["schemas"]["Sentence"][];
+            /**
+             * Fixes
+             * @default []
+             */
+            fixes: components["schemas"]["Fix"][];
+            /**
+             * At
+             * @default 0
+             */
+            at: number;
+            /**
+             * Because
+             * @default []
+             */
+            because: components["schemas"]["Sentence"][];
+        };
+        /**
          * Change
          * @description The part of one drop that a choice leaves worst off of those it touches: what it holds at its low end, and how
          *     much of what is asked of it that is, before and after. None where unknown.
@@ -682,30 +832,6 @@ export interface components {
             low_after: components["schemas"]["Number"] | null;
             share_before: components["schemas"]["Number"] | null;
             share_after: components["schemas"]["Number"] | null;
-        };
-        /**
-         * Choice
-         * @description One way of a school: why it is followed, the edits that adopt it, and what these would change.
-         *
-         *     ``changed``: drops of which a part changes; ``tally``: of the whole plan with this choice
-         */
-        Choice: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Why */
-            why: string;
-            /** Current */
-            current: boolean;
-            /** Edits */
-            edits: components["schemas"]["Edit"][];
-            /** Changed */
-            changed: components["schemas"]["Change"][];
-            /** Tally */
-            tally: {
-                [key: string]: number;
-            };
         };
         /**
          * Comparison
@@ -737,6 +863,40 @@ export interface components {
             edge: string;
             /** Index */
             index: number;
+        };
+        /**
+         * Contingencies
+         * @description What the ropes that are carried must meet besides the descent itself. ``lost``: any one rope is gone once the
+         *     last is down somewhere; ``stuck``: every rope in use there is; ``lower``: a lower from anywhere where a novice
+         *     rides; ``spare``: the longest drop without any one of its ridden ropes; ``two_sets``: one station is rigged while
+         *     the one above is still in use.
+         */
+        Contingencies: {
+            /**
+             * Lost
+             * @default true
+             */
+            lost: boolean;
+            /**
+             * Stuck
+             * @default true
+             */
+            stuck: boolean;
+            /**
+             * Lower
+             * @default false
+             */
+            lower: boolean;
+            /**
+             * Spare
+             * @default false
+             */
+            spare: boolean;
+            /**
+             * Two Sets
+             * @default false
+             */
+            two_sets: boolean;
         };
         /**
          * CopyOf
@@ -855,6 +1015,54 @@ export interface components {
             note: string;
         };
         /**
+         * Daylight
+         * @description The light of a day in minutes from midnight by the clock there; a time after midnight is past 1440.
+         *
+         *     kind: an ordinary day, one on which the sun does not set, or one on which it does not rise; ``why`` it is unknown
+         *     first, last: sunrise and sunset; civil_first, civil_last: civil dawn and dusk, None where the night stays light
+         */
+        Daylight: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "day" | "sun does not set" | "sun does not rise" | "unknown";
+            /**
+             * First
+             * @default null
+             */
+            first: number | null;
+            /**
+             * Last
+             * @default null
+             */
+            last: number | null;
+            /**
+             * Civil First
+             * @default null
+             */
+            civil_first: number | null;
+            /**
+             * Civil Last
+             * @default null
+             */
+            civil_last: number | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * Descent
+         * @description The plan as one descent: which rope is where, when the party is where, what is carried and stays.
+         */
+        Descent: {
+            ledger: components["schemas"]["Ledger"];
+            times: components["schemas"]["Times"];
+            kit: components["schemas"]["Kit"];
+        };
+        /**
          * Deviation
          * @description A redirect that holds the rope off its line: how far down the rope it is, by how much it turns it, what its
          *     anchor holds.
@@ -916,6 +1124,14 @@ export interface components {
              * @enum {string}
              */
             strands: "one" | "two" | "one or two" | "unknown";
+            /**
+             * Mass Kg
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not weighed"
+             *     }
+             */
+            mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * Difference
@@ -998,7 +1214,8 @@ export interface components {
         /**
          * Drop
          * @description One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite;
-         *     ``cracks``: whether cracks or flakes under the line may catch a rope.
+         *     ``cracks``: whether cracks or flakes under the line may catch a rope; ``onward``: the way to the next station, None
+         *     if nobody has said; ``escape``: a way off at the landing.
          */
         Drop: {
             /** Id */
@@ -1021,6 +1238,13 @@ export interface components {
              */
             cracks: "yes" | "no" | "unknown";
             station: components["schemas"]["Station"];
+            /**
+             * Onward
+             * @default null
+             */
+            onward: components["schemas"]["Onward"][] | null;
+            /** @default null */
+            escape: components["schemas"]["Escape"] | null;
             /**
              * Notes
              * @default
@@ -1180,6 +1404,30 @@ export interface components {
             end: "a" | "b";
         };
         /**
+         * Entry
+         * @description One station in the ledger; ``places``: where every rope of the descent is while it is in use, by rope id;
+         *     ``extra_min``: what threading another end than the one that arrives costs, low to high, None where it costs nothing.
+         */
+        Entry: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** States */
+            states: components["schemas"]["Rigged"][];
+            /** Places */
+            places: {
+                [key: string]: "in use" | "carried";
+            };
+            /** Extra Min */
+            extra_min: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+        };
+        /**
          * Error
          * @description A figure's own limit of error, instead of its method's: a share of the value, or a length in metres.
          */
@@ -1191,6 +1439,28 @@ export interface components {
             kind: "share" | "length";
             /** Value */
             value: number;
+        };
+        /**
+         * Escape
+         * @description A way off the descent at a landing: where to, how long it takes, and whether it is known to go.
+         */
+        Escape: {
+            /** To */
+            to: string;
+            /**
+             * Minutes
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not timed"
+             *     }
+             */
+            minutes: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Goes
+             * @default unknown
+             * @enum {string}
+             */
+            goes: "yes" | "no" | "unknown";
         };
         /**
          * Excluded
@@ -1362,6 +1632,26 @@ export interface components {
             decides: boolean;
         };
         /**
+         * Hung
+         * @description A strand as it hangs at a station: its rope and permanent end, what it is for, whether its end is knotted.
+         */
+        Hung: {
+            /** Rope */
+            rope: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "ride" | "pull" | "ride and pull" | "reserve" | "lower";
+            /** Knotted */
+            knotted: boolean;
+        };
+        /**
          * Ice
          * @description An ice thread's geometry: how long each hole is and how deep they meet. ``meets`` is false where they do not;
          *     ``just``: only if the spacing is no wider than it should be.
@@ -1486,6 +1776,31 @@ export interface components {
             decision: "use" | "back up" | "replace" | "undecided";
         };
         /**
+         * Item
+         * @description A thing that is carried: its key, what it is, what it weighs [kg], None where nobody has weighed it; a rope's
+         *     room in a bag [l]; who carries it, "" if nobody has said; whether it comes home, all of it or in part.
+         */
+        Item: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            kg: components["schemas"]["Number"] | null;
+            /** Why */
+            why: string;
+            /** Litres */
+            litres: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+            /** By */
+            by: string;
+            /** Home */
+            home: string;
+        };
+        /**
          * Joined
          * @description Two ropes tied together at the ring, both ridden. ``through`` runs through the ring; the join lies on
          *     the side of ``other``. ``pulled``: which of them is to be pulled. ``through_end`` and ``other_end`` are the ends
@@ -1538,6 +1853,28 @@ export interface components {
              * @default []
              */
             stoppers: components["schemas"]["EndRef"][];
+        };
+        /**
+         * Kit
+         * @description Everything that is carried; who carries how much; what stays behind where, and in all; webbing left whole after
+         *     all is cut [m]; rings, cord and webbing that are spare; what comes home.
+         */
+        Kit: {
+            /** Items */
+            items: components["schemas"]["Item"][];
+            /** Borne */
+            borne: components["schemas"]["reamer__core__descent__kit__Borne"][];
+            ropes_kg: components["schemas"]["Number"];
+            /** Unweighed */
+            unweighed: number;
+            /** Left */
+            left: components["schemas"]["Left"][];
+            /** Left In All */
+            left_in_all: components["schemas"]["Sentence"][];
+            /** Spare */
+            spare: components["schemas"]["Sentence"][];
+            /** Home */
+            home: components["schemas"]["Sentence"][];
         };
         /**
          * KnotGuide
@@ -1617,6 +1954,34 @@ export interface components {
              *     }
              */
             next_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+        };
+        /**
+         * Ledger
+         * @description Every station in order; the ropes that the descent takes, in the order of the shed; and what it costs in time to
+         *     thread other ends than those that arrive, low to high.
+         */
+        Ledger: {
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Ropes */
+            ropes: string[];
+            /** Extra Min */
+            extra_min: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+        };
+        /**
+         * Left
+         * @description What stays at one station: things by name, each with how many or how much.
+         */
+        Left: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Things */
+            things: components["schemas"]["Sentence"][];
         };
         /**
          * Leg
@@ -1810,7 +2175,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight";
             /**
              * Toward
              * @default near
@@ -1822,6 +2187,41 @@ export interface components {
              * @default
              */
             working: string;
+        };
+        /**
+         * Onward
+         * @description A stretch from a landing to the next station, or a halt on it. ``minutes``: as it takes the whole party; unknown
+         *     means by its length. ``helped_by``: who helps the others on it.
+         */
+        Onward: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "walk" | "scramble" | "wade" | "swim" | "halt";
+            /**
+             * Length M
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not measured"
+             *     }
+             */
+            length_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Minutes
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not timed"
+             *     }
+             */
+            minutes: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Helped By
+             * @default null
+             */
+            helped_by: string | null;
         };
         /**
          * OwnFigure
@@ -1993,7 +2393,8 @@ export interface components {
         };
         /**
          * Plan
-         * @description A whole descent on paper.
+         * @description A whole descent on paper. ``start``: when the first station is begun, and ``last_light``: when the party must be
+         *     out, where that is before sunset; both on the clock at the place.
          */
         Plan: {
             /**
@@ -2061,6 +2462,43 @@ export interface components {
              * @default []
              */
             own_figures: components["schemas"]["OwnFigure"][];
+            /** @default null */
+            spot: components["schemas"]["reamer__core__plan__descent__Spot"] | null;
+            /**
+             * Start
+             * @default null
+             */
+            start: string | null;
+            /**
+             * Last Light
+             * @default null
+             */
+            last_light: string | null;
+            /**
+             * @default {
+             *       "lost": true,
+             *       "stuck": true,
+             *       "lower": false,
+             *       "spare": false,
+             *       "two_sets": false
+             *     }
+             */
+            contingencies: components["schemas"]["Contingencies"];
+            /**
+             * @default {
+             *       "ropes": null,
+             *       "rings": {
+             *         "kind": "unknown",
+             *         "why": "not counted"
+             *       },
+             *       "cord_m": {
+             *         "kind": "unknown",
+             *         "why": "not measured"
+             *       },
+             *       "borne": []
+             *     }
+             */
+            carry: components["schemas"]["Carry"];
         };
         /**
          * PlanView
@@ -2250,6 +2688,30 @@ export interface components {
              * @default []
              */
             since: components["schemas"]["SinceRow"][];
+        };
+        /**
+         * Progress
+         * @description How many of a revision's stations have been asked which ropes serve them, and how many there are.
+         */
+        Progress: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+        };
+        /**
+         * Prospect
+         * @description What lies ahead: which ropes to carry, what each event at each station leaves, the points of no return, and the
+         *     findings about them.
+         */
+        Prospect: {
+            choice: components["schemas"]["reamer__core__descent__choice__Choice"];
+            /** Rows */
+            rows: components["schemas"]["reamer__core__descent__field__Row"][];
+            /** Returns */
+            returns: components["schemas"]["Return"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
         };
         /**
          * Pull
@@ -2603,6 +3065,28 @@ export interface components {
             snags: components["schemas"]["Sentence"][];
         };
         /**
+         * Return
+         * @description A pull after which there is no way back: its station; the landing of the next way off, or the end; the events
+         *     that would strand the party before that, each by the station where it happens and the one that nobody gets past.
+         */
+        Return: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Until */
+            until: number;
+            /** Ends */
+            ends: boolean;
+            /** Events */
+            events: [
+                "stuck" | "lost" | "anchor" | "longer" | "wet" | "heavier" | "hurt" | "one short" | "dark",
+                number,
+                number
+            ][];
+            said: components["schemas"]["Sentence"];
+        };
+        /**
          * RevisionRow
          * @description One revision in the history.
          */
@@ -2615,6 +3099,31 @@ export interface components {
             saved_at: string;
             /** What */
             what: string;
+        };
+        /**
+         * Rigged
+         * @description One state of a station in the ledger: whom it serves, its strands, the end to be threaded, and whether the rope
+         *     is first run through for it; the end that comes down first, the one that comes last, None where nothing is pulled;
+         *     what to do, in words and in order.
+         */
+        Rigged: {
+            /** Serves */
+            serves: string;
+            /** System */
+            system: string;
+            /** Strands */
+            strands: components["schemas"]["Hung"][];
+            threaded: components["schemas"]["EndRef"] | null;
+            /** Run Through */
+            run_through: boolean;
+            /** Join */
+            join: string;
+            /** Block */
+            block: string;
+            first: components["schemas"]["EndRef"] | null;
+            last: components["schemas"]["EndRef"] | null;
+            /** Said */
+            said: components["schemas"]["Sentence"][];
         };
         /**
          * Ring
@@ -2654,6 +3163,14 @@ export interface components {
              *     }
              */
             open_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /**
+             * Mass Kg
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not weighed"
+             *     }
+             */
+            mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * RingLink
@@ -2773,37 +3290,6 @@ export interface components {
             why: string;
         };
         /**
-         * Row
-         * @description One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows
-         *     them.
-         */
-        Row: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-            /** Unit */
-            unit: string;
-            /** Tag */
-            tag: string;
-            /** Source */
-            source: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * Cited
-             * @default
-             */
-            cited: string;
-        };
-        /**
          * SaveBody
          * @description An edited plan and the revision it was made from; ``in_view``: the drop that is to be answered whole.
          */
@@ -2827,7 +3313,7 @@ export interface components {
             /** Name */
             name: string;
             /** Choices */
-            choices: components["schemas"]["Choice"][];
+            choices: components["schemas"]["reamer__core__schools__Choice"][];
         };
         /**
          * Sentence
@@ -2844,6 +3330,22 @@ export interface components {
             words?: {
                 [key: string]: string;
             };
+        };
+        /**
+         * SetView
+         * @description A set of ropes: their ids, what they weigh, how many of them nobody has weighed; what is to be said of it.
+         */
+        SetView: {
+            /** Ropes */
+            ropes: string[];
+            kg: components["schemas"]["Number"];
+            /** Unweighed */
+            unweighed: number;
+            /**
+             * Said
+             * @default []
+             */
+            said: components["schemas"]["Sentence"][];
         };
         /**
          * Several
@@ -3135,6 +3637,14 @@ export interface components {
              * @default #4b4a8c
              */
             colour: string;
+            /**
+             * Mass Kg
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not weighed"
+             *     }
+             */
+            mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * SlingLink
@@ -3167,21 +3677,10 @@ export interface components {
             reach_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
-         * Spot
-         * @description A knot in the view from above: which, and where it stands, from the post's centre [m].
-         */
-        Spot: {
-            /** What */
-            what: string;
-            /** X M */
-            x_m: number;
-            /** Y M */
-            y_m: number;
-        };
-        /**
          * State
          * @description One way the station is rigged, and whom it serves. ``pulled_lies``: where the strand that is pulled hangs, as one
-         *     faces the rock; settled when it is threaded.
+         *     faces the rock; settled when it is threaded. ``threaded``: the end that is put through the ring, None means the one
+         *     that arrives first; ``run_through``: the rope is first pulled down whole and run through, so that any end may be.
          */
         State: {
             /** Id */
@@ -3201,6 +3700,13 @@ export interface components {
              * @enum {string}
              */
             pulled_lies: "left" | "right" | "against the rock" | "outside" | "unknown";
+            /** @default null */
+            threaded: components["schemas"]["EndRef"] | null;
+            /**
+             * Run Through
+             * @default false
+             */
+            run_through: boolean;
             /**
              * Accepted
              * @default []
@@ -3275,6 +3781,72 @@ export interface components {
             notes: string;
         };
         /**
+         * StationTime
+         * @description When the party is where, low to high. All in minutes: ``arrive`` at the station, ``pull`` begun and ``out`` at
+         *     the next station (or out of the descent) from the start; ``rig``, of which ``hidden`` is done while the one above is
+         *     still in use, ``ride``, ``down`` (pull and stack) and ``onward`` by themselves; None from where one is not known,
+         *     and ``why``. ``turn_round``: the latest minute from midnight at which the pull may begin, None where there is none.
+         */
+        StationTime: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Arrive */
+            arrive: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+            /** Rig */
+            rig: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+            /** Hidden */
+            hidden: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+            /** Ride */
+            ride: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+            /** Down */
+            down: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+            /** Onward */
+            onward: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+            /** Pull */
+            pull: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+            /** Out */
+            out: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+            turn_round: components["schemas"]["Number"] | null;
+            /** Turn Round At */
+            turn_round_at: string;
+            /** Arrive At */
+            arrive_at: [
+                string,
+                string
+            ] | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
          * Step
          * @description One place on the way of the pull and the tension on either side of it, at the high end of friction, at the
          *     start.
@@ -3334,9 +3906,25 @@ export interface components {
             /** About */
             about: string;
             /** Rows */
-            rows: components["schemas"]["Row"][];
+            rows: components["schemas"]["reamer__core__tables__Row"][];
             /** Replaceable */
             replaceable: string[];
+        };
+        /**
+         * Taken
+         * @description The way that a station takes with a set of ropes, and whether it is another than now.
+         */
+        Taken: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** System */
+            system: string;
+            /** Ropes */
+            ropes: string;
+            /** Changed */
+            changed: boolean;
         };
         /**
          * Term
@@ -3356,7 +3944,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight";
             /**
              * Source
              * @default
@@ -3438,6 +4026,14 @@ export interface components {
              * @enum {string}
              */
             kept: "tight, below the point" | "with slack" | "unknown";
+            /**
+             * Mass Kg
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not weighed"
+             *     }
+             */
+            mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * TetherAssessment
@@ -3494,6 +4090,38 @@ export interface components {
              *     }
              */
             slips_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+        };
+        /**
+         * Times
+         * @description The whole day: every station, the light, when it begins and ends, the latest start; minutes from midnight by the
+         *     clock there, and in words.
+         */
+        Times: {
+            /** Stations */
+            stations: components["schemas"]["StationTime"][];
+            light: components["schemas"]["Daylight"];
+            /** Start */
+            start: number | null;
+            /** Last Light */
+            last_light: number | null;
+            /** Last Light At */
+            last_light_at: string;
+            /** Last Light Is */
+            last_light_is: string;
+            /** Total */
+            total: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+            /** Out At */
+            out_at: [
+                string,
+                string
+            ] | null;
+            /** Latest Start At */
+            latest_start_at: string;
+            /** Words */
+            words: string[];
         };
         /**
          * Traverse
@@ -3694,6 +4322,14 @@ export interface components {
              */
             pieces: components["schemas"]["Piece"][];
             /**
+             * Mass Kg M
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not weighed"
+             *     }
+             */
+            mass_kg_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
              * Colour
              * @default #7a3b6b
              */
@@ -3701,7 +4337,8 @@ export interface components {
         };
         /**
          * WebbingAssessment
-         * @description What the descent takes of one webbing. ``unknown``: stations whose length is not known.
+         * @description What the descent takes of one webbing. ``unknown``: stations whose length is not known; ``left``: of each piece
+         *     that is measured, in their order; ``proved``: whether there is no better way to cut.
          */
         WebbingAssessment: {
             /** Id */
@@ -3712,6 +4349,16 @@ export interface components {
             cuts: components["schemas"]["Cut"][];
             /** Unknown */
             unknown: number;
+            /**
+             * Left
+             * @default []
+             */
+            left: components["schemas"]["Number"][];
+            /**
+             * Proved
+             * @default true
+             */
+            proved: boolean;
         };
         /**
          * WebbingLink
@@ -3756,7 +4403,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight";
         };
         /**
          * Wrap
@@ -3807,6 +4454,146 @@ export interface components {
              */
             ring_loaded: "long axis" | "cross" | "gate open" | "unknown";
         };
+        /**
+         * Spot
+         * @description A knot in the view from above: which, and where it stands, from the post's centre [m].
+         */
+        reamer__core__anchor__patterns__Spot: {
+            /** What */
+            what: string;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+        };
+        /**
+         * Choice
+         * @description Which ropes to carry. ``chosen``: the lightest set, None where none does, and then ``none`` says why;
+         *     ``binding``: the stations that bind it, in words; ``next_best``; ``buys``: what each contingency more would cost;
+         *     ``why``: the metre that would let a lighter one serve; ``carried``: the set that is carried, and ``fails`` where it
+         *     does not do; ``left_out``: ropes that are not chosen among because there are too many.
+         */
+        reamer__core__descent__choice__Choice: {
+            chosen: components["schemas"]["SetView"] | null;
+            /** None */
+            none: components["schemas"]["Sentence"][];
+            /** Binding */
+            binding: components["schemas"]["Sentence"][];
+            /** Next Best */
+            next_best: components["schemas"]["SetView"][];
+            /** Buys */
+            buys: components["schemas"]["Sentence"][];
+            /** Why */
+            why: components["schemas"]["Sentence"][];
+            carried: components["schemas"]["SetView"];
+            /** Fails */
+            fails: components["schemas"]["Sentence"][];
+            /** Left Out */
+            left_out: string[];
+        };
+        /**
+         * Row
+         * @description Every event at one station.
+         */
+        reamer__core__descent__field__Row: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+        };
+        /**
+         * Borne
+         * @description A person with what they carry: its weight, low to high, and how many things of it nobody has weighed.
+         */
+        reamer__core__descent__kit__Borne: {
+            /** Person */
+            person: string;
+            kg: components["schemas"]["Number"];
+            /** Unknown */
+            unknown: number;
+        };
+        /**
+         * Borne
+         * @description Who carries one thing. ``what``: its key in the list of what is carried.
+         */
+        reamer__core__plan__descent__Borne: {
+            /** What */
+            what: string;
+            /** By */
+            by: string;
+        };
+        /**
+         * Spot
+         * @description Where the descent is, for its daylight. ``zone``: the IANA name of its time zone, "" if nobody has said.
+         */
+        reamer__core__plan__descent__Spot: {
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /**
+             * Zone
+             * @default
+             */
+            zone: string;
+        };
+        /**
+         * Choice
+         * @description One way of a school: why it is followed, the edits that adopt it, and what these would change.
+         *
+         *     ``changed``: drops of which a part changes; ``tally``: of the whole plan with this choice
+         */
+        reamer__core__schools__Choice: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /** Current */
+            current: boolean;
+            /** Edits */
+            edits: components["schemas"]["Edit"][];
+            /** Changed */
+            changed: components["schemas"]["Change"][];
+            /** Tally */
+            tally: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Row
+         * @description One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows
+         *     them.
+         */
+        reamer__core__tables__Row: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Unit */
+            unit: string;
+            /** Tag */
+            tag: string;
+            /** Source */
+            source: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Cited
+             * @default
+             */
+            cited: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -3815,6 +4602,7 @@ export interface components {
     pathItems: never;
 }
 export type Accepted = components['schemas']['Accepted'];
+export type Adoption = components['schemas']['Adoption'];
 export type AidLoad = components['schemas']['AidLoad'];
 export type Aside = components['schemas']['Aside'];
 export type Assessment = components['schemas']['Assessment'];
@@ -3824,10 +4612,12 @@ export type BlockedCord = components['schemas']['BlockedCord'];
 export type BlockedSame = components['schemas']['BlockedSame'];
 export type Body = components['schemas']['Body'];
 export type Bounded = components['schemas']['Bounded'];
+export type Carry = components['schemas']['Carry'];
+export type Cell = components['schemas']['Cell'];
 export type Change = components['schemas']['Change'];
-export type Choice = components['schemas']['Choice'];
 export type Comparison = components['schemas']['Comparison'];
 export type ContactView = components['schemas']['ContactView'];
+export type Contingencies = components['schemas']['Contingencies'];
 export type CopyOf = components['schemas']['CopyOf'];
 export type CourtesyWay = components['schemas']['CourtesyWay'];
 export type CreateBody = components['schemas']['CreateBody'];
@@ -3835,6 +4625,8 @@ export type Curve = components['schemas']['Curve'];
 export type CurvePoint = components['schemas']['CurvePoint'];
 export type Cut = components['schemas']['Cut'];
 export type Damage = components['schemas']['Damage'];
+export type Daylight = components['schemas']['Daylight'];
+export type Descent = components['schemas']['Descent'];
 export type Deviation = components['schemas']['Deviation'];
 export type Device = components['schemas']['Device'];
 export type Difference = components['schemas']['Difference'];
@@ -3847,7 +4639,9 @@ export type ElasticRelease = components['schemas']['ElasticRelease'];
 export type Empty = components['schemas']['Empty'];
 export type End = components['schemas']['End'];
 export type EndRef = components['schemas']['EndRef'];
+export type Entry = components['schemas']['Entry'];
 export type Error = components['schemas']['Error'];
+export type Escape = components['schemas']['Escape'];
 export type Excluded = components['schemas']['Excluded'];
 export type Fall = components['schemas']['Fall'];
 export type FieldError = components['schemas']['FieldError'];
@@ -3857,13 +4651,18 @@ export type FromDemo = components['schemas']['FromDemo'];
 export type FromFile = components['schemas']['FromFile'];
 export type Geometry = components['schemas']['Geometry'];
 export type Holding = components['schemas']['Holding'];
+export type Hung = components['schemas']['Hung'];
 export type Ice = components['schemas']['Ice'];
 export type IceThread = components['schemas']['IceThread'];
 export type Inspection = components['schemas']['Inspection'];
+export type Item = components['schemas']['Item'];
 export type Joined = components['schemas']['Joined'];
+export type Kit = components['schemas']['Kit'];
 export type KnotGuide = components['schemas']['KnotGuide'];
 export type Known = components['schemas']['Known'];
 export type Landing = components['schemas']['Landing'];
+export type Ledger = components['schemas']['Ledger'];
+export type Left = components['schemas']['Left'];
 export type Leg = components['schemas']['Leg'];
 export type LegView = components['schemas']['LegView'];
 export type ListedPlan = components['schemas']['ListedPlan'];
@@ -3872,6 +4671,7 @@ export type Mass = components['schemas']['Mass'];
 export type NoRig = components['schemas']['NoRig'];
 export type NoSystem = components['schemas']['NoSystem'];
 export type Number = components['schemas']['Number'];
+export type Onward = components['schemas']['Onward'];
 export type OwnFigure = components['schemas']['OwnFigure'];
 export type OwnMargin = components['schemas']['OwnMargin'];
 export type Part = components['schemas']['Part'];
@@ -3886,6 +4686,8 @@ export type Post = components['schemas']['Post'];
 export type PostView = components['schemas']['PostView'];
 export type PreviewBody = components['schemas']['PreviewBody'];
 export type Problem = components['schemas']['Problem'];
+export type Progress = components['schemas']['Progress'];
+export type Prospect = components['schemas']['Prospect'];
 export type Pull = components['schemas']['Pull'];
 export type PullTest = components['schemas']['PullTest'];
 export type PullTestAssessment = components['schemas']['PullTestAssessment'];
@@ -3898,15 +4700,17 @@ export type Releasable = components['schemas']['Releasable'];
 export type Removal = components['schemas']['Removal'];
 export type RenameBody = components['schemas']['RenameBody'];
 export type Retrieval = components['schemas']['Retrieval'];
+export type Return = components['schemas']['Return'];
 export type RevisionRow = components['schemas']['RevisionRow'];
+export type Rigged = components['schemas']['Rigged'];
 export type Ring = components['schemas']['Ring'];
 export type RingLink = components['schemas']['RingLink'];
 export type Rope = components['schemas']['Rope'];
 export type RopeAssessment = components['schemas']['RopeAssessment'];
-export type Row = components['schemas']['Row'];
 export type SaveBody = components['schemas']['SaveBody'];
 export type School = components['schemas']['School'];
 export type Sentence = components['schemas']['Sentence'];
+export type SetView = components['schemas']['SetView'];
 export type Several = components['schemas']['Several'];
 export type SeveralView = components['schemas']['SeveralView'];
 export type Shed = components['schemas']['Shed'];
@@ -3918,19 +4722,21 @@ export type Side = components['schemas']['Side'];
 export type SinceRow = components['schemas']['SinceRow'];
 export type Sling = components['schemas']['Sling'];
 export type SlingLink = components['schemas']['SlingLink'];
-export type Spot = components['schemas']['Spot'];
 export type State = components['schemas']['State'];
 export type StaticRatio = components['schemas']['StaticRatio'];
 export type Station = components['schemas']['Station'];
+export type StationTime = components['schemas']['StationTime'];
 export type Step = components['schemas']['Step'];
 export type StepBody = components['schemas']['StepBody'];
 export type Subject = components['schemas']['Subject'];
 export type TableView = components['schemas']['TableView'];
+export type Taken = components['schemas']['Taken'];
 export type Term = components['schemas']['Term'];
 export type TerrainPoint = components['schemas']['TerrainPoint'];
 export type Tether = components['schemas']['Tether'];
 export type TetherAssessment = components['schemas']['TetherAssessment'];
 export type TiedOn = components['schemas']['TiedOn'];
+export type Times = components['schemas']['Times'];
 export type Traverse = components['schemas']['Traverse'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
@@ -3942,6 +4748,14 @@ export type WebbingAssessment = components['schemas']['WebbingAssessment'];
 export type WebbingLink = components['schemas']['WebbingLink'];
 export type Working = components['schemas']['Working'];
 export type Wrap = components['schemas']['Wrap'];
+export type ReamerCoreAnchorPatternsSpot = components['schemas']['reamer__core__anchor__patterns__Spot'];
+export type ReamerCoreDescentChoiceChoice = components['schemas']['reamer__core__descent__choice__Choice'];
+export type ReamerCoreDescentFieldRow = components['schemas']['reamer__core__descent__field__Row'];
+export type ReamerCoreDescentKitBorne = components['schemas']['reamer__core__descent__kit__Borne'];
+export type ReamerCorePlanDescentBorne = components['schemas']['reamer__core__plan__descent__Borne'];
+export type ReamerCorePlanDescentSpot = components['schemas']['reamer__core__plan__descent__Spot'];
+export type ReamerCoreSchoolsChoice = components['schemas']['reamer__core__schools__Choice'];
+export type ReamerCoreTablesRow = components['schemas']['reamer__core__tables__Row'];
 export type $defs = Record<string, never>;
 export interface operations {
     list_bin: {
@@ -4264,6 +5078,35 @@ export interface operations {
             };
         };
     };
+    cancel_prospect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     redo: {
         parameters: {
             query?: never;
@@ -4317,6 +5160,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionRow"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_adoption: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Adoption"];
                 };
             };
             /** @description A problem */
@@ -4430,6 +5305,38 @@ export interface operations {
             };
         };
     };
+    open_prospect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Prospect"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_pull: {
         parameters: {
             query?: never;
@@ -4484,6 +5391,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["School"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_serving: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
                 };
             };
             /** @description A problem */

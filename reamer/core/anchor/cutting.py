@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from reamer.core.answer.findings import Findings
 from reamer.core.answer.say import Number
@@ -22,34 +23,122 @@ class Cut:
 
 @dataclass(frozen=True, slots=True)
 class WebbingAssessment:
-    """What the descent takes of one webbing. ``unknown``: stations whose length is not known."""
+    """What the descent takes of one webbing. ``unknown``: stations whose length is not known; ``left``: of each piece
+    that is measured, in their order; ``proved``: whether there is no better way to cut."""
 
     id: str
     stock: Number | None
     total: Number
     cuts: tuple[Cut, ...]
     unknown: int
+    left: tuple[Number, ...] = ()
+    proved: bool = True
 
 
-def fit(pieces: list[float], lengths: list[float]) -> list[int | None]:
-    """Which piece each length is cut from, longest first, each from the piece it leaves least of.
+@dataclass(frozen=True, slots=True)
+class Fitted:
+    """For each length the place of the piece it is cut from, from 0, None where it is not cut; what is then left of
+    every piece [m]; ``proved``: there is no better way, or none at all where some length is not cut."""
+
+    places: tuple[int | None, ...]
+    left: tuple[float, ...]
+    proved: bool
+
+
+# More cuts than these are made longest first, and nothing is proved.
+MOST_CUTS = 24
+# So many steps are looked at before it is given up to prove that there is no better way.
+STEPS = 20_000
+# Lengths that differ by less are alike: a tenth of a millimetre.
+ALIKE = 1e-4
+
+
+class _Search:
+    """Every way to cut, the longest length first, without those that cannot be better than the best so far."""
+
+    def __init__(self, pieces: list[float], lengths: list[float]) -> None:
+        self.pieces = pieces
+        self.order = sorted(range(len(lengths)), key=lambda i: -lengths[i])
+        self.lengths = [lengths[i] for i in self.order]
+        self.rest = [sum(self.lengths[i:]) for i in range(len(lengths) + 1)]
+        self.best: tuple[tuple[int, float], list[int]] | None = None
+        self.seen: set[tuple[int, tuple[tuple[float, int], ...]]] = set()
+        self.steps = 0
+        # No way is better than one that cuts into so few pieces and leaves one so long.
+        long, total = sorted(pieces, reverse=True), sum(lengths)
+        few = next((n for n in range(len(long) + 1) if sum(long[:n]) >= total - ALIKE), len(long) + 1)
+        self.least = (few, -min(long[0] if long else 0.0, sum(long) - total))
+        self.done = False
+
+    def go(self, i: int, left: list[float], cut: int, at: list[int]) -> None:
+        """The i-th length and all after it, with what is left of the pieces, those cut into as bits, and where the
+        lengths before it went."""
+        self.steps += 1
+        slack = sum(left) - self.rest[i]
+        # Nothing better can come of it: no fewer pieces cut into, and no longer one left than there is rope to spare.
+        most = (cut.bit_count(), -min(max(left, default=0.0), slack))
+        if self.done or self.steps > STEPS or slack < -ALIKE or (self.best and most >= self.best[0]):
+            return
+        if i == len(self.lengths):
+            self.best = most, list(at)
+            self.done = most <= self.least
+            return
+        # Pieces of which the same is left are alike.
+        key = (i, tuple(sorted((round(x, 4), cut >> p & 1) for p, x in enumerate(left))))
+        if key in self.seen:
+            return
+        self.seen.add(key)
+        tried: set[tuple[float, bool]] = set()
+        # Into those already cut first, and there where the least is left.
+        for p in sorted(range(len(left)), key=lambda p: (not cut >> p & 1, left[p])):
+            like = (round(left[p], 4), bool(cut >> p & 1))
+            if left[p] < self.lengths[i] - ALIKE or like in tried:
+                continue
+            tried.add(like)
+            left[p] -= self.lengths[i]
+            at.append(p)
+            self.go(i + 1, left, cut | 1 << p, at)
+            at.pop()
+            left[p] += self.lengths[i]
+
+
+def fit(pieces: list[float], lengths: list[float]) -> Fitted:
+    """Which piece each length is cut from: all of them if that can be at all, cutting into the fewest pieces, then
+    leaving the longest piece.
 
     pieces: their lengths [m]; lengths: what is to be cut [m]
-    returns: for each length the piece's place from 0, None if none was found; what is found can be cut
-    Source: HB, best fit decreasing; not always the best there is.
+    returns: the way to cut; where all cannot be, each of the longest first from where it leaves least, as far as it
+        goes
+    Source: HB, exhaustive search of the cutting-stock problem; longest-first best fit alone is not always the best.
 
-    >>> fit([5.0, 3.0], [3.0, 4.5])
-    [1, 0]
+    >>> fit([12.0, 8.0], [5.0, 4.5, 4.0, 4.0, 2.0]).places
+    (0, 0, 1, 1, 0)
     """
-    left = list(pieces)
-    made: list[int | None] = [None] * len(lengths)
-    for i in sorted(range(len(lengths)), key=lambda i: -lengths[i]):
-        fits = [p for p in range(len(left)) if left[p] >= lengths[i] - 1e-9]
+    return _fit(tuple(pieces), tuple(lengths))
+
+
+@lru_cache(maxsize=500)
+def _fit(pieces: tuple[float, ...], lengths: tuple[float, ...]) -> Fitted:
+    """The same, worked out once."""
+    search = _Search(list(pieces), list(lengths))
+    if len(lengths) <= MOST_CUTS:
+        search.go(0, list(pieces), 0, [])
+    proved = len(lengths) <= MOST_CUTS and search.steps <= STEPS
+    if search.best is not None:
+        made: list[int | None] = [None] * len(lengths)
+        left = list(pieces)
+        for i, p in zip(search.order, search.best[1], strict=True):
+            made[i] = p
+            left[p] -= lengths[i]
+        return Fitted(tuple(made), tuple(left), proved)
+    left, made = list(pieces), [None] * len(lengths)
+    for i in search.order:
+        fits = [p for p in range(len(left)) if left[p] >= lengths[i] - ALIKE]
         if fits:
-            best = min(fits, key=lambda p: left[p])
-            made[i] = best
-            left[best] -= lengths[i]
-    return made
+            most = min(fits, key=lambda p: left[p])
+            made[i] = most
+            left[most] -= lengths[i]
+    return Fitted(tuple(made), tuple(left), proved)
 
 
 def webbing_assessments(
@@ -71,7 +160,8 @@ def webbing_assessments(
         pieces = [p.length_m.value for p in w.pieces if p.length_m.kind == "known"]
         whole = len(pieces) == len(w.pieces) and bool(pieces)
         stock = Number(sum(pieces), "fine length", "down") if whole else None
-        places = fit(pieces, [c.value for _, _, c in known])
+        cutting = fit(pieces, [c.value for _, _, c in known])
+        places = list(cutting.places)
         made.append(
             WebbingAssessment(
                 w.id,
@@ -82,16 +172,16 @@ def webbing_assessments(
                     for (i, d, c), p in zip(known, places, strict=True)
                 ),
                 len(takes) - len(known),
+                tuple(Number(max(0.0, x), "fine length", "down") for x in cutting.left),
+                cutting.proved,
             )
         )
-        _say(w, stock, total, places, len(takes) - len(known), found)
+        _say(w, (stock, total), cutting, len(takes) - len(known), found)
     return tuple(made)
 
 
-def _say(
-    w: Webbing, stock: Number | None, total: Number, places: list[int | None], unknown: int, found: Findings
-) -> None:
-    key = f"webbing.{w.id}"
+def _say(w: Webbing, amount: tuple[Number | None, Number], cutting: Fitted, unknown: int, found: Findings) -> None:
+    key, (stock, total), places = f"webbing.{w.id}", amount, cutting.places
     if not places and not unknown:
         return
     if None not in places and not (stock is None and unknown):
@@ -127,17 +217,14 @@ def _say(
             stock=stock,
             webbing=w.name,
         )
+    elif cutting.proved:
+        title = "{webbing} cannot be cut for every station"
+        why = "All stations together take {total} of {stock}, but no way of cutting the pieces as they are gives it."
+        found.add("webbing.stock", "Shortfall", key, title, why, total=total, stock=stock, webbing=w.name)
     else:
-        found.add(
-            "webbing.stock",
-            "Caution",
-            key,
-            "No way was found to cut {webbing} for every station",
-            "All stations together take {total} of {stock}, but not out of the pieces as they are.",
-            total=total,
-            stock=stock,
-            webbing=w.name,
-        )
+        title = "Whether {webbing} can be cut for every station is not known"
+        why = "All stations together take {total} of {stock}; no way to cut it was found, and not all were tried."
+        found.add("webbing.stock", "Not checked", key, title, why, total=total, stock=stock, webbing=w.name)
 
 
 def piece_finding(webbing: Webbing, cut: Number, found: Findings) -> None:

@@ -89,6 +89,20 @@ def figured(front: Callable[P, T]) -> Callable[P, T]:
 FIGURED: set[object] = set()
 
 
+# What no drop's own answer rests on.
+ELSEWHERE = {"drops", "title", "place", "notes", "spot", "start", "last_light", "contingencies", "carry"}
+
+
+def shared_text(plan: Plan) -> str:
+    """Everything besides itself that a drop's own answer may rest on.
+
+    plan: the plan
+    returns: as text, the same for the same content
+    Source: none, text only.
+    """
+    return plan.model_dump_json(exclude=ELSEWHERE)
+
+
 def context(plan: Plan) -> Context:
     """Gather a plan's context.
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -28,6 +29,8 @@ Quantity = Literal[
     "pull",
     "line mass",
     "minutes",
+    "litres",
+    "weight",
 ]
 UnitSystem = Literal["metric", "us"]
 Toward = Literal["near", "down", "up"]
@@ -55,6 +58,24 @@ class Sentence:
     template: str
     numbers: dict[str, Number] = field(default_factory=dict)
     words: dict[str, str] = field(default_factory=dict)
+
+
+def run_on(sentences: Iterable[Sentence]) -> Sentence:
+    """Sentences one after another, as one.
+
+    sentences: in order
+    returns: the sentence that says them all
+    Source: none, text only.
+
+    >>> words(run_on([Sentence("{m} left.", {"m": Number(2.0, "length")}), Sentence("Not {m}.", {}, {"m": "none"})]))
+    '2.0 m left. Not none.'
+    """
+    templates, numbers, named = [], dict[str, Number](), dict[str, str]()
+    for i, s in enumerate(sentences):
+        templates.append(re.sub(r"\{(\w+)\}", rf"{{\g<1>_{i}}}", s.template))
+        numbers |= {f"{k}_{i}": v for k, v in s.numbers.items()}
+        named |= {f"{k}_{i}": v for k, v in s.words.items()}
+    return Sentence(" ".join(templates), numbers, named)
 
 
 def rounded(value: float, digits: int, toward: Toward) -> float:

@@ -16,7 +16,7 @@ from reamer.core.load.redundancy import RIDER, ROCK, by_practice, load_edges, si
 from reamer.core.load.removal import removal_findings
 from reamer.core.load.rider import rider_parts
 from reamer.core.load.ropes import lowering, rope_parts
-from reamer.core.model import Direct, Several, TwoPosts, WebbingLink, Wrap, sure, thing_of
+from reamer.core.model import Direct, Ring, Several, TwoPosts, WebbingLink, Wrap, sure, thing_of
 from reamer.core.rope.strands import Strand
 from reamer.core.tables import row
 
@@ -58,6 +58,18 @@ def load_path(look: Look, strands: list[Strand], load: Load, ground: Ground) -> 
     abrasion(look, parts, ground.edges)
     over_rock(look)
     return replace(made, parts=_weakest(parts), cuts=_cuts(look, made, rig))
+
+
+def rope_faults(look: Look, strands: list[Strand], load: Load, ring: Ring | None) -> None:
+    """What is to be said of the rope's own parts alone, from the ring to the rider, as ``load_path`` says it.
+
+    look: the station; strands: that hang there; load: the rider; ring: what the rope runs through
+    returns: nothing
+    Source: as for load_path.
+    """
+    ridden = [s.rope for s in strands if s.load_share]
+    here = At(look, lowering(look, load, ridden), None, ridden)
+    _part_findings(look, rope_parts(look.rig, ring, strands, load, here))
 
 
 def _cuts(look: Look, made: LoadPath, rig: Wrap | Direct | Several | TwoPosts) -> tuple[tuple[str, Number | None], ...]:

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
+from reamer.core.plan.descent import Carry, Clock, Contingencies, Spot
 from reamer.core.plan.figures import Date, Line, M, Name, Num, Text, unique
 from reamer.core.plan.people import Person
 from reamer.core.plan.shed import OwnFigure, Shed
@@ -65,7 +66,8 @@ POLICY_SETS: dict[str, Policies] = {
 
 
 class Plan(M):
-    """A whole descent on paper."""
+    """A whole descent on paper. ``start``: when the first station is begun, and ``last_light``: when the party must be
+    out, where that is before sunset; both on the clock at the place."""
 
     format: Literal[1]
     title: Name
@@ -77,6 +79,11 @@ class Plan(M):
     party: Annotated[tuple[Person, ...], Field(max_length=60)] = ()
     policies: Policies = Policies()
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=200)] = ()
+    spot: Spot | None = None
+    start: Clock | None = None
+    last_light: Clock | None = None
+    contingencies: Contingencies = Contingencies()
+    carry: Carry = Carry()
 
     @model_validator(mode="after")
     def _named_apart(self) -> Plan:
@@ -84,4 +91,6 @@ class Plan(M):
             unique((t.id for t in things), where, "id")
         unique((t.name.casefold() for t in self.party), "party", "name")
         unique((f"{f.table}: {f.key}" for f in self.own_figures), "own_figures", "key")
+        unique(self.carry.ropes or (), "carry/ropes", "rope")
+        unique((b.what for b in self.carry.borne), "carry/borne", "what")
         return self

@@ -18,6 +18,7 @@ from reamer.core.plan.figures import (
     Flag,
     Id,
     Impact,
+    ItemMass,
     LaidLength,
     Line,
     M,
@@ -105,6 +106,7 @@ class Webbing(M):
     thickness_mm: Thickness
     strength_kn: Capacity
     pieces: Annotated[tuple[Piece, ...], Field(max_length=40)] = ()
+    mass_kg_m: RopeMass = Unknown(kind="unknown", why="not weighed")
     colour: Colour = "#7a3b6b"
 
     @model_validator(mode="before")
@@ -126,6 +128,7 @@ class Sling(M):
     rating_kn: Capacity
     length_m: LaidLength
     colour: Colour = "#4b4a8c"
+    mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
 
 
 class Ring(M):
@@ -140,6 +143,7 @@ class Ring(M):
     rating_kn: Capacity
     cross_kn: Capacity = Unknown(kind="unknown", why="no cross rating")
     open_kn: Capacity = Unknown(kind="unknown", why="no gate-open rating")
+    mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
 
 
 class Device(M):
@@ -152,6 +156,7 @@ class Device(M):
     thinnest_mm: Diameter = Unknown(kind="unknown", why="not stated")
     thickest_mm: Diameter = Unknown(kind="unknown", why="not stated")
     strands: Literal["one", "two", "one or two", "unknown"] = "unknown"
+    mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
 
     @model_validator(mode="after")
     def _ordered(self) -> Device:
@@ -181,6 +186,7 @@ class Tether(M):
     rated: Literal["single", "half", "twin"] = "single"
     length_m: TetherLength = Unknown(kind="unknown", why="not measured")
     kept: Literal["tight, below the point", "with slack", "unknown"] = "unknown"
+    mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
 
 
 class OwnFigure(M):

@@ -7,11 +7,12 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
+from reamer.core.plan.descent import Escape, Onward
 from reamer.core.plan.features import Feature
 from reamer.core.plan.figures import Capacity, Date, Figure, Flag, Id, Line, M, Name, Text, Tri, unique, within
 from reamer.core.plan.rigs import Rig
 from reamer.core.plan.survey import Landing, Section
-from reamer.core.plan.systems import System
+from reamer.core.plan.systems import EndRef, System
 
 
 class Inspection(M):
@@ -42,13 +43,16 @@ Lies = Literal["left", "right", "against the rock", "outside", "unknown"]
 
 class State(M):
     """One way the station is rigged, and whom it serves. ``pulled_lies``: where the strand that is pulled hangs, as one
-    faces the rock; settled when it is threaded."""
+    faces the rock; settled when it is threaded. ``threaded``: the end that is put through the ring, None means the one
+    that arrives first; ``run_through``: the rope is first pulled down whole and run through, so that any end may be."""
 
     id: Id
     serves: Literal["all", "party", "last"]
     rig: Rig
     system: System
     pulled_lies: Lies = "unknown"
+    threaded: EndRef | None = None
+    run_through: Flag = False
     accepted: Annotated[tuple[Accepted, ...], Field(max_length=20)] = ()
 
 
@@ -157,7 +161,8 @@ def thing_of(part: str, state: State, features: tuple[Feature, ...]) -> str:
 
 class Drop(M):
     """One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite;
-    ``cracks``: whether cracks or flakes under the line may catch a rope."""
+    ``cracks``: whether cracks or flakes under the line may catch a rope; ``onward``: the way to the next station, None
+    if nobody has said; ``escape``: a way off at the landing."""
 
     id: Id
     name: Name
@@ -166,6 +171,8 @@ class Drop(M):
     rock: Literal["smooth", "coarse", "unknown"] = "unknown"
     cracks: Tri = "unknown"
     station: Station
+    onward: Annotated[tuple[Onward, ...], Field(max_length=20)] | None = None
+    escape: Escape | None = None
     notes: Text = ""
 
     @model_validator(mode="after")
@@ -173,6 +180,7 @@ class Drop(M):
         unique((f.id for f in self.station.features), "station/features", "id")
         unique((i.id for i in self.station.inspections), "station/inspections", "id")
         unique((d.id for d in self.station.deviations), "station/deviations", "id")
+        unique((leg.id for leg in self.onward or ()), "onward", "id")
         serves = [s.serves for s in self.station.states]
         if serves not in (["all"], ["party", "last"]):
             raise PydanticCustomError(

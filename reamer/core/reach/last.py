@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Literal
 
 from reamer.core.answer.look import Look
 from reamer.core.model import (
@@ -80,11 +81,16 @@ def last_system(look: Look, lengths: Lengths) -> System | None:
     if rope is None or not lengths:
         return None
     end = old.end if isinstance(old, Lowered) else old.ridden_end
-    return next((s for s in _candidates(look, lengths, rope, end) if all_reach(look, s, lengths)), None)
+    return next((s for s in candidates_for_last(look, lengths, rope, end) if all_reach(look, s, lengths)), None)
 
 
-def _candidates(look: Look, lengths: Lengths, rope: Rope, end: RopeEnd) -> Iterator[System]:
-    """Every system that the last person could ride on this rope, the simplest first."""
+def candidates_for_last(look: Look, lengths: Lengths, rope: Rope, end: RopeEnd) -> Iterator[System]:
+    """Every system that the last person could ride on the party's rope, the simplest first.
+
+    look: the station, with the party's system; lengths: of the lines [m]; rope, end: of it, and the end that is ridden
+    returns: the systems
+    Source: P, common practice, no source.
+    """
     old, ropes, water = look.system, look.ctx.ropes, look.drop.landing.kind == "moving water"
     tails = Known(kind="known", value=row("knots", "tail.join").high, method="given")
 
@@ -105,13 +111,8 @@ def _candidates(look: Look, lengths: Lengths, rope: Rope, end: RopeEnd) -> Itera
             stoppers=stopped((rope, end)),
         )
 
-    yield Doubled(
-        kind="doubled",
-        rope=rope.id,
-        middle_by="mark" if rope.middle_mark and rope.middle_off_m.kind == "known" else "ends run together",
-        pulled_end="a" if end == "b" else "b",
-        stoppers=stopped((rope, "a"), (rope, "b")),
-    )
+    both, pulled = stopped((rope, "a"), (rope, "b")), _other(end)
+    yield Doubled(kind="doubled", rope=rope.id, middle_by=_middle_by(rope), pulled_end=pulled, stoppers=both)
     yield from (corded(cord) for cord in ropes.values() if cord.kind == "pull cord")
     same = BlockedSame(
         kind="blocked, same rope",
@@ -129,20 +130,27 @@ def _candidates(look: Look, lengths: Lengths, rope: Rope, end: RopeEnd) -> Itera
         yield same.model_copy(update={"ride_m": Known(kind="known", value=ride, method="tape")})
     taken = (rope.id, old.reserve_rope if isinstance(old, Releasable) else None)
     for more in sorted((r for r in ropes.values() if r.kind != "pull cord"), key=lambda r: r.id):
-        if more.id in taken:
-            continue
-        through, other = (rope, more) if _thickness(rope) >= _thickness(more) else (more, rope)
-        yield Joined(
-            kind="joined",
-            through=through.id,
-            through_end=end,
-            other=other.id,
-            other_end=end,
-            knot=look.policies.join,
-            tails_m=tails,
-            stoppers=stopped((through, end), (other, end)),
-        )
-        yield corded(more)
+        if more.id not in taken:
+            through, other = (rope, more) if _thickness(rope) >= _thickness(more) else (more, rope)
+            yield Joined(
+                kind="joined",
+                through=through.id,
+                through_end=end,
+                other=other.id,
+                other_end=end,
+                knot=look.policies.join,
+                tails_m=tails,
+                stoppers=stopped((through, end), (other, end)),
+            )
+            yield corded(more)
+
+
+def _middle_by(rope: Rope) -> Literal["mark", "ends run together"]:
+    return "mark" if rope.middle_mark and rope.middle_off_m.kind == "known" else "ends run together"
+
+
+def _other(end: RopeEnd) -> RopeEnd:
+    return "a" if end == "b" else "b"
 
 
 def _thickness(rope: Rope) -> float:

@@ -103,7 +103,6 @@ def retrieval_findings(look: Look, judged: Look, hanging: list[Strand], pull: Pu
         look.found.add("block.side", "Shortfall", "block", title, why, fix=fix)
     if down is not None and len(hanging) == 2:
         _hang(judged)
-        _next(judged, down, bool(side_of(look, hanging).flip))
     if system.kind not in ("none", *CONVERTED) and look.drop.cracks == "yes":
         title = "Cracks or flakes under the line may catch the rope"
         add("pull.cracks", "Caution", "pull", title, "Keep the ends and the join out of them; pull away from the wall.")
@@ -138,21 +137,6 @@ def _hang(look: Look) -> None:
         title = "The strand that is pulled lies outside the other"
         why = "It presses the other against the rock and is held by it. The strand against the rock is the one to pull."
         add("pull.side", "Caution", "pull", title, why, fix=Fix(Sentence(label), edits))
-
-
-def _next(look: Look, down: Strand, flips: bool) -> None:
-    """Whether the end that is pulled is the one the next station threads."""
-    ropes, drops = look.ctx.ropes, look.plan.drops
-    after = drops[look.index + 1].station.states[0].system if look.index + 1 < len(drops) else None
-    if after is None or after.kind != "joined" or down.rope.id != after.other:
-        return
-    if after.through not in ropes or after.other not in ropes:
-        return
-    a, b = ropes[after.through].diameter_mm.known, ropes[after.other].diameter_mm.known
-    why = "It is the thicker, which goes through the ring: " if a is not None and b is not None and a > b else ""
-    why += "thread {next} there once it is down" + (", or pull the other side here." if flips else ".")
-    title, name = "{rope} comes down first, but the next station threads {next}", ropes[after.through].name
-    look.found.once.add("pull.next", "Note", "pull", title, why, rope=down.rope.name, next=name)
 
 
 def _join_under_pull(look: Look, system: BlockedCord, hanging: list[Strand], worst: Number) -> None:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
+from functools import cache
+from typing import Literal, Protocol, TypeVar
 
 from reamer.core.answer.say import Number
 from reamer.core.model import BlockedCord, BlockedSame, Releasable, Rope, RopeEnd, System, TiedOn
@@ -49,6 +51,12 @@ class Strand:
         return f"{self.rope.id}-{self.end}"
 
 
+@cache
+def _fields(kind: type[System]) -> tuple[str, ...]:
+    """The fields of a kind of system that name a rope."""
+    return tuple(n for n in ("rope", "through", "other", "cord", "reserve_rope") if n in kind.model_fields)
+
+
 def ropes_of(system: System) -> tuple[str, ...]:
     """The ropes a system names, in order, as ids.
 
@@ -56,9 +64,7 @@ def ropes_of(system: System) -> tuple[str, ...]:
     returns: ids, each as often as it is named
     Source: none, a look-up.
     """
-    named = tuple(
-        i for n in ("rope", "through", "other", "cord", "reserve_rope") if (i := getattr(system, n, None)) is not None
-    )
+    named = tuple(i for n in _fields(type(system)) if (i := getattr(system, n)) is not None)
     more = tied_on(system)
     return named if more is None else (*named, more.rope)
 
@@ -73,7 +79,22 @@ def tied_on(system: System) -> TiedOn | None:
     return system.tied_on if isinstance(system, (BlockedSame, BlockedCord, Releasable)) else None
 
 
-def pulled_strand(system: System, hanging: list[Strand]) -> Strand | None:
+class Hangs(Protocol):
+    """Whatever knows a strand's end and its role."""
+
+    @property
+    def end(self) -> RopeEnd:
+        """Its permanent end."""
+
+    @property
+    def role(self) -> Role:
+        """What it is for."""
+
+
+H = TypeVar("H", bound=Hangs)
+
+
+def pulled_strand(system: System, hanging: Sequence[H]) -> H | None:
     """Which strand is pulled.
 
     system: as rigged; hanging: its strands

@@ -328,7 +328,7 @@ def _tried(
         left=_left(look, states[look.which].rig),
         single=sum(1 for p in a.parts if p.single and not p.accepted),
         last=last,
-        minutes=_minutes(system),
+        minutes=minutes_to_rig(system),
         lowers=lowers,
         needs="It rubs far more than a ring, and the bark suffers" if tree else needs,
         preferred=(system.kind in ("doubled", "joined")) == (look.policies.strands == "doubled"),
@@ -344,6 +344,16 @@ def _tried(
     return _Tried(way, _rank(own, way, look), states, system, own, tree)
 
 
+def rank_of(look: Look, states: tuple[State, ...], in_use: bool) -> Rank:
+    """Where a way stands in the order of the comparison.
+
+    look: the station's first state; states: as they would be; in_use: as they are
+    returns: its rank, the less the better
+    Source: see _rank.
+    """
+    return _tried(look, states, states[0].system, in_use).rank
+
+
 def _name(look: Look, system: System, tree: str) -> str:
     """What a way is called."""
     name = SYSTEM_NAMES[system.kind]
@@ -357,8 +367,13 @@ def _name(look: Look, system: System, tree: str) -> str:
     return name
 
 
-def _minutes(system: System) -> tuple[Number, Number]:
-    """How long it takes to rig, low and high, with the conversion for the last person."""
+def minutes_to_rig(system: System) -> tuple[Number, Number]:
+    """How long it takes to rig, with the conversion for the last person.
+
+    system: any but none
+    returns: low and high [min]
+    Source: J, table of times.
+    """
     times = [row("times", f"rig.{system.kind}")] + ([row("times", "convert")] if system.kind in CONVERTED else [])
     low, high = sum(t.low for t in times), sum(t.high for t in times)
     return Number(low, "minutes", "down"), Number(high, "minutes", "up")

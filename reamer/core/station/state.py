@@ -101,9 +101,9 @@ def assess_state(look: Look) -> DropAssessment:
     caught(look, hanging)  # what must pass what stays in?
     reached, water = _reach(look, hanging, lie, load)  # does it reach?
     riding_findings(look, hanging, path.ring, lie.lengths)  # what does a rider meet?
-    _fits(look, hanging, path.ring)  # do block and join stay at the ring?
+    fits(look, hanging, path.ring)  # do block and join stay at the ring?
     judged = look if look.state.serves != "party" else look.silent()  # whoever goes last pulls
-    pull = _pull(judged, hanging, lie.nominal)  # does it come down?
+    pull = pulled(judged, hanging, lie.nominal)  # does it come down?
     retrieval_findings(look, judged, hanging, pull)  # on the right side, and past what may catch?
     down = retrieval(look, hanging, pull, lie.nominal)
     longer = how_much_longer(look, reached)
@@ -151,8 +151,13 @@ def _reach(look: Look, hanging: list[Strand], lie: Lie, load: Load) -> tuple[tup
     return reached, water_findings(look, reached, lie.lengths)
 
 
-def _fits(look: Look, hanging: list[Strand], ring: Ring | None) -> None:
-    """Whether the block, the join and the rope fit the ring."""
+def fits(look: Look, hanging: list[Strand], ring: Ring | None) -> None:
+    """Whether the block, the join and the rope fit the ring.
+
+    look: the station; hanging: its strands; ring: what the rope runs through
+    returns: nothing
+    Source: see the functions it calls.
+    """
     through_ring(hanging, ring, look.found)
     system, rig, add = look.system, look.rig, look.found.add
     match system:
@@ -172,8 +177,13 @@ def _fits(look: Look, hanging: list[Strand], ring: Ring | None) -> None:
             join_at_ring(look, system, (hanging[0].rope, hanging[1].rope), ring, over)
 
 
-def _pull(look: Look, hanging: list[Strand], nominal: Lines | None) -> Pull:
-    """Whether the rope comes down, and what would help."""
+def pulled(look: Look, hanging: list[Strand], nominal: Lines | None) -> Pull:
+    """Whether the rope comes down, and what would help.
+
+    look: the station; hanging: its strands; nominal: its lines
+    returns: the pull
+    Source: as for pull_of.
+    """
     rig, edge = look.rig, edge_of(nominal.terrain) if nominal else None
     out = reach_m(rig) if rig.kind != "none" else None
     pull = pull_of(look, hanging, nominal, Moved()) if not look.found.fixes else None

@@ -1,0 +1,40 @@
+"""The whole descent: the rope ledger, the times, what is carried and left."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from reamer.core.anchor.cutting import WebbingAssessment
+from reamer.core.answer.context import Context
+from reamer.core.answer.findings import Finding, Findings
+from reamer.core.answer.working import Book
+from reamer.core.descent.kit import Kit, kit
+from reamer.core.descent.ledger import Ledger, ledger
+from reamer.core.descent.times import Times, time_findings, times
+from reamer.core.station.state import DropAssessment
+
+
+@dataclass(frozen=True, slots=True)
+class Descent:
+    """The plan as one descent: which rope is where, when the party is where, what is carried and stays."""
+
+    ledger: Ledger
+    times: Times
+    kit: Kit
+
+
+def descent(
+    ctx: Context, drops: tuple[DropAssessment, ...], webbing: tuple[WebbingAssessment, ...], book: Book
+) -> tuple[Descent, tuple[Finding, ...]]:
+    """The plan as one descent, with what is wrong with it.
+
+    ctx: the plan's context; drops: their assessments; webbing: what the stations take of it; book: where workings go
+    returns: the descent and its findings
+    Source: see the functions it calls.
+    """
+    ropes, follow = ledger(ctx, drops)
+    when = times(ctx, drops, ropes, book)
+    late = Findings("")
+    time_findings(ctx.plan, when, late)
+    carry, short = kit(ctx, webbing, book)
+    return Descent(ropes, when, carry), (*follow, *late.found, *short)

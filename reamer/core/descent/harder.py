@@ -1,0 +1,211 @@
+"""What if the drop is longer than written, the rope wet, everybody heavier."""
+
+from __future__ import annotations
+
+import math
+
+from reamer.core.answer.context import Context
+from reamer.core.answer.look import Look, look_at
+from reamer.core.answer.say import Number, Sentence
+from reamer.core.descent.field import Cell, Event, Field, Mark
+from reamer.core.load.asked import rider_load
+from reamer.core.model import Drop, Known, Quick, Section, Shots
+from reamer.core.plan.limits import limits_m
+from reamer.core.reach.reach import reach
+from reamer.core.retrieval.pull import Moved, pull_of
+from reamer.core.rope.rigged import strands
+from reamer.core.section.lines import lines
+from reamer.core.station.drop import assess_drop
+from reamer.core.station.lie import lie_of
+from reamer.core.station.state import DropAssessment
+from reamer.core.tables import row
+
+
+def longer_section(drop: Drop, by_m: float, edge: int | None) -> Section:
+    """A drop's section with so much more below its edge, every method and error kept.
+
+    drop: the drop; by_m: how much longer [m]; edge: the shot that ends at the edge, from 0, None where there is none
+    returns: the section; of shots the longest one below the edge is longer, at its inclination
+    Source: none, geometry.
+    """
+    section = drop.section
+    if isinstance(section, Quick):
+        h = section.height_m
+        if h.kind == "unknown":
+            return section
+        return section.model_copy(update={"height_m": h.model_copy(update={"value": h.value + by_m})})
+    below = [i for i in range(len(section.shots)) if edge is None or i > edge] or list(range(len(section.shots)))
+    known = [(long, i) for i in below if (long := section.shots[i].slope_m.known) is not None]
+    if not known:
+        return section
+    most = max(known)[1]
+    shots = []
+    for i, s in enumerate(section.shots):
+        if i == most and isinstance(s.slope_m, Known):
+            s = s.model_copy(update={"slope_m": s.slope_m.model_copy(update={"value": s.slope_m.value + by_m})})
+        shots.append(s)
+    return section.model_copy(update={"shots": tuple(shots)})
+
+
+def _edge_shot(look: Look) -> int | None:
+    """The shot that ends at the edge of a drop in shots."""
+    if not isinstance(look.drop.section, Shots):
+        return None
+    made = lie_of(look).terrain
+    if made.missing:
+        return None
+    at = lines(made, 0.0)
+    if at is None or not at.taut.contacts:
+        return None
+    most = max(at.taut.contacts, key=lambda c: c.turn_rad)
+    return most.index - 1
+
+
+def _still_reaches(ctx: Context, k: int, drop: Drop) -> bool | None:
+    """Whether every strand that hangs at a drop reaches, as it is rigged; None where one is not known."""
+    for which in range(len(drop.station.states)):
+        look = look_at(ctx, k, drop, which)
+        lie = lie_of(look)
+        if lie.by_bound is None or not lie.lengths:
+            return None
+        hanging = strands(look)
+        if not hanging:
+            return None
+        for r in reach(look, hanging, lie.by_bound, lie.lengths, rider_load(look)):
+            if r.role == "reserve" or r.at_surface:
+                continue
+            if r.spare is None:
+                return None
+            if r.spare.value < 0:
+                return False
+    return True
+
+
+def longer(field: Field, k: int) -> Cell:
+    """How much longer a drop may be than it is written before its rope no longer reaches.
+
+    field: the descent; k: the station's place, from 0
+    returns: by how much, rounded down to 0.1 m
+    Source: J, our judgement: in the written height, its method's error kept.
+    """
+    drop, ctx = field.plan.drops[k], field.ctx
+    edge = _edge_shot(look_at(ctx, k, drop))
+
+    def reaches(tenths: int) -> bool | None:
+        return _still_reaches(ctx, k, drop.model_copy(update={"section": longer_section(drop, tenths / 10, edge)}))
+
+    first = reaches(0)
+    if first is None:
+        why = field.served[k].why or "whether it reaches as it is written is not known"
+        return Cell("longer", "not checked", "not checked", None, (Sentence("Not checked: {why}.", {}, {"why": why}),))
+    most = 600
+    guess = field.drops[k].longer
+    if not first:
+        short = Number(guess.value, "length", "down") if guess is not None else None
+        story = Sentence("It does not reach as it is written.")
+        return Cell("longer", "fails", "too short", short, (story,))
+    low, high = 0, most
+    if guess is not None:
+        # Told by what is to spare; held to by trying.
+        low_, high_ = _around(drop, guess.value)
+        if reaches(low_):
+            low = low_
+            if not reaches(high_):
+                high = high_
+    while high - low > 1:
+        mid = (low + high) // 2
+        if reaches(mid):
+            low = mid
+        else:
+            high = mid
+    number = Number(low / 10, "length", "down")
+    said = "It may be {m} longer than it is written, every measure with its error, and each strand still reaches."
+    return Cell("longer", "figure", "", number, (Sentence(said, {"m": number}),))
+
+
+def _around(drop: Drop, spare_m: float) -> tuple[int, int]:
+    """Two lengths in tenths of a metre between which a drop no longer reaches, by what is to spare."""
+    section, share = drop.section, 1.0
+    if isinstance(section, Quick) and section.height_m.kind == "known" and section.height_m.value:
+        share = limits_m(section.height_m)[1] / section.height_m.value
+    tenths = max(0, math.floor(spare_m / max(share, 0.1) * 10 + 1e-6))
+    return max(0, tenths - 1), tenths + 2
+
+
+def wet(field: Field, k: int) -> Cell:
+    """The pull with wet rope at its heaviest.
+
+    field: the descent; k: the station's place, from 0
+    returns: how hard it then is
+    Source: HB for wet rope, J for the bands.
+    """
+    drop = field.plan.drops[k]
+    soaked = drop.model_copy(update={"station": drop.station.model_copy(update={"wet": "yes"})})
+    look = look_at(field.ctx, k, soaked, len(drop.station.states) - 1)
+    hanging, lie = strands(look), lie_of(look)
+    if look.system.kind == "none" or not hanging:
+        return Cell("wet", "not checked", "not checked", None, (Sentence("No rope system is chosen."),))
+    pull = pull_of(look, hanging, lie.nominal, Moved())
+    if pull.worst is None:
+        story = Sentence("Not checked: {why}.", {}, {"why": pull.why or "nothing is pulled"})
+        return Cell("wet", "not checked", "not checked", None, (story,))
+    marks: dict[str, Mark] = {"easy": "works", "firm": "works", "hard": "other way", "stuck": "fails"}
+    mark = marks[pull.band]
+    now = field.drops[k].last or field.drops[k]
+    numbers = {"wet": pull.worst, **({"now": now.pull.worst} if now.pull.worst is not None else {})}
+    said = "Wet, with the most friction, it takes {wet} at the hand" + (
+        " instead of {now}." if len(numbers) > 1 else "."
+    )
+    return Cell("wet", mark, pull.band, pull.worst, (Sentence(said, numbers),))
+
+
+def short_parts(a: DropAssessment) -> dict[tuple[str, str], Sentence]:
+    """The shortfalls of strength of a drop.
+
+    a: its assessment
+    returns: by code and part the title of each
+    Source: none, a look-up.
+    """
+    return {
+        (f.code, f.subject.part): f.title for f in a.findings if f.severity == "Shortfall" and f.code.endswith(".weak")
+    }
+
+
+def heavier(field: Field, k: int, heavy: Context) -> Cell:
+    """Everybody heavier than was entered.
+
+    field: the descent; k: the station's place, from 0; heavy: the plan with a heavier party
+    returns: what then no longer holds
+    Source: J, table of loads.
+    """
+    by = Number(row("loads", "heavier").high, "mass")
+    if heavy.heaviest is None:
+        story = Sentence("Not checked: {why}.", {}, {"why": heavy.weight_unknown})
+        return Cell("heavier", "not checked", "not checked", None, (story,))
+    before, after = field.drops[k], assess_drop(heavy, k, field.plan.drops[k], False)[0]
+    new = {key: title for key, title in short_parts(after).items() if key not in short_parts(before)}
+    old = short_parts(before)
+    if new:
+        return Cell("heavier", "fails", "too weak", None, tuple(new.values()))
+    if old:
+        return Cell("heavier", "fails", "too weak now", None, tuple(old.values()))
+    return holds(
+        "heavier", after, Sentence("With everybody {by} heavier no part holds less than is asked of it.", {"by": by})
+    )
+
+
+def holds(event: Event, a: DropAssessment, said: Sentence) -> Cell:
+    """No part is too weak; what of some is not known is said as loudly.
+
+    event: that is asked about; a: the drop's assessment then; said: where all is known
+    returns: the cell
+    Source: none.
+    """
+    unknown = [p.name for p in a.parts if p.verdict == "Not checked" and p.where == "riding"]
+    if unknown:
+        names = ", ".join(dict.fromkeys(unknown))
+        story = (said, Sentence("Not checked: what {parts} holds.", {}, {"parts": names}))
+        return Cell(event, "not checked", "not checked", None, story)
+    if not a.parts:
+        return Cell(event, "not checked", "not checked", None, (Sentence("Nothing is tied yet."),))
+    return Cell(event, "works", "holds", None, (said,))

@@ -1,0 +1,200 @@
+"""The whole descent looked at ahead: ropes to carry, what if, points of no return. It asks what serves each station,
+and so takes longer than an assessment."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from reamer.core.anchor.cutting import WebbingAssessment
+from reamer.core.answer.codes import Severity, settled
+from reamer.core.answer.context import Context, figured
+from reamer.core.answer.findings import Finding, Findings, Fix, Subject
+from reamer.core.answer.say import Sentence, run_on
+from reamer.core.descent.choice import Adoption, Choice, adoption, choice
+from reamer.core.descent.events import matrix
+from reamer.core.descent.field import Cell, Event, Field, Row, place_name
+from reamer.core.descent.returns import Return, returns
+from reamer.core.descent.stations import Asked, Stations, asked, longest
+from reamer.core.descent.times import Times
+from reamer.core.model import Plan
+from reamer.core.station.serves import ridden_of
+from reamer.core.station.state import DropAssessment
+
+
+@dataclass(frozen=True, slots=True)
+class Prospect:
+    """What lies ahead: which ropes to carry, what each event at each station leaves, the points of no return, and the
+    findings about them."""
+
+    choice: Choice
+    rows: tuple[Row, ...]
+    returns: tuple[Return, ...]
+    findings: tuple[Finding, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What an assessment has worked out that the prospect stands on: the drops, the webbing to cut, the times."""
+
+    drops: tuple[DropAssessment, ...]
+    webbing: tuple[WebbingAssessment, ...]
+    times: Times
+
+
+def _field(ctx: Context, kept: Stations, drops: tuple[DropAssessment, ...]) -> tuple[Field, Asked]:
+    """The descent with what serves each station, and its question."""
+    served = [kept.of(ctx, k) for k in range(len(ctx.plan.drops))]
+    if ctx.plan.contingencies.spare and served:
+        far = longest(tuple(served))
+        served[far] = kept.with_ridden(ctx, far)
+    every = tuple(served)
+    return Field(ctx, every, drops), asked(ctx, every)
+
+
+@figured
+def prospect(ctx: Context, kept: Stations, known: Known, going: Callable[[], bool] = lambda: True) -> Prospect:
+    """Which ropes to carry, what if, and where there is no way back.
+
+    ctx: the plan's context; kept: what serves each station, from before and from now on; known: what the assessment
+    worked out; going: whether the answer is still wanted
+    returns: the prospect
+    raises: Cancelled if it is no longer wanted
+    Source: see the functions it calls.
+    """
+    field, question = _field(ctx, kept, known.drops)
+    chosen = choice(field, question, going)
+    rows = matrix(field, known.times, known.webbing)
+    found = Findings("")
+    _events(field, rows, found)
+    _asked_for(field, chosen, found)
+    return Prospect(chosen, rows, returns(ctx.plan, rows), found.worst_first())
+
+
+@figured
+def adopted(ctx: Context, kept: Stations, ropes: frozenset[str]) -> Adoption:
+    """What carrying a set of ropes does to every station, and the act that does it.
+
+    ctx: the plan's context; kept: what serves each station; ropes: ids of the set
+    returns: the way of each station, and the act
+    Source: as for adoption.
+    """
+    field, question = _field(ctx, kept, ())
+    return adoption(field, question, ropes)
+
+
+def _who(plan: Plan) -> str:
+    """Everybody, counted."""
+    n = len(plan.party)
+    numbers = ("nobody", "you", "both", "three people", "four people", "five people", "six people")
+    return numbers[n] if n < len(numbers) else f"{n} people"
+
+
+Hit = tuple[Event, Row, Cell]
+HAPPENS: dict[str, str] = {"stuck": "a rope stuck at", "lost": "a rope lost after"}
+
+
+def _list(numbers: list[int]) -> str:
+    """Stations in words: 1, 2 and 5 to 8."""
+    runs: list[list[int]] = []
+    for n in sorted(numbers):
+        if runs and n == runs[-1][-1] + 1:
+            runs[-1].append(n)
+        else:
+            runs.append([n])
+    told = [t for r in runs for t in ([f"{r[0]} to {r[-1]}"] if len(r) > 2 else map(str, r))]
+    return " and ".join(filter(None, (", ".join(told[:-1]), told[-1]))) if told else ""
+
+
+def _happens(hits: list[Hit]) -> str:
+    """Events with their stations in words."""
+    by: dict[str, list[int]] = {}
+    for event, r, _ in hits:
+        by.setdefault(event, []).append(r.number)
+    told = " or ".join(f"{HAPPENS[event]} {_list(at)}" for event, at in by.items())
+    return told[0].upper() + told[1:]
+
+
+def _events(field: Field, rows: tuple[Row, ...], found: Findings) -> None:
+    """What a rope that sticks or is lost leads to. Source: P, common practice, no source."""
+    want, plan = field.plan.contingencies, field.plan
+    on = {"stuck": want.stuck, "lost": want.lost}
+    every: list[Hit] = [(c.event, r, c) for r in rows for c in r.cells if c.event in on]
+    hits, off = [h for h in every if on[h[0]]], [h for h in every if not on[h[0]] and h[2].mark == "strands"]
+    bad = [h for h in hits if h[2].mark == "strands"]
+    # Those that one act mends are said together.
+    for act in dict.fromkeys(repr(c.fixes[:1]) for _, _, c in bad):
+        here = [h for h in bad if repr(h[2].fixes[:1]) == act]
+        tops = list(dict.fromkeys(c.at for _, _, c in here))
+        top = place_name(plan, tops[0] - 1) if len(tops) == 1 else _list(tops)
+        title = "{happens} strands {who} at the top of {top}"
+        found.found.append(_say("Shortfall", title, here, {"who": _who(plan), "top": top}))
+    for end in dict.fromkeys(c.word for _, _, c in hits if c.mark == "way off"):
+        here = [h for h in hits if h[2].word == end and h[2].mark == "way off"]
+        title = "{happens} ends the descent at the way off below {off}"
+        found.found.append(_say("Caution", title, here, {"off": end.removeprefix("off at ")}))
+    open_ = [h for h in hits if h[2].mark == "not checked"]
+    if open_:
+        found.found.append(_say("Not checked", "Whether {happens} strands somebody is not checked", open_, {}))
+    if off:
+        title = "Not asked for, and would strand you: {what}"
+        why = "Switch it on under Whole descent to have the ropes chosen for it."
+        what = _happens(off)
+        found.add("event.off", "Note", "ropes", title, why, what=what[0].lower() + what[1:])
+
+
+def _said(code: str, severity: Severity, title: Sentence, reason: Sentence, fix: Fix | None, *drops: str) -> Finding:
+    """A finding of the plan, with the stations it holds at."""
+    return Finding(code, severity, Subject("", "ropes"), title, reason, "", fix, settled(code), drops)
+
+
+def _say(severity: Severity, title: str, hits: list[Hit], words: dict[str, str]) -> Finding:
+    """One finding for all events of which the same comes; its reason is what decides the first."""
+    first = hits[0][2]
+    fix, happens = first.fixes[0] if first.fixes else None, _happens(hits)
+    if not title.startswith("{happens}"):
+        happens = happens[0].lower() + happens[1:]
+    said = Sentence(title, {}, {**words, "happens": happens})
+    drops = dict.fromkeys(r.drop for _, r, _ in hits)
+    return _said("event.strands", severity, said, run_on(first.because or first.story), fix, *drops)
+
+
+def _asked_for(field: Field, chosen: Choice, found: Findings) -> None:
+    """Contingencies that the plan as it stands does not meet, and a shed that nothing can be chosen from."""
+    plan, want = field.plan, field.plan.contingencies
+    if not plan.drops:
+        return
+    if chosen.chosen is None:
+        title = Sentence("No set of ropes in the shed serves all of it")
+        found.found.append(_said("event.none", "Not checked", title, run_on(chosen.none), None))
+    if want.lower and any(p.role == "novice" for p in plan.party):
+        short = [
+            k
+            for k, a in enumerate(field.drops)
+            if not any(r.role == "reserve" and r.highest is not None and r.highest.value <= 0 for r in a.reach)
+        ]
+        if short:
+            title = Sentence(
+                "Nobody could be lowered from anywhere at {n}", {}, {"n": ", ".join(str(k + 1) for k in short)}
+            )
+            why = "A lower from anywhere is asked for where novices ride: a releasable rope whose reserve is as long as"
+            at = (plan.drops[k].id for k in short)
+            found.found.append(_said("event.lower", "Shortfall", title, Sentence(why + " the path."), None, *at))
+    if want.spare and field.served:
+        _spare(field, found)
+
+
+def _spare(field: Field, found: Findings) -> None:
+    """The longest drop once any one of its ridden ropes is gone."""
+    k = longest(field.served)
+    drop = field.plan.drops[k]
+    ridden = frozenset(r for s in drop.station.states for r in ridden_of(s.system))
+    bad = [r for r in sorted(ridden) if field.way(k, field.carried - {r}) is None]
+    if not bad:
+        return
+    add = field.more(lambda some: all(field.way(k, some - {r}) is not None for r in ridden))
+    words = {"where": place_name(field.plan, k), "rope": field.name(bad[0])}
+    title = Sentence("{where}, the longest drop, cannot be done without {rope}", {}, words)
+    why = Sentence("A spare for it is asked for: it is to be served with any one of its ridden ropes gone before it.")
+    fix = field.carry(add) if add else None
+    found.found.append(_said("event.spare", "Shortfall", title, why, fix, drop.id))

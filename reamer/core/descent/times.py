@@ -1,0 +1,372 @@
+"""How long the descent takes, station by station, and whether it is out of the dark."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+from reamer.core.answer.context import Context
+from reamer.core.answer.findings import Findings, Fix
+from reamer.core.answer.say import TOWARD, Number, Sentence
+from reamer.core.answer.working import Book, Term, from_row
+from reamer.core.descent.daylight import DAY, Daylight, clock, daylight, from_clock
+from reamer.core.descent.ledger import Ledger
+from reamer.core.model import Drop, Onward, Plan
+from reamer.core.plan.edits import PLAN
+from reamer.core.rope.strands import CONVERTED, ropes_of
+from reamer.core.station.comparison import minutes_to_rig
+from reamer.core.station.state import DropAssessment
+from reamer.core.tables import RangeEnd, row
+
+Span = tuple[Number, Number]
+
+
+@dataclass(frozen=True, slots=True)
+class StationTime:
+    """When the party is where, low to high. All in minutes: ``arrive`` at the station, ``pull`` begun and ``out`` at
+    the next station (or out of the descent) from the start; ``rig``, of which ``hidden`` is done while the one above is
+    still in use, ``ride``, ``down`` (pull and stack) and ``onward`` by themselves; None from where one is not known,
+    and ``why``. ``turn_round``: the latest minute from midnight at which the pull may begin, None where there is none.
+    """
+
+    drop: str
+    number: int
+    arrive: Span | None
+    rig: Span | None
+    hidden: Span | None
+    ride: Span | None
+    down: Span | None
+    onward: Span | None
+    pull: Span | None
+    out: Span | None
+    turn_round: Number | None
+    turn_round_at: str
+    arrive_at: tuple[str, str] | None
+    why: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Times:
+    """The whole day: every station, the light, when it begins and ends, the latest start; minutes from midnight by the
+    clock there, and in words."""
+
+    stations: tuple[StationTime, ...]
+    light: Daylight
+    start: float | None
+    last_light: float | None
+    last_light_at: str
+    last_light_is: str
+    total: Span | None
+    out_at: tuple[str, str] | None
+    latest_start_at: str
+    words: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Piece:
+    """A length of time at both ends [min]."""
+
+    low: float
+    high: float
+
+    def __add__(self, more: _Piece) -> _Piece:
+        return _Piece(self.low + more.low, self.high + more.high)
+
+    def __sub__(self, less: _Piece) -> _Piece:
+        return _Piece(self.low - less.low, self.high - less.high)
+
+
+def _of(key: str) -> _Piece:
+    made = row("times", key)
+    return _Piece(made.low, made.high)
+
+
+ZERO = _Piece(0.0, 0.0)
+
+
+def _span(piece: _Piece | None) -> Span | None:
+    if piece is None:
+        return None
+    return Number(piece.low, "minutes", "down"), Number(piece.high, "minutes", "up")
+
+
+def person_minutes(path_m: float, end: RangeEnd) -> float:
+    """What one rider takes from the one before being off to being off.
+
+    clip + path/speed + unclip + call
+
+    path_m: of the rope, nominal [m]; end: low, the quickest, or high
+    returns: the time [min]
+    Source: P for the speed, J for the rest: table of times.
+
+    >>> round(person_minutes(24, "low"), 2), round(person_minutes(24, "high"), 2)
+    (3.3, 6.5)
+    """
+    speed = row("times", "ride.speed")
+    rest = sum(row("times", f"ride.{k}").at(end) for k in ("clip", "unclip", "call"))
+    return rest + path_m / (speed.high if end == "low" else speed.low)
+
+
+def leg_minutes(leg: Onward) -> tuple[float, float] | None:
+    """What a stretch between two stations takes.
+
+    leg: as it was timed, or by its length
+    returns: low and high [min]; None where neither is known
+    Source: J, table of times.
+    """
+    if leg.minutes.kind == "known":
+        return leg.minutes.value, leg.minutes.value
+    if leg.kind == "halt" or leg.length_m.kind == "unknown":
+        return None
+    speed = row("times", f"way.{leg.kind}")
+    return leg.length_m.value / speed.high, leg.length_m.value / speed.low
+
+
+def _ride(n: int, a: DropAssessment, book: Book) -> Span | None:
+    """What all of the party take on one rope, one after the other."""
+    path = max((b.nominal for b in (a.taut, a.draped) if b is not None), key=lambda b: b.value, default=None)
+    if path is None or n == 0:
+        return None
+
+    def one(end: RangeEnd) -> Number:
+        speed = row("times", "ride.speed")
+        terms = [
+            Term("n", "people", n, "count", "the party"),
+            Term("path", "the longer of the taut and the draped line, nominal", path.value, "length", "computed"),
+            from_row("v", speed, speed.high if end == "low" else speed.low, "ratio"),
+            *(
+                from_row(s, row("times", f"ride.{k}"), row("times", f"ride.{k}").at(end), "minutes")
+                for s, k in (("c", "clip"), ("u", "unclip"), ("o", "call"))
+            ),
+        ]
+        value = n * person_minutes(path.value, end)
+        name, formula = f"all {n} down, {end} end", "n*(c + path/v + u + o)"
+        key = f"time.{a.id}.ride.{end}"
+        return book.number(key, name, formula, terms, value, "minutes", TOWARD[end])
+
+    return one("low"), one("high")
+
+
+def _way(drop: Drop) -> tuple[_Piece | None, str]:
+    """The way to the next station; None where a stretch of it is not known, and why."""
+    total = ZERO
+    for leg in drop.onward or ():
+        got = leg_minutes(leg)
+        if got is None:
+            return None, f"how long the {leg.kind} after {drop.name} takes is unknown"
+        total = total + _Piece(*got)
+    return total, ""
+
+
+def _hidden(plan: Plan, k: int, per: tuple[float, float], down: _Piece) -> _Piece:
+    """How much of the rigging at k can be done while the station above is in use."""
+    n, able = len(plan.party), sum(1 for p in plan.party if p.role != "novice")
+    above, here = ({r for s in plan.drops[i].station.states for r in ropes_of(s.system)} for i in (k - 1, k))
+    if not plan.contingencies.two_sets or n < 2 or able < 2 or above & here:
+        return ZERO
+    # Whoever goes down first may give the others a fireman's belay, and then does not rig.
+    return _Piece((n - 1) * per[0] + down.low, max(0, n - 2) * per[1] + down.high)
+
+
+@dataclass(frozen=True, slots=True)
+class _Walked:
+    """A station's own pieces of time, None where one is not known, and why."""
+
+    rig: _Piece | None
+    ride: Span | None
+    down: _Piece
+    onward: _Piece | None
+    why: str
+
+
+def _pieces(ctx: Context, book: Ledger, a: DropAssessment, index: int, own: Book) -> _Walked:
+    plan, drop = ctx.plan, ctx.plan.drops[index]
+    system, last = drop.station.states[0].system, drop.station.states[-1].system
+    ride, (onward, why) = _ride(len(plan.party), a, own), _way(drop)
+    rig, extra = None, book.entries[index].extra_min
+    if system.kind != "none":
+        low, high = minutes_to_rig(system)
+        rig = _Piece(low.value, high.value)
+        if extra is not None:
+            rig = rig + _Piece(extra[0].value, extra[1].value)
+    else:
+        why = why or f"no rope system is chosen at {drop.name}"
+    if ride is None:
+        why = "nobody is in the party" if not plan.party else f"how long the line at {drop.name} is is unknown"
+    down = ZERO if last.kind in (*CONVERTED, "none") else _of("pull") + _of("stack")
+    return _Walked(rig, ride, down, onward, why)
+
+
+def times(ctx: Context, drops: tuple[DropAssessment, ...], book: Ledger, own: Book) -> Times:
+    """How long everything takes, and when the party is where.
+
+    ctx: the plan's context; drops: their assessments; book: the rope ledger; own: where workings go
+    returns: the times
+    Source: P and J, table of times; daylight by astral.
+    """
+    plan = ctx.plan
+    light, start = daylight(plan.spot, plan.on), from_clock(plan.start)
+    last = _last_light(plan, light, start)
+    walked = [_pieces(ctx, book, a, i, own) for i, a in enumerate(drops)]
+    made: list[StationTime] = []
+    at: _Piece | None = ZERO
+    why = ""
+    for k, (a, w) in enumerate(zip(drops, walked, strict=True)):
+        why = why or w.why
+        hidden = ZERO
+        before = walked[k - 1] if k else None
+        if before is not None and before.ride is not None and w.rig is not None:
+            n = max(1, len(plan.party))
+            per = before.ride[0].value / n, before.ride[1].value / n
+            most = _hidden(plan, k, per, before.down)
+            hidden = _Piece(min(w.rig.low, most.low), min(w.rig.high, most.high))
+        whole = not w.why and w.rig is not None and w.ride is not None and w.onward is not None and at is not None
+        pull = out = None
+        if whole and at is not None and w.rig is not None and w.ride is not None and w.onward is not None:
+            pull = at + w.rig - hidden + _Piece(w.ride[0].value, w.ride[1].value)
+            out = pull + w.down + w.onward
+        words = None
+        if at is not None and start is not None:
+            words = clock(start + at.low), clock(start + at.high)
+        made.append(
+            StationTime(
+                a.id,
+                a.number,
+                _span(at),
+                _span(w.rig),
+                _span(hidden) if hidden.high else None,
+                w.ride,
+                _span(w.down),
+                _span(w.onward),
+                _span(pull),
+                _span(out),
+                None,
+                "",
+                words,
+                why,
+            )
+        )
+        at = out
+    return _day(plan, made, light, start, last, at if drops else None)
+
+
+def _last_light(plan: Plan, light: Daylight, start: float | None) -> tuple[float | None, str]:
+    """When the party must be out, and what that is."""
+    given, sunset = from_clock(plan.last_light), light.last
+    if given is not None:
+        # An hour before the start is one after midnight.
+        given += DAY if start is not None and given < start else 0.0
+    if given is not None and (sunset is None or given <= sunset):
+        return given, "the plan's own last light"
+    return (sunset, "sunset") if sunset is not None else (None, "")
+
+
+def _day(
+    plan: Plan,
+    made: list[StationTime],
+    light: Daylight,
+    start: float | None,
+    last: tuple[float | None, str],
+    total: _Piece | None,
+) -> Times:
+    """The day as a whole, and for each pull the latest minute at which it may begin."""
+    until, what = last
+    stations = []
+    for s in made:
+        turn = None
+        if until is not None and total is not None and s.pull is not None:
+            # All after it takes what is left of the whole at the high end.
+            turn = until - (total.high - s.pull[1].value)
+        stations.append(
+            replace(
+                s,
+                turn_round=None if turn is None else Number(turn, "minutes", "down"),
+                turn_round_at="" if turn is None else clock(turn),
+            )
+        )
+    out = None
+    if start is not None and total is not None:
+        out = clock(start + total.low), clock(start + total.high)
+    told = {"sun does not set": "The sun does not set on this day.", "sun does not rise": "The sun does not rise."}
+    words = [told[light.kind]] if light.kind in told else []
+    if light.kind == "day" and light.first is not None and light.last is not None:
+        words.append(f"Sunrise {clock(light.first)}, sunset {clock(light.last)}.")
+        if light.civil_first is not None and light.civil_last is not None:
+            words.append(f"Civil twilight from {clock(light.civil_first)} to {clock(light.civil_last)}.")
+        else:
+            words.append("Civil twilight lasts all night.")
+    return Times(
+        tuple(stations),
+        light,
+        start,
+        until,
+        "" if until is None else clock(until),
+        what,
+        _span(total),
+        out,
+        clock(until - total.high) if until is not None and total is not None else "",
+        tuple(words),
+    )
+
+
+def time_findings(plan: Plan, got: Times, found: Findings) -> None:
+    """Whether the party is out before the light goes.
+
+    plan: the plan; got: its times; found: where findings go
+    returns: nothing
+    Source: J, our judgement: late at the high end is a caution, at the low end a shortfall.
+    """
+    if not plan.drops:
+        return
+    add = found.add
+    why = next((s.why for s in got.stations if s.why), "")
+    unsaid = [d.name for d in plan.drops[:-1] if d.onward is None]
+    if got.start is None:
+        why = why or "the plan has no start time"
+    elif got.last_light is None and got.light.kind == "unknown":
+        why = why or got.light.why
+    if why:
+        title = "Whether you are out before dark is not checked"
+        add("time.unknown", "Not checked", "time", title, "Not checked: {why}.", why=why)
+        return
+    if unsaid:
+        title, text = (
+            "How far it is to {n} of the stations nobody has said",
+            "The times count nothing for it. Say it under Whole descent: after {where}.",
+        )
+        where = ", ".join(unsaid[:4]) + (f" and {len(unsaid) - 4} more" if len(unsaid) > 4 else "")
+        add("time.onward", "Not checked", "time", title, text, n=Number(len(unsaid), "count"), where=where)
+    if got.light.kind == "sun does not rise" and got.last_light is None:
+        add("time.late", "Caution", "time", "The sun does not rise on this day", "All of it is done by headlamp.")
+    if got.start is not None and got.light.first is not None and got.start < got.light.first:
+        title, text = "It begins in the dark", "The start is {start}; sunrise is {first}."
+        add("time.early", "Caution", "time", title, text, start=plan.start or "", first=clock(got.light.first))
+    _late(got, found)
+
+
+def _late(got: Times, found: Findings) -> None:
+    """Out after last light."""
+    if got.last_light is None or got.start is None or got.total is None or got.out_at is None:
+        return
+    low, high = (got.start + t.value for t in got.total)
+    if high <= got.last_light + 1e-9:
+        return
+    surely = low > got.last_light + 1e-9
+    title = "You are out after dark" if surely else "At the late end you are out after dark"
+    text = "Out between {low} and {high}; {what} is {last}. Start by {by} to be out before it even so."
+    by, fix = math.floor((got.last_light - got.total[1].value) / 5) * 5, None
+    if by >= 0 and (got.light.first is None or by >= got.light.first):
+        fix = Fix(Sentence("Start at {by}", {}, {"by": clock(by)}), (PLAN.at(lambda p: p.start).set(clock(by)),))
+    found.add(
+        "time.late",
+        "Shortfall" if surely else "Caution",
+        "time",
+        title,
+        text,
+        low=got.out_at[0],
+        high=got.out_at[1],
+        what=got.last_light_is,
+        last=got.last_light_at,
+        by=got.latest_start_at,
+        fix=fix,
+    )

@@ -1,0 +1,350 @@
+"""The whole descent: the rope ledger's laws, times and daylight, kit."""
+
+import datetime as dt
+import math
+import unittest
+from itertools import pairwise
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from reamer.core.answer.say import words
+from reamer.core.assess import assess
+from reamer.core.descent.daylight import clock, daylight, from_clock
+from reamer.core.descent.times import person_minutes
+from reamer.core.model import Plan, Spot
+from reamer.core.plan.edits import apply
+from reamer.core.reading import read_plan
+from reamer.demos import buttress, canyon, gully
+from tests.builders import NOVICES, doubled, iced, known, plan_of, releasable, rope, two_drops, unknown
+from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
+
+
+def codes(plan, prefix=""):
+    return [f.code for f in assess(plan).findings if f.code.startswith(prefix)]
+
+
+def said(plan, code):
+    return next(f for f in assess(plan).findings if f.code == code)
+
+
+SYSTEMS = (
+    doubled("r1", "a"),
+    doubled("r1", "b"),
+    doubled("r2", "a"),
+    {**SAME, "rope": "r1"},
+    {**SAME, "rope": "r2", "ridden_end": "a", "stoppers": []},
+    {**JOINED, "through": "r1", "other": "r2"},
+    {**JOINED, "through": "r2", "other": "r1", "through_end": "a", "other_end": "a", "stoppers": []},
+    {**SINGLE, "rope": "r1", "cord": "r2"},
+    {"kind": "none"},
+)
+
+
+@st.composite
+def descents(draw, most=6):
+    """A chain of stations with any systems on two ropes."""
+    first = plan_of(doubled(), ropes=[rope(), rope("r2")])
+    one = first["drops"][0]
+    drops = []
+    for i in range(draw(st.integers(1, most))):
+        system = draw(st.sampled_from(SYSTEMS))
+        state = {**one["station"]["states"][0], "system": system, "run_through": draw(st.booleans())}
+        if draw(st.booleans()):
+            state["threaded"] = {"rope": draw(st.sampled_from(["r1", "r2"])), "end": draw(st.sampled_from(["a", "b"]))}
+        drops.append({**one, "id": f"d{i}", "station": {**one["station"], "states": [state]}, "onward": []})
+    return read_plan({**first, "drops": drops, "contingencies": {"two_sets": draw(st.booleans())}})
+
+
+class Ledger(unittest.TestCase):
+    @settings(max_examples=120, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(descents())
+    def test_its_laws(self, plan):
+        """Every rope is at one place; what is pulled is at the next landing; both ends come down, in an order; what is
+        threaded without a fault is in hand or in a bag."""
+        a = assess(plan)
+        entries = a.descent.ledger.entries
+        faulty = {f.subject.drop for f in a.findings if f.code in ("ledger.end-above", "ledger.end")}
+        soft = {d for f in a.findings if f.code == "ledger.alternates" for d in f.drops}
+        above: list[tuple[str, str]] = []
+        for e in entries:
+            (state,) = e.states
+            hung = [(s.rope, s.end) for s in state.strands]
+            self.assertEqual(len(hung), len(set(hung)), "one end of a rope hangs once")
+            in_use = {r for r, place in e.places.items() if place == "in use"}
+            self.assertEqual({r for r, _ in hung} <= in_use, True)
+            if state.first is not None:
+                self.assertIn((state.first.rope, state.first.end), hung)
+                self.assertIn(state.last.rope, in_use)
+                self.assertNotEqual(state.first, state.last)
+            t = state.threaded
+            if t is not None and e.drop not in faulty | soft and not state.run_through:
+                coming = [x for x in above if x[0] == t.rope]
+                # Of a rope that comes down the first end is threaded; another rope is in a bag.
+                joined_anew = state.system == "two ropes joined"
+                self.assertTrue(not coming or coming[0] == (t.rope, t.end) or joined_anew, (t, coming))
+            order = []
+            if state.first is not None:
+                first, last = (state.first.rope, state.first.end), (state.last.rope, state.last.end)
+                other = {"a": "b", "b": "a"}
+                order = [first, (first[0], other[first[1]])]
+                if last[0] != first[0]:
+                    order += [(last[0], other[last[1]]), last]
+                self.assertEqual(order[-1], last)
+            above = order
+        if plan.contingencies.two_sets:
+            used = [{r for r, p in e.places.items() if p == "in use"} for e in entries]
+            shared = {e.drop for e, (a_, b_) in zip(entries[1:], pairwise(used), strict=True) if a_ & b_}
+            self.assertEqual({f.subject.drop for f in a.findings if f.code == "ledger.two-places"}, shared)
+
+    @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(descents())
+    def test_every_act_offered_settles_what_it_is_offered_for(self, plan):
+        for f in assess(plan).findings:
+            if f.code.startswith("ledger.") and f.fix:
+                after = assess(apply(plan, f.fix.edits))
+                same = [x for x in after.findings if (x.code, x.subject, x.drops) == (f.code, f.subject, f.drops)]
+                self.assertFalse(same, f.code)
+
+    def test_what_is_pulled_is_threaded_next(self):
+        """Two ropes joined, alike: what hung on the side of the join runs through the next ring, and so in turn."""
+        other = {**JOINED, "through": "r2", "other": "r1"}
+        plan = read_plan(two_drops(JOINED, other, ropes=[rope(), rope("r2")]))
+        self.assertEqual(codes(plan, "ledger"), [])
+        same = read_plan(two_drops(JOINED, JOINED, ropes=[rope(), rope("r2")]))
+        self.assertEqual(codes(same, "ledger"), ["ledger.end-above"])
+        # Of unlike ropes the thin one would lie in the ring: until it is said where they are run through, a caution.
+        unlike = read_plan(two_drops(JOINED, JOINED, ropes=[rope(diameter=9.8), rope("r2", diameter=8.0)]))
+        self.assertEqual(codes(unlike, "ledger"), ["ledger.alternates"])
+        mended = apply(unlike, said(unlike, "ledger.alternates").fix.edits)
+        self.assertEqual(codes(mended, "ledger"), [])
+        cost = assess(mended).descent.ledger.extra_min
+        self.assertEqual([n.value for n in cost], [3, 6])
+
+    def test_a_run_through_rope_must_be_run_through_again(self):
+        three = two_drops(JOINED, {**JOINED, "run_through": True}, ropes=[rope(diameter=9.8), rope("r2", diameter=8.0)])
+        third = {**three["drops"][0], "id": "d3"}
+        plan = read_plan({**three, "drops": [*three["drops"], third]})
+        self.assertEqual(said(plan, "ledger.alternates").drops, ("d3",))
+
+    def test_a_pull_cords_join_passes_the_ring_or_is_untied(self):
+        for opening, word in ((50, "passes"), (20, "untie")):
+            data = two_drops(SINGLE, SINGLE, ropes=KIT)
+            data["shed"]["rings"][0]["opening_mm"] = known(opening)
+            entry = assess(read_plan(data)).descent.ledger.entries[1]
+            self.assertIn(word, " ".join(words(s) for s in entry.states[0].said))
+
+    def test_what_comes_out_of_a_bag_may_be_threaded_by_any_end(self):
+        for end in "ab":
+            second = {**doubled("r2"), "threaded": {"rope": "r2", "end": end}}
+            plan = two_drops(doubled("r1"), second, ropes=[rope(), rope("r2")])
+            self.assertEqual(codes(read_plan(plan), "ledger"), [])
+
+
+PLACE = {"latitude_deg": 46.0, "longitude_deg": 7.5, "zone": "Europe/Zurich"}
+
+
+class Times(unittest.TestCase):
+    def day(self, **more):
+        return assess(read_plan(plan_of(doubled(), **more))).descent.times
+
+    def test_a_station_by_hand(self):
+        """Rig + n·(clip + path/speed + unclip + call) + pull + stack."""
+        a = assess(read_plan(plan_of(doubled(), start="09:00", **NOVICES)))
+        (s,) = a.descent.times.stations
+        path = max(a.drops[0].taut.nominal.value, a.drops[0].draped.nominal.value)
+        low = 4 + 3 * (1 + path / 15 + 0.5 + 0.2) + 3 + 2
+        high = 6 + 3 * (2 + path / 8 + 1 + 0.5) + 6 + 4
+        self.assertAlmostEqual(s.out[0].value, low)
+        self.assertAlmostEqual(s.out[1].value, high)
+        self.assertEqual(s.arrive_at, ("09:00", "09:00"))
+        self.assertEqual(a.descent.times.out_at, (clock(540 + low), clock(540 + high)))
+
+    @given(st.floats(1, 100))
+    def test_a_longer_rope_takes_longer(self, path):
+        self.assertLess(person_minutes(path, "low"), person_minutes(path, "high"))
+        self.assertLess(person_minutes(path, "high"), person_minutes(path + 1, "high"))
+
+    def two(self, **more):
+        return two_drops(doubled("r1"), doubled("r2"), ropes=[rope(), rope("r2")], **more)
+
+    def test_two_sets_hide_the_rigging_and_a_party_of_one_hides_nothing(self):
+        alone = self.two(contingencies={"two_sets": True})
+        self.assertIsNone(assess(read_plan(alone)).descent.times.stations[1].hidden)
+        many = read_plan(self.two(contingencies={"two_sets": True}, **NOVICES))
+        hidden = assess(many).descent.times.stations[1].hidden
+        self.assertEqual([n.value for n in hidden], [4, 6])
+        self.assertIsNone(assess(many).descent.times.stations[0].hidden)
+        # One rope for both stations cannot be at two places.
+        shared = read_plan(two_drops(doubled(), doubled(), contingencies={"two_sets": True}, **NOVICES))
+        self.assertIsNone(assess(shared).descent.times.stations[1].hidden)
+        novice = {"party": [{**p, "role": "novice"} if p["id"] == "p1" else p for p in NOVICES["party"]]}
+        led = read_plan(self.two(contingencies={"two_sets": True}, **novice))
+        self.assertIsNone(assess(led).descent.times.stations[1].hidden)
+
+    def test_turning_round_where_the_rest_ends_at_last_light(self):
+        plan = read_plan(self.two(start="09:00", spot=PLACE, last_light="18:00", **NOVICES))
+        t = assess(plan).descent.times
+        self.assertEqual(t.last_light_is, "the plan's own last light")
+        for s in t.stations:
+            rest = t.total[1].value - s.pull[1].value
+            self.assertAlmostEqual(s.turn_round.value + rest, 18 * 60)
+        self.assertAlmostEqual(from_clock(t.latest_start_at), round(18 * 60 - t.total[1].value))
+
+    def test_late_by_its_ends(self):
+        t = assess(read_plan(self.two(start="09:00", spot=PLACE, **NOVICES))).descent.times
+        low, high = (n.value for n in t.total)
+        last = t.last_light
+        ends = ((last - high - 1, None), (last - (low + high) / 2, "Caution"), (last - low + 1, "Shortfall"))
+        for at, severity in ends:
+            plan = read_plan(self.two(start=clock(math.floor(at)), spot=PLACE, **NOVICES))
+            late = [f for f in assess(plan).findings if f.code == "time.late"]
+            self.assertEqual([f.severity for f in late], [severity] if severity else [])
+            for f in late:
+                self.assertNotIn("time.late", codes(apply(plan, f.fix.edits)))
+
+    def test_what_is_not_known_is_said_once(self):
+        base = self.two(start="09:00", spot=PLACE, **NOVICES)
+        self.assertEqual(codes(read_plan(base), "time"), [])
+        blanks = (("start", None), ("spot", None), ("on", None), ("spot", {**PLACE, "zone": ""}), ("party", []))
+        for key, value in blanks:
+            with self.subTest(key, value=value):
+                self.assertEqual(codes(read_plan({**base, key: value}), "time"), ["time.unknown"])
+        leg = {"id": "w", "kind": "halt"}
+        base["drops"][0]["onward"] = [leg]
+        self.assertEqual(codes(read_plan(base), "time"), ["time.unknown"])
+        base["drops"][0]["onward"] = [{**leg, "minutes": known(20)}]
+        self.assertEqual(codes(read_plan(base), "time"), [])
+        base["drops"][0]["section"]["height_m"] = unknown("?")
+        self.assertEqual(codes(read_plan(base), "time"), ["time.unknown"])
+
+
+class Light(unittest.TestCase):
+    """Against the almanac's published tables, from memory, to two minutes; and against the definition."""
+
+    def at(self, lat, lon, zone, on):
+        return daylight(Spot(latitude_deg=lat, longitude_deg=lon, zone=zone), on)
+
+    def test_published_times(self):
+        # Greenwich, the longest and the shortest day: 04:43 to 21:21 by summer time, 08:04 to 15:53.
+        for on, first, last in ((dt.date(2027, 6, 21), "04:43", "21:21"), (dt.date(2027, 12, 21), "08:04", "15:53")):
+            day = self.at(51.4779, 0.0, "Europe/London", on)
+            self.assertAlmostEqual(day.first, from_clock(first), delta=2)
+            self.assertAlmostEqual(day.last, from_clock(last), delta=2)
+
+    @settings(deadline=None)
+    @given(st.floats(-60, 60), st.floats(-179, 179), st.dates(dt.date(2020, 1, 1), dt.date(2035, 1, 1)))
+    def test_the_length_of_the_day_is_the_formulas(self, lat, lon, on):
+        """Cos H = (sin(−0.833°) − sin φ·sin δ)/(cos φ·cos δ), δ by Cooper 1969, from memory: to six minutes."""
+        day = self.at(lat, lon, "UTC", on)
+        if day.kind != "day" or day.first is None or day.last is None:
+            return
+        declination = math.radians(23.45 * math.sin(math.radians(360 * (284 + on.timetuple().tm_yday) / 365)))
+        phi = math.radians(lat)
+        cos_h = (math.sin(math.radians(-0.833)) - math.sin(phi) * math.sin(declination)) / (
+            math.cos(phi) * math.cos(declination)
+        )
+        if abs(cos_h) < 0.95:
+            length = (day.last - day.first) % 1440
+            self.assertAlmostEqual(length, 2 * math.degrees(math.acos(cos_h)) * 4, delta=12)
+
+    def test_polar_day_and_night_and_white_nights(self):
+        self.assertEqual(self.at(69.65, 18.96, "Europe/Oslo", dt.date(2027, 6, 21)).kind, "sun does not set")
+        self.assertEqual(self.at(69.65, 18.96, "Europe/Oslo", dt.date(2027, 12, 21)).kind, "sun does not rise")
+        white = self.at(63.5, 18.0, "Europe/Stockholm", dt.date(2027, 6, 21))
+        self.assertIsNotNone(white.last)
+        self.assertIsNone(white.civil_last)
+        far = {"latitude_deg": 69.65, "longitude_deg": 18.96, "zone": "Europe/Oslo"}
+        night = read_plan(plan_of(doubled(), spot=far, on="2027-12-21"))
+        self.assertEqual(codes(night, "time"), ["time.late"])
+        light = night.model_copy(update={"on": dt.date(2027, 6, 21)})
+        self.assertEqual(codes(light, "time"), [])
+
+    def test_no_such_zone_is_said(self):
+        got = self.at(46, 7, "Europe/Nowhere", dt.date(2027, 6, 21))
+        self.assertEqual(got.kind, "unknown")
+        self.assertIn("Europe/Nowhere", got.why)
+
+
+class Kit(unittest.TestCase):
+    def test_the_weight_of_the_ropes_is_their_sum(self):
+        plan = canyon()
+        k = assess(plan).descent.kit
+        own = [i for i in k.items if i.kind == "rope"]
+        self.assertAlmostEqual(k.ropes_kg.value, sum(i.kg.value for i in own))
+        self.assertEqual(k.unweighed, 0)
+        self.assertEqual({b.person for b in k.borne}, {p.id for p in plan.party})
+        self.assertAlmostEqual(sum(b.kg.value for b in k.borne), k.ropes_kg.value)
+
+    def test_what_is_carried_is_left_or_comes_home(self):
+        k = assess(canyon()).descent.kit
+        self.assertTrue(all(i.home == "yes" for i in k.items if i.kind == "rope"))
+        self.assertEqual(sum("steel ring" in words(t) for left in k.left for t in left.things), 9)
+        self.assertIn("9 × steel ring 10 mm", [words(t) for t in k.left_in_all])
+
+    def test_cord_for_the_threads(self):
+        for metres, want in ((1.7, ["kit.cord"]), (1.85, [])):
+            data = iced()
+            data["shed"]["ropes"][1]["measured_m"] = known(metres)
+            self.assertEqual(codes(read_plan(data), "kit"), want)
+        found = iced(in_place="yes")
+        found["shed"]["ropes"][1]["measured_m"] = known(1.0)
+        self.assertEqual(codes(read_plan(found), "kit"), [], "what was found there is not cut from ours")
+        data = iced()
+        data["shed"]["ropes"][1].update(measured_m=unknown("?"), nominal_m=unknown("?"))
+        self.assertEqual(said(read_plan(data), "kit.cord").severity, "Not checked")
+
+    def test_the_planted_mistakes_are_settled_by_their_acts(self):
+        planted = (
+            (canyon, "ledger.end-above"),
+            (canyon, "time.late"),
+            (buttress, "ledger.alternates"),
+            (gully, "kit.cord"),
+        )
+        for make, code in planted:
+            plan = make()
+            f = said(plan, code)
+            after = apply(plan, f.fix.edits)
+            self.assertNotIn(code, codes(after))
+            before, now = assess(plan).tally, assess(after).tally
+            self.assertLessEqual(now["Shortfall"], before["Shortfall"])
+
+
+class Read(unittest.TestCase):
+    def test_older_files_open(self):
+        for make in (canyon, buttress, gully):
+            data = make().model_dump(mode="json")
+            for key in ("spot", "start", "last_light", "contingencies", "carry"):
+                del data[key]
+            for d in data["drops"]:
+                del d["onward"], d["escape"]
+                for s in d["station"]["states"]:
+                    del s["threaded"], s["run_through"]
+            plan = read_plan(data)
+            self.assertIsInstance(plan, Plan)
+            self.assertTrue(plan.contingencies.lost and plan.contingencies.stuck)
+
+    def test_bad_input_names_its_field(self):
+        from reamer.core.errors import PlanError
+
+        base = plan_of(doubled())
+        for key, value, field in (
+            ("start", "25:00", "start"),
+            ("start", "9:00", "start"),
+            ("spot", {"latitude_deg": 95, "longitude_deg": 0}, "spot/latitude_deg"),
+            ("carry", {"ropes": ["r1", "r1"]}, "carry/ropes/1/rope"),
+            ("carry", {"rings": known(1.5)}, "carry/rings"),
+            ("contingencies", {"lost": 1}, "contingencies/lost"),
+        ):
+            with self.subTest(key, value=value), self.assertRaises(PlanError) as e:
+                read_plan({**base, key: value})
+            self.assertEqual(e.exception.field, field)
+
+    def test_a_releasable_rope_is_in_the_ledger_in_both_its_states(self):
+        data = plan_of(releasable(20))
+        (entry,) = assess(read_plan(data)).descent.ledger.entries
+        self.assertEqual([s.role for s in entry.states[0].strands], ["ride", "reserve"])
+
+
+if __name__ == "__main__":
+    unittest.main()
