@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from reamer.core.plan.descent import Borne, Carry, Contingencies, Escape, Onward, Spot
+from reamer.core.plan.descent import Borne, Carry, Contingencies, Escape, Onward, Whereabouts
 from reamer.core.plan.features import ClosedBy, Feature, Holds, IceThread, Mass, Post, Rated
 from reamer.core.plan.figures import (
     TURNS,
@@ -243,7 +243,6 @@ __all__ = [
     "SlingLink",
     "SlingUse",
     "Slope",
-    "Spot",
     "State",
     "StaticRatio",
     "Station",
@@ -264,6 +263,7 @@ __all__ = [
     "Unknown",
     "Webbing",
     "WebbingLink",
+    "Whereabouts",
     "Wrap",
     "decided",
     "read_system",

@@ -19,6 +19,7 @@ from reamer.core.answer.context import Context, context
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Working
 from reamer.core.assess import Assessment, Kept, assess_by_parts, workings_of
+from reamer.core.descent.bought import ToBuy, to_buy
 from reamer.core.descent.choice import Adoption
 from reamer.core.descent.prospect import Known, Prospect, adopted, prospect
 from reamer.core.descent.sets import Cancelled
@@ -540,6 +541,7 @@ def open_prospect(plan_id: str, revision: int) -> Prospect:
 def cancel_prospect(plan_id: str) -> None:
     """End the question what lies ahead of a plan."""
     kept().newest(plan_id)
+    kept().newest(f"bought {plan_id}")
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/adoption", Adoption)
@@ -551,6 +553,16 @@ def open_adoption(plan_id: str, revision: int) -> Adoption:
     if gone is not None or not named:
         raise PlanError("ropes", f"no rope {gone[:40]!r} in this plan's shed" if gone else "no rope is named")
     return adopted(ctx, kept().stations, frozenset(named))
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/bought", list[ToBuy])
+def open_bought(plan_id: str, revision: int) -> list[ToBuy]:
+    """The least total length of one, two and three new ropes that would do; a newer question ends this one."""
+    ctx, _ = _ahead(plan_id, revision)
+    try:
+        return list(to_buy(ctx, kept().newest(f"bought {plan_id}")))
+    except Cancelled:
+        raise PlanError("revision", "the question was asked anew or taken back") from None
 
 
 @bp.get("/plans/<plan_id>/revisions/<int:revision>/overview.<form>")

@@ -12,7 +12,7 @@ from reamer.core.answer.say import words
 from reamer.core.assess import assess
 from reamer.core.descent.daylight import clock, daylight, from_clock
 from reamer.core.descent.times import person_minutes
-from reamer.core.model import Plan, Spot
+from reamer.core.model import Plan, Whereabouts
 from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from reamer.demos import buttress, canyon, gully
@@ -64,7 +64,7 @@ class Ledger(unittest.TestCase):
         threaded without a fault is in hand or in a bag."""
         a = assess(plan)
         entries = a.descent.ledger.entries
-        faulty = {f.subject.drop for f in a.findings if f.code in ("ledger.end-above", "ledger.end")}
+        faulty = {d for f in a.findings if f.code in ("ledger.end-above", "ledger.end") for d in f.drops}
         soft = {d for f in a.findings if f.code == "ledger.alternates" for d in f.drops}
         above: list[tuple[str, str]] = []
         for e in entries:
@@ -95,7 +95,7 @@ class Ledger(unittest.TestCase):
         if plan.contingencies.two_sets:
             used = [{r for r, p in e.places.items() if p == "in use"} for e in entries]
             shared = {e.drop for e, (a_, b_) in zip(entries[1:], pairwise(used), strict=True) if a_ & b_}
-            self.assertEqual({f.subject.drop for f in a.findings if f.code == "ledger.two-places"}, shared)
+            self.assertEqual({d for f in a.findings if f.code == "ledger.two-places" for d in f.drops}, shared)
 
     @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
     @given(descents())
@@ -223,7 +223,7 @@ class Light(unittest.TestCase):
     """Against the almanac's published tables, from memory, to two minutes; and against the definition."""
 
     def at(self, lat, lon, zone, on):
-        return daylight(Spot(latitude_deg=lat, longitude_deg=lon, zone=zone), on)
+        return daylight(Whereabouts(latitude_deg=lat, longitude_deg=lon, zone=zone), on)
 
     def test_published_times(self):
         # Greenwich, the longest and the shortest day: 04:43 to 21:21 by summer time, 08:04 to 15:53.

@@ -1,19 +1,22 @@
 """What lies ahead: the choice of ropes for whole plans, what if, points of no return, and what adopting a set does."""
 
 import unittest
+from dataclasses import replace
 from functools import cache
+from itertools import combinations_with_replacement
 
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from reamer.core.answer.context import context
-from reamer.core.answer.say import words
+from reamer.core.answer.say import Number, words
 from reamer.core.assess import assess
+from reamer.core.descent.bought import Cut, ToBuy, bought, to_buy
 from reamer.core.descent.field import EVENTS, Field
 from reamer.core.descent.harder import longer_section
 from reamer.core.descent.prospect import Known, adopted, prospect
-from reamer.core.descent.sets import Cancelled
-from reamer.core.descent.stations import Stations
+from reamer.core.descent.sets import Cancelled, answers, chain
+from reamer.core.descent.stations import Stations, asked
 from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from reamer.core.rope.strands import ropes_of
@@ -65,7 +68,7 @@ def left_by_words(plan, k, rest):
 
 
 class Events(unittest.TestCase):
-    @settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
     @given(st.data())
     def test_stuck_and_lost_are_what_the_families_say(self, data):
         ropes = [rope(f"r{i}", data.draw(st.sampled_from([30.0, 45.0, 60.0]))) for i in range(3)]
@@ -83,7 +86,7 @@ class Events(unittest.TestCase):
             if any(worst):
                 self.assertEqual(mark.at, min(w for w in worst if w))
 
-    @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=10, deadline=None, suppress_health_check=list(HealthCheck))
     @given(st.data())
     def test_a_rope_more_carried_never_makes_an_event_worse(self, data):
         ropes = [rope(f"r{i}", data.draw(st.sampled_from([30.0, 45.0, 60.0]))) for i in range(4)]
@@ -304,6 +307,56 @@ class Choice(unittest.TestCase):
     def test_joined_ropes_need_both(self):
         plan = in_a_row(JOINED, ropes=[rope("r1", 40.0), rope("r2", 40.0)], heights=[28], contingencies={"lost": False})
         self.assertEqual(look_ahead(plan).choice.chosen.ropes, ("r1", "r2"))
+
+
+class Bought(unittest.TestCase):
+    """Each answer is tried in a shed that holds nothing else; a step less anywhere no longer does."""
+
+    def does(self, plan, made):
+        here = bought(plan, made)
+        served = tuple(Stations().of(context(here), k) for k in range(len(here.drops)))
+        got = asked(context(here), served)
+        every = (1 << len(here.shed.ropes)) - 1
+        found = answers(got.question)
+        return bool(found.fits[every]) and chain(got.question, found, every) is not None
+
+    def check(self, plan):
+        for made in to_buy(context(plan)):
+            if made.total is None:
+                self.assertTrue(words(made.why))
+                continue
+            with self.subTest(plan.title, count=made.count):
+                self.assertTrue(self.does(plan, made))
+                self.assertAlmostEqual(made.total.value, sum(c.length.value for c in made.ropes))
+                for i, c in enumerate(made.ropes):
+                    less = replace(c, length=replace(c.length, value=c.length.value - 5))
+                    if less.length.value > 0:
+                        fewer = replace(made, ropes=(*made.ropes[:i], less, *made.ropes[i + 1 :]))
+                        self.assertFalse(self.does(plan, fewer), (i, made.ropes))
+
+    def test_of_the_demonstrations(self):
+        self.check(gully())
+
+    def test_against_every_length_of_one_and_two_ropes(self):
+        plan = in_a_row(doubled("r1"), doubled("r1"), ropes=[rope("r1")], heights=[8, 14])
+        for flags in ({"lost": False, "stuck": False}, {"lost": True, "stuck": False}, {"two_sets": True}):
+            with self.subTest(flags):
+                want = plan.contingencies.model_copy(update={"lost": True, "stuck": True, **flags})
+                here = plan.model_copy(update={"contingencies": want})
+                one, two, _ = to_buy(context(here))
+                for made, count in ((one, 1), (two, 2)):
+                    tried = []
+                    for some in combinations_with_replacement(range(10, 55, 5), count):
+                        cuts = tuple(Cut("r1", "r1", Number(float(x), "length")) for x in some)
+                        if self.does(here, ToBuy(count, cuts, None, None)):
+                            tried.append((sum(some), max(some)))
+                    best = min(tried, default=None)
+                    ours = made.total and (made.total.value, max(c.length.value for c in made.ropes))
+                    self.assertEqual(ours, best)
+
+    def test_it_can_be_cancelled(self):
+        with self.assertRaises(Cancelled):
+            to_buy(context(canyon()), lambda: False)
 
 
 if __name__ == "__main__":

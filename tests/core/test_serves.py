@@ -57,7 +57,7 @@ def all_tried(plan, k=0):
 
 class Held(unittest.TestCase):
     def check(self, plan, k=0):
-        at = serves._Station(context(plan), k, plan.drops[k])
+        at = serves.Tried(context(plan), k, plan.drops[k])
         for states, tried in all_tried(plan, k):
             fails = [f.code for f in tried.own if f.severity == "Shortfall" or f.code in OPEN]
             self.assertEqual(at.tried(states, False) is None, bool(fails), (tried.way.key, fails))

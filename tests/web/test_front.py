@@ -6,7 +6,7 @@ import unittest
 
 from reamer.web.settings import STATIC
 
-STEPS = ("PlanList", "Reference", "Survey", "Shed", "Rig")
+STEPS = ("PlanList", "Reference", "Survey", "Shed", "Rig", "Descent")
 
 
 class FirstLoad(unittest.TestCase):

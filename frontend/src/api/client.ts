@@ -1,5 +1,6 @@
 // One place that talks to the server. A failure is a Refusal that carries the problem's own words.
 import type {
+  Adoption,
   Comparison,
   CourtesyWay,
   CreateBody,
@@ -12,12 +13,15 @@ import type {
   Plan,
   PlanView,
   Problem,
+  Progress,
+  Prospect,
   Question,
   RevisionRow,
   School,
   Shed,
   ShedView,
   TableView,
+  ToBuy,
   Working,
 } from "./types.gen";
 
@@ -98,6 +102,18 @@ export const api = {
     call<Curve>("GET", `/plans/${id}/revisions/${revision}/pull/${drop}/${which}`),
   systems: (id: string, revision: number, drop: string, which: number) =>
     call<Comparison>("GET", `/plans/${id}/revisions/${revision}/systems/${drop}/${which}`),
+  serving: (id: string, revision: number, drop: string, signal?: AbortSignal) =>
+    call<Progress>("GET", `/plans/${id}/revisions/${revision}/serving/${drop}`, undefined, signal),
+  prospect: (id: string, revision: number, signal?: AbortSignal) =>
+    call<Prospect>("GET", `/plans/${id}/revisions/${revision}/prospect`, undefined, signal),
+  bought: (id: string, revision: number, signal?: AbortSignal) =>
+    call<ToBuy[]>("GET", `/plans/${id}/revisions/${revision}/bought`, undefined, signal),
+  cancelProspect: (id: string) => call<void>("DELETE", `/plans/${id}/prospect`),
+  adoption: (id: string, revision: number, ropes: readonly string[]) =>
+    call<Adoption>(
+      "GET",
+      `/plans/${id}/revisions/${revision}/adoption?ropes=${ropes.map(encodeURIComponent).join(",")}`,
+    ),
   questions: () => call<Question[]>("GET", "/questions"),
   workings: (id: string, revision: number, subject: string) =>
     call<Working[]>("GET", `/plans/${id}/revisions/${revision}/workings/${subject}`),

@@ -178,6 +178,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/bought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The least total length of one, two and three new ropes that would do; a newer question ends this one. */
+        get: operations["open_bought"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/courtesy/{drop_id}": {
         parameters: {
             query?: never;
@@ -544,7 +561,7 @@ export interface components {
             /** Ring M */
             ring_m: number;
             /** Knots */
-            knots: components["schemas"]["reamer__core__anchor__patterns__Spot"][];
+            knots: components["schemas"]["Spot"][];
         };
         /**
          * Bights
@@ -735,6 +752,27 @@ export interface components {
          */
         Body: Record<string, never>;
         /**
+         * Borne
+         * @description Who carries one thing. ``what``: its key in the list of what is carried.
+         */
+        Borne: {
+            /** What */
+            what: string;
+            /** By */
+            by: string;
+        };
+        /**
+         * BorneBy
+         * @description A person with what they carry: its weight, low to high, and how many things of it nobody has weighed.
+         */
+        BorneBy: {
+            /** Person */
+            person: string;
+            kg: components["schemas"]["Number"];
+            /** Unknown */
+            unknown: number;
+        };
+        /**
          * Bounded
          * @description A line's length at the survey's bounds.
          */
@@ -774,7 +812,7 @@ export interface components {
              * Borne
              * @default []
              */
-            borne: components["schemas"]["reamer__core__plan__descent__Borne"][];
+            borne: components["schemas"]["Borne"][];
         };
         /**
          * Cell
@@ -832,6 +870,30 @@ export interface components {
             low_after: components["schemas"]["Number"] | null;
             share_before: components["schemas"]["Number"] | null;
             share_after: components["schemas"]["Number"] | null;
+        };
+        /**
+         * Choice
+         * @description One way of a school: why it is followed, the edits that adopt it, and what these would change.
+         *
+         *     ``changed``: drops of which a part changes; ``tally``: of the whole plan with this choice
+         */
+        Choice: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /** Current */
+            current: boolean;
+            /** Edits */
+            edits: components["schemas"]["Edit"][];
+            /** Changed */
+            changed: components["schemas"]["Change"][];
+            /** Tally */
+            tally: {
+                [key: string]: number;
+            };
         };
         /**
          * Comparison
@@ -976,21 +1038,6 @@ export interface components {
             up_n: number[];
             /** Down N */
             down_n: number[];
-        };
-        /**
-         * Cut
-         * @description A length one station takes, and from which piece: its place in the list from 1, 0 if from none.
-         */
-        Cut: {
-            /** Drop */
-            drop: string;
-            /** Number */
-            number: number;
-            /** Name */
-            name: string;
-            length: components["schemas"]["Number"];
-            /** Piece */
-            piece: number;
         };
         /**
          * Damage
@@ -1863,7 +1910,7 @@ export interface components {
             /** Items */
             items: components["schemas"]["Item"][];
             /** Borne */
-            borne: components["schemas"]["reamer__core__descent__kit__Borne"][];
+            borne: components["schemas"]["BorneBy"][];
             ropes_kg: components["schemas"]["Number"];
             /** Unweighed */
             unweighed: number;
@@ -2463,7 +2510,7 @@ export interface components {
              */
             own_figures: components["schemas"]["OwnFigure"][];
             /** @default null */
-            spot: components["schemas"]["reamer__core__plan__descent__Spot"] | null;
+            spot: components["schemas"]["Whereabouts"] | null;
             /**
              * Start
              * @default null
@@ -2705,9 +2752,9 @@ export interface components {
          *     findings about them.
          */
         Prospect: {
-            choice: components["schemas"]["reamer__core__descent__choice__Choice"];
+            choice: components["schemas"]["RopeChoice"];
             /** Rows */
-            rows: components["schemas"]["reamer__core__descent__field__Row"][];
+            rows: components["schemas"]["StationEvents"][];
             /** Returns */
             returns: components["schemas"]["Return"][];
             /** Findings */
@@ -3290,6 +3337,62 @@ export interface components {
             why: string;
         };
         /**
+         * RopeChoice
+         * @description Which ropes to carry. ``chosen``: the lightest set, None where none does, and then ``none`` says why;
+         *     ``binding``: the stations that bind it, in words; ``next_best``; ``buys``: what each contingency more would cost;
+         *     ``why``: the metre that would let a lighter one serve; ``carried``: the set that is carried, and ``fails`` where it
+         *     does not do; ``left_out``: ropes that are not chosen among because there are too many.
+         */
+        RopeChoice: {
+            chosen: components["schemas"]["SetView"] | null;
+            /** None */
+            none: components["schemas"]["Sentence"][];
+            /** Binding */
+            binding: components["schemas"]["Sentence"][];
+            /** Next Best */
+            next_best: components["schemas"]["SetView"][];
+            /** Buys */
+            buys: components["schemas"]["Sentence"][];
+            /** Why */
+            why: components["schemas"]["Sentence"][];
+            carried: components["schemas"]["SetView"];
+            /** Fails */
+            fails: components["schemas"]["Sentence"][];
+            /** Left Out */
+            left_out: string[];
+        };
+        /**
+         * Row
+         * @description One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows
+         *     them.
+         */
+        Row: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Unit */
+            unit: string;
+            /** Tag */
+            tag: string;
+            /** Source */
+            source: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Cited
+             * @default
+             */
+            cited: string;
+        };
+        /**
          * SaveBody
          * @description An edited plan and the revision it was made from; ``in_view``: the drop that is to be answered whole.
          */
@@ -3313,7 +3416,7 @@ export interface components {
             /** Name */
             name: string;
             /** Choices */
-            choices: components["schemas"]["reamer__core__schools__Choice"][];
+            choices: components["schemas"]["Choice"][];
         };
         /**
          * Sentence
@@ -3677,6 +3780,18 @@ export interface components {
             reach_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
+         * Spot
+         * @description A knot in the view from above: which, and where it stands, from the post's centre [m].
+         */
+        Spot: {
+            /** What */
+            what: string;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+        };
+        /**
          * State
          * @description One way the station is rigged, and whom it serves. ``pulled_lies``: where the strand that is pulled hangs, as one
          *     faces the rock; settled when it is threaded. ``threaded``: the end that is put through the ring, None means the one
@@ -3779,6 +3894,18 @@ export interface components {
              * @default
              */
             notes: string;
+        };
+        /**
+         * StationEvents
+         * @description Every event at one station.
+         */
+        StationEvents: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
         };
         /**
          * StationTime
@@ -3906,7 +4033,7 @@ export interface components {
             /** About */
             about: string;
             /** Rows */
-            rows: components["schemas"]["reamer__core__tables__Row"][];
+            rows: components["schemas"]["Row"][];
             /** Replaceable */
             replaceable: string[];
         };
@@ -4122,6 +4249,18 @@ export interface components {
             latest_start_at: string;
             /** Words */
             words: string[];
+        };
+        /**
+         * ToBuy
+         * @description So many ropes and what they come to; none where no such number does, and ``why``.
+         */
+        ToBuy: {
+            /** Count */
+            count: number;
+            /** Ropes */
+            ropes: components["schemas"]["reamer__core__descent__bought__Cut"][];
+            total: components["schemas"]["Number"] | null;
+            why: components["schemas"]["Sentence"] | null;
         };
         /**
          * Traverse
@@ -4346,7 +4485,7 @@ export interface components {
             stock: components["schemas"]["Number"] | null;
             total: components["schemas"]["Number"];
             /** Cuts */
-            cuts: components["schemas"]["Cut"][];
+            cuts: components["schemas"]["reamer__core__anchor__cutting__Cut"][];
             /** Unknown */
             unknown: number;
             /**
@@ -4382,6 +4521,21 @@ export interface components {
             same: boolean;
             /** Reach M */
             reach_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+        };
+        /**
+         * Whereabouts
+         * @description Where the descent is, for its daylight. ``zone``: the IANA name of its time zone, "" if nobody has said.
+         */
+        Whereabouts: {
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /**
+             * Zone
+             * @default
+             */
+            zone: string;
         };
         /**
          * Working
@@ -4455,144 +4609,30 @@ export interface components {
             ring_loaded: "long axis" | "cross" | "gate open" | "unknown";
         };
         /**
-         * Spot
-         * @description A knot in the view from above: which, and where it stands, from the post's centre [m].
+         * Cut
+         * @description A length one station takes, and from which piece: its place in the list from 1, 0 if from none.
          */
-        reamer__core__anchor__patterns__Spot: {
-            /** What */
-            what: string;
-            /** X M */
-            x_m: number;
-            /** Y M */
-            y_m: number;
-        };
-        /**
-         * Choice
-         * @description Which ropes to carry. ``chosen``: the lightest set, None where none does, and then ``none`` says why;
-         *     ``binding``: the stations that bind it, in words; ``next_best``; ``buys``: what each contingency more would cost;
-         *     ``why``: the metre that would let a lighter one serve; ``carried``: the set that is carried, and ``fails`` where it
-         *     does not do; ``left_out``: ropes that are not chosen among because there are too many.
-         */
-        reamer__core__descent__choice__Choice: {
-            chosen: components["schemas"]["SetView"] | null;
-            /** None */
-            none: components["schemas"]["Sentence"][];
-            /** Binding */
-            binding: components["schemas"]["Sentence"][];
-            /** Next Best */
-            next_best: components["schemas"]["SetView"][];
-            /** Buys */
-            buys: components["schemas"]["Sentence"][];
-            /** Why */
-            why: components["schemas"]["Sentence"][];
-            carried: components["schemas"]["SetView"];
-            /** Fails */
-            fails: components["schemas"]["Sentence"][];
-            /** Left Out */
-            left_out: string[];
-        };
-        /**
-         * Row
-         * @description Every event at one station.
-         */
-        reamer__core__descent__field__Row: {
+        reamer__core__anchor__cutting__Cut: {
             /** Drop */
             drop: string;
             /** Number */
             number: number;
-            /** Cells */
-            cells: components["schemas"]["Cell"][];
-        };
-        /**
-         * Borne
-         * @description A person with what they carry: its weight, low to high, and how many things of it nobody has weighed.
-         */
-        reamer__core__descent__kit__Borne: {
-            /** Person */
-            person: string;
-            kg: components["schemas"]["Number"];
-            /** Unknown */
-            unknown: number;
-        };
-        /**
-         * Borne
-         * @description Who carries one thing. ``what``: its key in the list of what is carried.
-         */
-        reamer__core__plan__descent__Borne: {
-            /** What */
-            what: string;
-            /** By */
-            by: string;
-        };
-        /**
-         * Spot
-         * @description Where the descent is, for its daylight. ``zone``: the IANA name of its time zone, "" if nobody has said.
-         */
-        reamer__core__plan__descent__Spot: {
-            /** Latitude Deg */
-            latitude_deg: number;
-            /** Longitude Deg */
-            longitude_deg: number;
-            /**
-             * Zone
-             * @default
-             */
-            zone: string;
-        };
-        /**
-         * Choice
-         * @description One way of a school: why it is followed, the edits that adopt it, and what these would change.
-         *
-         *     ``changed``: drops of which a part changes; ``tally``: of the whole plan with this choice
-         */
-        reamer__core__schools__Choice: {
-            /** Key */
-            key: string;
             /** Name */
             name: string;
-            /** Why */
-            why: string;
-            /** Current */
-            current: boolean;
-            /** Edits */
-            edits: components["schemas"]["Edit"][];
-            /** Changed */
-            changed: components["schemas"]["Change"][];
-            /** Tally */
-            tally: {
-                [key: string]: number;
-            };
+            length: components["schemas"]["Number"];
+            /** Piece */
+            piece: number;
         };
         /**
-         * Row
-         * @description One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows
-         *     them.
+         * Cut
+         * @description A rope to be bought or cut: like which of the shed's, and how long [m].
          */
-        reamer__core__tables__Row: {
-            /** Key */
-            key: string;
+        reamer__core__descent__bought__Cut: {
+            /** Like */
+            like: string;
             /** Name */
             name: string;
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-            /** Unit */
-            unit: string;
-            /** Tag */
-            tag: string;
-            /** Source */
-            source: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * Cited
-             * @default
-             */
-            cited: string;
+            length: components["schemas"]["Number"];
         };
     };
     responses: never;
@@ -4611,10 +4651,13 @@ export type Bights = components['schemas']['Bights'];
 export type BlockedCord = components['schemas']['BlockedCord'];
 export type BlockedSame = components['schemas']['BlockedSame'];
 export type Body = components['schemas']['Body'];
+export type Borne = components['schemas']['Borne'];
+export type BorneBy = components['schemas']['BorneBy'];
 export type Bounded = components['schemas']['Bounded'];
 export type Carry = components['schemas']['Carry'];
 export type Cell = components['schemas']['Cell'];
 export type Change = components['schemas']['Change'];
+export type Choice = components['schemas']['Choice'];
 export type Comparison = components['schemas']['Comparison'];
 export type ContactView = components['schemas']['ContactView'];
 export type Contingencies = components['schemas']['Contingencies'];
@@ -4623,7 +4666,6 @@ export type CourtesyWay = components['schemas']['CourtesyWay'];
 export type CreateBody = components['schemas']['CreateBody'];
 export type Curve = components['schemas']['Curve'];
 export type CurvePoint = components['schemas']['CurvePoint'];
-export type Cut = components['schemas']['Cut'];
 export type Damage = components['schemas']['Damage'];
 export type Daylight = components['schemas']['Daylight'];
 export type Descent = components['schemas']['Descent'];
@@ -4707,6 +4749,8 @@ export type Ring = components['schemas']['Ring'];
 export type RingLink = components['schemas']['RingLink'];
 export type Rope = components['schemas']['Rope'];
 export type RopeAssessment = components['schemas']['RopeAssessment'];
+export type RopeChoice = components['schemas']['RopeChoice'];
+export type Row = components['schemas']['Row'];
 export type SaveBody = components['schemas']['SaveBody'];
 export type School = components['schemas']['School'];
 export type Sentence = components['schemas']['Sentence'];
@@ -4722,9 +4766,11 @@ export type Side = components['schemas']['Side'];
 export type SinceRow = components['schemas']['SinceRow'];
 export type Sling = components['schemas']['Sling'];
 export type SlingLink = components['schemas']['SlingLink'];
+export type Spot = components['schemas']['Spot'];
 export type State = components['schemas']['State'];
 export type StaticRatio = components['schemas']['StaticRatio'];
 export type Station = components['schemas']['Station'];
+export type StationEvents = components['schemas']['StationEvents'];
 export type StationTime = components['schemas']['StationTime'];
 export type Step = components['schemas']['Step'];
 export type StepBody = components['schemas']['StepBody'];
@@ -4737,6 +4783,7 @@ export type Tether = components['schemas']['Tether'];
 export type TetherAssessment = components['schemas']['TetherAssessment'];
 export type TiedOn = components['schemas']['TiedOn'];
 export type Times = components['schemas']['Times'];
+export type ToBuy = components['schemas']['ToBuy'];
 export type Traverse = components['schemas']['Traverse'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
@@ -4746,16 +4793,11 @@ export type Way = components['schemas']['Way'];
 export type Webbing = components['schemas']['Webbing'];
 export type WebbingAssessment = components['schemas']['WebbingAssessment'];
 export type WebbingLink = components['schemas']['WebbingLink'];
+export type Whereabouts = components['schemas']['Whereabouts'];
 export type Working = components['schemas']['Working'];
 export type Wrap = components['schemas']['Wrap'];
-export type ReamerCoreAnchorPatternsSpot = components['schemas']['reamer__core__anchor__patterns__Spot'];
-export type ReamerCoreDescentChoiceChoice = components['schemas']['reamer__core__descent__choice__Choice'];
-export type ReamerCoreDescentFieldRow = components['schemas']['reamer__core__descent__field__Row'];
-export type ReamerCoreDescentKitBorne = components['schemas']['reamer__core__descent__kit__Borne'];
-export type ReamerCorePlanDescentBorne = components['schemas']['reamer__core__plan__descent__Borne'];
-export type ReamerCorePlanDescentSpot = components['schemas']['reamer__core__plan__descent__Spot'];
-export type ReamerCoreSchoolsChoice = components['schemas']['reamer__core__schools__Choice'];
-export type ReamerCoreTablesRow = components['schemas']['reamer__core__tables__Row'];
+export type ReamerCoreAnchorCuttingCut = components['schemas']['reamer__core__anchor__cutting__Cut'];
+export type ReamerCoreDescentBoughtCut = components['schemas']['reamer__core__descent__bought__Cut'];
 export type $defs = Record<string, never>;
 export interface operations {
     list_bin: {
@@ -5192,6 +5234,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Adoption"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_bought: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToBuy"][];
                 };
             };
             /** @description A problem */

@@ -1,6 +1,7 @@
 // One plan open at one step. Each step is loaded when it is first opened, and the others once this one stands.
 import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { Navigate, useParams } from "react-router";
+import { DescentProvider } from "../state/descent";
 import { PlanProvider, useDropAnswer, useSession } from "../state/plan";
 import { WhichContext } from "../state/which";
 import { Findings } from "../ui/Findings";
@@ -12,13 +13,16 @@ const load = {
   survey: () => import("./survey/Survey"),
   shed: () => import("./shed/Shed"),
   rig: () => import("./rig/Rig"),
+  descent: () => import("./descent/Descent"),
 } satisfies Record<StepKey, () => Promise<unknown>>;
 const Survey = lazy(() => load.survey().then((m) => ({ default: m.Survey })));
 const Shed = lazy(() => load.shed().then((m) => ({ default: m.Shed })));
 const Rig = lazy(() => load.rig().then((m) => ({ default: m.Rig })));
+const Descent = lazy(() => load.descent().then((m) => ({ default: m.Descent })));
+const DescentRight = lazy(() => load.descent().then((m) => ({ default: m.DescentRight })));
 
 /** The steps that show one drop. */
-const OF_DROP = { survey: Survey, rig: Rig } satisfies Record<Exclude<StepKey, "shed">, unknown>;
+const OF_DROP = { survey: Survey, rig: Rig } satisfies Record<Exclude<StepKey, "shed" | "descent">, unknown>;
 
 function Opening({ children }: { children: ReactNode }) {
   return <Suspense fallback={<p className="quiet p-8">Opening…</p>}>{children}</Suspense>;
@@ -91,7 +95,26 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
       </Frame>
     );
   }
-  if (!drop || !a) {
+  if (step === "descent" && drops.length > 0) {
+    return (
+      <DescentProvider>
+        <Frame
+          step={step}
+          dropId={drop?.id ?? ""}
+          right={
+            <Opening>
+              <DescentRight />
+            </Opening>
+          }
+        >
+          <Opening>
+            <Descent dropId={drop?.id ?? ""} />
+          </Opening>
+        </Frame>
+      </DescentProvider>
+    );
+  }
+  if (!drop || !a || step === "descent") {
     return (
       <Frame step={step} dropId="" right={<Findings findings={view.assessment.findings} />}>
         <div className="grid h-full place-items-center bg-[var(--void)]">

@@ -16,6 +16,7 @@ export const STEPS = [
   { key: "survey", name: "Survey" },
   { key: "shed", name: "Shed" },
   { key: "rig", name: "Rig" },
+  { key: "descent", name: "Whole descent" },
 ] as const satisfies readonly { key: Act; name: string }[];
 export type StepKey = (typeof STEPS)[number]["key"];
 
@@ -38,6 +39,8 @@ function newDrop(plan: Plan, before: Drop | undefined): Drop {
       padded: false,
       face: "as the drop",
     },
+    onward: null,
+    escape: null,
     landing: { kind: "unknown", aside_m: known(0, "eye"), next_m: unknown("not measured") },
     rock: before?.rock ?? "unknown",
     cracks: "unknown",
@@ -55,6 +58,8 @@ function newDrop(plan: Plan, before: Drop | undefined): Drop {
           rig: { kind: "none" },
           system: state?.system ?? { kind: "none" },
           pulled_lies: "unknown",
+          threaded: null,
+          run_through: false,
           accepted: [],
         },
       ],

@@ -10,7 +10,7 @@ interface Row {
 }
 
 const TABLE = [
-  { keys: { survey: "1", shed: "2", rig: "3" }, does: "Survey, Shed, Rig" },
+  { keys: { survey: "1", shed: "2", rig: "3", descent: "4" }, does: "Survey, Shed, Rig, Whole descent" },
   { keys: { nextDrop: "j", previousDrop: "k" }, does: "next drop, previous drop" },
   { keys: { undo: "Mod+z" }, written: "Ctrl Z", does: "undo" },
   { keys: { redo: "Mod+Shift+z" }, written: "Ctrl Shift Z", does: "redo" },
@@ -22,6 +22,7 @@ const TABLE = [
   { keys: { pull: "l", inspections: "i", states: "c" }, does: "in Rig: pull, found in place, courtesy" },
   { keys: { flip: "x" }, does: "in Rig: pull the other side, where either works" },
   { keys: { nextWay: "n" }, does: "in Rig: the next rope system of the comparison" },
+  { keys: { nextView: "b" }, does: "in Whole descent: the next view" },
   { keys: { fit: "f" }, does: "fit the drawing" },
   { keys: { closer: "+ =", farther: "-" }, written: "+  −", does: "zoom the drawing" },
   // The handles of the drawing listen for these themselves.

@@ -48,7 +48,7 @@ class SetView:
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class RopeChoice:
     """Which ropes to carry. ``chosen``: the lightest set, None where none does, and then ``none`` says why;
     ``binding``: the stations that bind it, in words; ``next_best``; ``buys``: what each contingency more would cost;
     ``why``: the metre that would let a lighter one serve; ``carried``: the set that is carried, and ``fails`` where it
@@ -69,7 +69,7 @@ def _view(asked: Asked, some: Weighed, *said: Sentence) -> SetView:
     return SetView(asked.ids(some.ropes), Number(some.kg, "weight", "up"), some.unknown, said)
 
 
-def choice(field: Field, asked: Asked, going: Callable[[], bool] = lambda: True) -> Choice:
+def choice(field: Field, asked: Asked, going: Callable[[], bool] = lambda: True) -> RopeChoice:
     """Which ropes to carry, and why.
 
     field: the descent; asked: its question; going: whether the answer is still wanted
@@ -84,9 +84,9 @@ def choice(field: Field, asked: Asked, going: Callable[[], bool] = lambda: True)
     fails = tuple(_fails(field, asked, got, own))
     if not found:
         none = tuple(_none(field, asked, got))
-        return Choice(None, none, (), (), (), (), carried, fails, asked.left_out)
+        return RopeChoice(None, none, (), (), (), (), carried, fails, asked.left_out)
     top = found[0]
-    return Choice(
+    return RopeChoice(
         _view(asked, top),
         (),
         tuple(_binding(field, asked, got, top, going)),

@@ -12,7 +12,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from astral import Observer
 from astral.sun import dawn, dusk, elevation, noon, sunrise, sunset
 
-from reamer.core.model import Spot
+from reamer.core.model import Whereabouts
 
 DAY = 24 * 60.0
 
@@ -46,7 +46,7 @@ def zone_of(name: str) -> ZoneInfo | None:
         return None
 
 
-def daylight(spot: Spot | None, on: dt.date | None) -> Daylight:
+def daylight(spot: Whereabouts | None, on: dt.date | None) -> Daylight:
     """Sunrise and sunset, the sun's upper rim at the horizon (its centre at −0.833°), and civil twilight (−6°).
 
     spot: latitude and longitude [°], time zone; on: the date there

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from reamer.core.anchor.cutting import WebbingAssessment
 from reamer.core.answer.context import Context, context
-from reamer.core.descent.field import Field, Row
+from reamer.core.descent.field import Field, StationEvents
 from reamer.core.descent.gone import lost, stuck
 from reamer.core.descent.harder import heavier, longer, wet
 from reamer.core.descent.helped import anchor, dark, hurt, one_short
@@ -30,7 +30,7 @@ def heavy_context(plan: Plan) -> Context:
     return context(plan.model_copy(update={"party": tuple(party)}))
 
 
-def matrix(field: Field, times: Times, webbing: tuple[WebbingAssessment, ...]) -> tuple[Row, ...]:
+def matrix(field: Field, times: Times, webbing: tuple[WebbingAssessment, ...]) -> tuple[StationEvents, ...]:
     """Every event at every station.
 
     field: the descent; times: of it; webbing: what is cut of each, and what is left
@@ -50,5 +50,5 @@ def matrix(field: Field, times: Times, webbing: tuple[WebbingAssessment, ...]) -
             one_short(field, k),
             dark(field, k, times),
         )
-        made.append(Row(drop.id, k + 1, cells))
+        made.append(StationEvents(drop.id, k + 1, cells))
     return tuple(made)

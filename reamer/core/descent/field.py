@@ -41,7 +41,7 @@ class Cell:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class StationEvents:
     """Every event at one station."""
 
     drop: str

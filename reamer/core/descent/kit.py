@@ -37,7 +37,7 @@ class Item:
 
 
 @dataclass(frozen=True, slots=True)
-class Borne:
+class BorneBy:
     """A person with what they carry: its weight, low to high, and how many things of it nobody has weighed."""
 
     person: str
@@ -60,7 +60,7 @@ class Kit:
     all is cut [m]; rings, cord and webbing that are spare; what comes home."""
 
     items: tuple[Item, ...]
-    borne: tuple[Borne, ...]
+    borne: tuple[BorneBy, ...]
     ropes_kg: Number
     unweighed: int
     left: tuple[Left, ...]
@@ -90,7 +90,7 @@ def rope_kg(ctx: Context, rope: Rope, book: Book) -> Number | str:
         Term("L", f"length of {rope.name}", metres, "length", "entered"),
     ]
     return book.number(
-        f"kit.{rope.id}.kg", f"weight of {rope.name}, dry", "lam*L", terms, mass[1] * metres, "mass", "up"
+        f"kit.{rope.id}.kg", f"weight of {rope.name}, dry", "lam*L", terms, mass[1] * metres, "weight", "up"
     )
 
 
@@ -216,12 +216,12 @@ def _items(ctx: Context, webbing: tuple[WebbingAssessment, ...], book: Book) -> 
     return made
 
 
-def _borne(plan: Plan, items: list[Item]) -> tuple[Borne, ...]:
+def _borne(plan: Plan, items: list[Item]) -> tuple[BorneBy, ...]:
     made = []
     for p in plan.party:
         own = [i for i in items if i.by == p.id]
         total = math.fsum(i.kg.value for i in own if i.kg is not None)
-        made.append(Borne(p.id, Number(total, "weight", "up"), sum(1 for i in own if i.kg is None)))
+        made.append(BorneBy(p.id, Number(total, "weight", "up"), sum(1 for i in own if i.kg is None)))
     return tuple(made)
 
 

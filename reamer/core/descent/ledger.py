@@ -169,6 +169,10 @@ class _Made:
         made = self.ctx.ropes.get(rope)
         return made.name if made is not None else "a rope that is not in the shed"
 
+    def say(self, here: Findings, *drops: str) -> None:
+        """Keep findings, each with the stations it holds at."""
+        self.found += [replace(f, subject=replace(f.subject, drop=""), drops=drops) for f in here.found]
+
     def entry(self, index: int, every: tuple[str, ...]) -> Entry:
         drop = self.plan.drops[index]
         states: list[Rigged] = []
@@ -238,7 +242,7 @@ class _Made:
             rope=self.name(threaded.rope),
             fix=Fix(label, (look.place.at(lambda s: s.threaded).set(None),)),
         )
-        self.found += here.found
+        self.say(here, look.drop.id)
         return False
 
     def follow(self, look: Look, threaded: EndRef, before: list[EndRef], cost: list[str]) -> None:
@@ -280,7 +284,7 @@ class _Made:
             fix=fix[0],
             n=Number(look.index, "count"),
         )
-        self.found += here.found
+        self.say(here, look.drop.id)
 
     def mended(self, look: Look, threaded: EndRef, first: EndRef, above: Look | None) -> list[Fix]:
         """Acts that let the threading go on: the other end here, the other side there, or the rope run through."""
@@ -321,7 +325,7 @@ class _Made:
                     n=Number(i, "count"),
                     fix=Fix(label, (edit,)),
                 )
-                self.found += here_.found
+                self.say(here_, plan.drops[i].id)
         if plan.carry.ropes is None:
             return
         for rope in named:
@@ -339,7 +343,7 @@ class _Made:
                 rope=self.name(rope),
                 fix=Fix(label, (edit,)) if rope in self.ctx.ropes else None,
             )
-            self.found += [replace(f, drops=drops) for f in add.found]
+            self.say(add, *drops)
             add.found.clear()
 
     def alternating(self) -> None:
@@ -370,7 +374,7 @@ class _Made:
             fix=Fix(Sentence("Run it through at each of these"), edits),
         )
         drops = tuple(plan.drops[n].id for n, _, _ in self.alternates)
-        self.found += [replace(f, drops=drops) for f in add.found]
+        self.say(add, *drops)
 
 
 def _join(made: _Made, system: System) -> str:

@@ -11,9 +11,9 @@ from reamer.core.answer.codes import Severity, settled
 from reamer.core.answer.context import Context, figured
 from reamer.core.answer.findings import Finding, Findings, Fix, Subject
 from reamer.core.answer.say import Sentence, run_on
-from reamer.core.descent.choice import Adoption, Choice, adoption, choice
+from reamer.core.descent.choice import Adoption, RopeChoice, adoption, choice
 from reamer.core.descent.events import matrix
-from reamer.core.descent.field import Cell, Event, Field, Row, place_name
+from reamer.core.descent.field import Cell, Event, Field, StationEvents, place_name
 from reamer.core.descent.returns import Return, returns
 from reamer.core.descent.stations import Asked, Stations, asked, longest
 from reamer.core.descent.times import Times
@@ -27,8 +27,8 @@ class Prospect:
     """What lies ahead: which ropes to carry, what each event at each station leaves, the points of no return, and the
     findings about them."""
 
-    choice: Choice
-    rows: tuple[Row, ...]
+    choice: RopeChoice
+    rows: tuple[StationEvents, ...]
     returns: tuple[Return, ...]
     findings: tuple[Finding, ...]
 
@@ -90,7 +90,7 @@ def _who(plan: Plan) -> str:
     return numbers[n] if n < len(numbers) else f"{n} people"
 
 
-Hit = tuple[Event, Row, Cell]
+Hit = tuple[Event, StationEvents, Cell]
 HAPPENS: dict[str, str] = {"stuck": "a rope stuck at", "lost": "a rope lost after"}
 
 
@@ -115,7 +115,7 @@ def _happens(hits: list[Hit]) -> str:
     return told[0].upper() + told[1:]
 
 
-def _events(field: Field, rows: tuple[Row, ...], found: Findings) -> None:
+def _events(field: Field, rows: tuple[StationEvents, ...], found: Findings) -> None:
     """What a rope that sticks or is lost leads to. Source: P, common practice, no source."""
     want, plan = field.plan.contingencies, field.plan
     on = {"stuck": want.stuck, "lost": want.lost}
@@ -159,7 +159,7 @@ def _say(severity: Severity, title: str, hits: list[Hit], words: dict[str, str])
     return _said("event.strands", severity, said, run_on(first.because or first.story), fix, *drops)
 
 
-def _asked_for(field: Field, chosen: Choice, found: Findings) -> None:
+def _asked_for(field: Field, chosen: RopeChoice, found: Findings) -> None:
     """Contingencies that the plan as it stands does not meet, and a shed that nothing can be chosen from."""
     plan, want = field.plan, field.plan.contingencies
     if not plan.drops:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from reamer.core.answer.say import Sentence
-from reamer.core.descent.field import Event, Row, goes, place_name
+from reamer.core.descent.field import Event, StationEvents, goes, place_name
 from reamer.core.model import Plan
 
 SAID = {"stuck": "a rope that sticks at", "lost": "a rope lost after"}
@@ -24,7 +24,7 @@ class Return:
     said: Sentence
 
 
-def returns(plan: Plan, rows: tuple[Row, ...]) -> tuple[Return, ...]:
+def returns(plan: Plan, rows: tuple[StationEvents, ...]) -> tuple[Return, ...]:
     """The points of no return of a descent.
 
     plan: the plan; rows: what each event leaves at each station

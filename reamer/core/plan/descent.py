@@ -22,7 +22,7 @@ Clock = Annotated[str, StringConstraints(max_length=5), AfterValidator(_clock)]
 Minutes = Annotated[Figure, within(0, 1440, "min", "a time")]
 
 
-class Spot(M):
+class Whereabouts(M):
     """Where the descent is, for its daylight. ``zone``: the IANA name of its time zone, "" if nobody has said."""
 
     latitude_deg: Annotated[Num, Field(ge=-90, le=90)]

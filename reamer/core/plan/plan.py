@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
-from reamer.core.plan.descent import Carry, Clock, Contingencies, Spot
+from reamer.core.plan.descent import Carry, Clock, Contingencies, Whereabouts
 from reamer.core.plan.figures import Date, Line, M, Name, Num, Text, unique
 from reamer.core.plan.people import Person
 from reamer.core.plan.shed import OwnFigure, Shed
@@ -79,7 +79,7 @@ class Plan(M):
     party: Annotated[tuple[Person, ...], Field(max_length=60)] = ()
     policies: Policies = Policies()
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=200)] = ()
-    spot: Spot | None = None
+    spot: Whereabouts | None = None
     start: Clock | None = None
     last_light: Clock | None = None
     contingencies: Contingencies = Contingencies()

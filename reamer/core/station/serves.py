@@ -213,8 +213,9 @@ def ridden_of(system: System) -> frozenset[str]:
     return frozenset(named - spare) | ({more.rope} if more is not None else frozenset())
 
 
-class _Station:
-    """One station as its ways are tried: how it lies in each of its states, what was tried before."""
+class Tried:
+    """One station as its ways are tried: how it lies in each of its states, what was tried before. Its context is its
+    own."""
 
     def __init__(self, ctx: Context, index: int, drop: Drop, misses: bool = False) -> None:
         self.near = row("ropes", "miss.most").high if misses else 0.0
@@ -238,6 +239,11 @@ class _Station:
         if state.rig not in self.other_lies:
             self.other_lies[state.rig] = lie_of(replace(self.look, state=state))
         return self.other_lies[state.rig]
+
+    def put(self, rope: Rope) -> None:
+        """Another rope in the place of one of the same id that differs from it by its length alone."""
+        self.ctx.ropes[rope.id] = rope
+        self.asked.clear()
 
     def stands(self, look: Look) -> Stands | Fix | None:
         """How a state stands; the party's is asked once for all that may follow it for the last person."""
@@ -383,7 +389,7 @@ def ranked(ctx: Context, index: int, drop: Drop, ropes: frozenset[str]) -> tuple
     returns: the ways with their ranks, the first in the comparison's order first
     Source: as for compare_systems.
     """
-    at = _Station(ctx, index, drop)
+    at = Tried(ctx, index, drop)
     if any(not lie.lengths for lie in at.lies):
         return ()
     made: list[Serving] = []
@@ -413,7 +419,7 @@ def ridden_apart(ctx: Context, index: int, drop: Drop) -> tuple[Serving, ...]:
     returns: the ways, of two or three ropes at most
     Source: as for served.
     """
-    at = _Station(ctx, index, drop)
+    at = Tried(ctx, index, drop)
     if any(not lie.lengths for lie in at.lies):
         return ()
     made: list[Serving] = []
@@ -436,7 +442,7 @@ def served(ctx: Context, index: int, drop: Drop, lowers: bool = False, misses: b
     returns: the ways, none with more ropes than it must have
     Source: as for compare_systems, whose ways and questions these are.
     """
-    at = _Station(ctx, index, drop, misses)
+    at = Tried(ctx, index, drop, misses)
     if not at.lies[0].lengths or any(not lie.lengths for lie in at.lies):
         return Served(drop.id, (), (), (), "its section is not whole, or where its ring hangs is unknown")
     plain: list[Serving] = []

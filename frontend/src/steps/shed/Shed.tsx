@@ -21,7 +21,7 @@ import type {
   Webbing,
 } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { DateField, type Path, TextField } from "../../ui/fields";
+import { DateField, FigureField, type Path, TextField } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 import { CommonShed } from "./CommonShed";
 import { DeviceForm } from "./DeviceForm";
@@ -80,6 +80,7 @@ function webbing(plan: Plan, figure: Row | undefined): Webbing {
       ? { kind: "range", low_kn: figure.low, high_kn: figure.high, source: figure.cited ?? figure.source }
       : unknown("no label figure"),
     pieces: [{ id: "p1", length_m: unknown("not measured") }],
+    mass_kg_m: unknown("not weighed"),
     colour: "#7a3b6b",
   };
 }
@@ -92,6 +93,7 @@ const MAKE = {
     rating_kn: unknown("no label figure"),
     length_m: unknown("not measured"),
     colour: "#4b4a8c",
+    mass_kg: unknown("not weighed"),
   }),
   rings: (p: Plan): Ring => ({
     id: freshId("ring-", p.shed.rings ?? []),
@@ -102,6 +104,7 @@ const MAKE = {
     rating_kn: unknown("no rating on it"),
     cross_kn: unknown("no cross rating"),
     open_kn: unknown("no gate-open rating"),
+    mass_kg: unknown("not weighed"),
   }),
   devices: (p: Plan): Device => ({
     id: freshId("device-", p.shed.devices ?? []),
@@ -111,6 +114,7 @@ const MAKE = {
     thinnest_mm: unknown("not stated"),
     thickest_mm: unknown("not stated"),
     strands: "unknown",
+    mass_kg: unknown("not weighed"),
   }),
   tethers: (p: Plan): Tether => ({
     id: freshId("tether-", p.shed.tethers ?? []),
@@ -123,6 +127,7 @@ const MAKE = {
     rated: "single",
     length_m: unknown("not measured"),
     kept: "unknown",
+    mass_kg: unknown("not weighed"),
   }),
   pull_tests: (p: Plan): PullTest => ({
     id: freshId("test-", p.shed.pull_tests ?? []),
@@ -364,6 +369,16 @@ function Detail({ at, onGone, length }: { at: Chosen; onGone: () => void; length
       {at.list === "rings" && <RingForm r={item as Ring} path={path} />}
       {at.list === "devices" && <DeviceForm d={item as Device} path={path} />}
       {at.list === "tethers" && <TetherForm t={item as Tether} path={path} />}
+      {"mass_kg" in item && at.list !== "party" && (
+        <FigureField
+          className="mt-3 w-64"
+          label="what it weighs"
+          path={[...path, "mass_kg"]}
+          figure={(item as Ring).mass_kg!}
+          quantity="weight"
+          why="not weighed"
+        />
+      )}
       {at.list === "pull_tests" && <PullTestForm t={item as PullTest} path={path} />}
       {at.list === "party" && <PersonForm p={item as Person} path={path} />}
     </div>

@@ -37,6 +37,13 @@ export function WebbingForm({ w, path }: { w: Webbing; path: Path }) {
           capacity={w.strength_kn}
           sources={["label", "P: common practice, no source"]}
         />
+        <FigureField
+          label="mass of a metre"
+          path={[...path, "mass_kg_m"]}
+          figure={w.mass_kg_m!}
+          quantity="line mass"
+          why="not weighed"
+        />
         <Colour path={path} value={w.colour ?? "#7a3b6b"} />
       </div>
       <div className="mt-5 flex items-center gap-3">

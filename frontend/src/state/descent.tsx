@@ -1,0 +1,91 @@
+// What lies ahead of the plan, asked station by station and then as a whole; what of it is looked at.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
+import { api } from "../api/client";
+import type { Cell, Prospect } from "./model";
+import { useSession } from "./plan";
+
+export interface Opened {
+  drop: string;
+  event: Cell["event"];
+}
+interface Ahead {
+  /** What lies ahead, of this revision or, while that is worked out, of the last that was. */
+  prospect: Prospect | null;
+  /** Whether it belongs to the revision that is shown. */
+  fresh: boolean;
+  working: { done: number; of: number } | null;
+  error: string;
+  stopped: boolean;
+  stop: () => void;
+  again: () => void;
+  /** The rope that is lit, "" for none. */
+  lit: string;
+  light: (rope: string) => void;
+  /** The event at a station whose story is open. */
+  opened: Opened | null;
+  open: (cell: Opened | null) => void;
+}
+
+const Context = createContext<Ahead | null>(null);
+
+export function DescentProvider({ children }: { children: ReactNode }) {
+  const { view } = useSession();
+  const client = useQueryClient();
+  const [working, setWorking] = useState<Ahead["working"]>(null);
+  const [stopped, setStopped] = useState(0);
+  const [lit, light] = useState("");
+  const [opened, open] = useState<Opened | null>(null);
+  const key = ["prospect", view.id, view.revision];
+  const query = useQuery({
+    queryKey: key,
+    queryFn: async ({ signal }) => {
+      const drops = view.plan.drops ?? [];
+      // Each station by itself: what did not change is known at once, and leaving stops what is under way.
+      for (const [i, d] of drops.entries()) {
+        setWorking({ done: i, of: drops.length });
+        await api.serving(view.id, view.revision, d.id, signal);
+      }
+      setWorking({ done: drops.length, of: drops.length });
+      try {
+        return await api.prospect(view.id, view.revision, signal);
+      } finally {
+        setWorking(null);
+      }
+    },
+    staleTime: Infinity,
+    retry: false,
+    enabled: stopped !== view.revision,
+    placeholderData: (before) => before,
+  });
+  const value = useMemo<Ahead>(
+    () => ({
+      prospect: query.data ?? null,
+      fresh: query.data !== undefined && !query.isPlaceholderData,
+      working: query.isFetching ? (working ?? { done: 0, of: view.plan.drops?.length ?? 0 }) : null,
+      error: query.error && !query.isFetching ? query.error.message : "",
+      stopped: stopped === view.revision,
+      stop: () => {
+        setStopped(view.revision);
+        void client.cancelQueries({ queryKey: ["prospect", view.id] });
+        void api.cancelProspect(view.id).catch(() => undefined);
+      },
+      again: () => {
+        setStopped(0);
+        void client.refetchQueries({ queryKey: ["prospect", view.id, view.revision] });
+      },
+      lit,
+      light,
+      opened,
+      open,
+    }),
+    [query.data, query.isPlaceholderData, query.isFetching, query.error, working, stopped, lit, opened, view, client],
+  );
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+export function useAhead(): Ahead {
+  const ahead = useContext(Context);
+  if (!ahead) throw new Error("useAhead outside DescentProvider");
+  return ahead;
+}
