@@ -17,10 +17,15 @@ from reamer.cli import tune_memory
 from reamer.core.anchor.equilibrium import Member, rest, swings
 from reamer.core.answer.context import context
 from reamer.core.assess import Kept, assess, assess_by_parts
-from reamer.core.model import Plan
+from reamer.core.descent.events import matrix
+from reamer.core.descent.field import Field
+from reamer.core.descent.sets import lightest
+from reamer.core.descent.stations import Stations, asked, longest
+from reamer.core.model import Contingencies, Known, Plan
 from reamer.core.schools import schools
 from reamer.core.station.comparison import compare_systems
 from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
+from reamer.core.station.serves import served
 from reamer.demos import buttress, canyon
 from reamer.web import create_app
 from reamer.web.settings import STATIC, Settings
@@ -133,6 +138,43 @@ def drag(page: Page, handle: str) -> list[float]:
     return sorted(took)
 
 
+def of_ropes(plan: Plan, n: int) -> Plan:
+    """A plan whose shed has n ropes, of few kinds and many lengths."""
+    own = plan.shed.ropes
+    made = list(own)
+    for i in range(n - len(own)):
+        like, long = own[i % len(own)], 20.0 + 7.5 * (i % 7)
+        figure = Known(kind="known", value=long, method="tape")
+        made.append(
+            like.model_copy(update={"id": f"x{i}", "name": f"X {i}", "nominal_m": figure, "measured_m": figure})
+        )
+    shed = plan.shed.model_copy(update={"ropes": tuple(made)})
+    return plan.model_copy(update={"shed": shed})
+
+
+def whole(drops: int, ropes: int, bars: tuple[float, float]) -> None:
+    """Print what choosing ropes takes: which serve each station, then the exact choice, then all that lies ahead."""
+    want = Contingencies(lost=True, stuck=True, spare=True, two_sets=True)
+    plan = of_ropes(of_drops(drops), ropes).model_copy(update={"contingencies": want})
+    ctx, kept = context(plan), Stations()
+    each = [best_ms(lambda k=k: served(context(plan), k, plan.drops[k]), 3) for k in range(min(9, drops))]
+    print(
+        f"serving, {ropes} ropes   {statistics.median(each):7.1f} ms   a station, the slowest {max(each):.0f} ms"
+        f" (bar {bars[0]:g})"
+    )
+    for k in range(drops):
+        kept.of(ctx, k)
+    far = longest(tuple(kept.of(ctx, k) for k in range(drops)))
+    by = [kept.with_ridden(ctx, k) if k == far else kept.of(ctx, k) for k in range(drops)]
+    question = asked(ctx, tuple(by)).question
+    took = best_ms(lambda: lightest(question), 3)
+    print(f"choice, {drops} × {ropes}     {took:7.1f} ms   exact, all contingencies (bar {bars[1]:g})")
+    a = assess_by_parts(plan, Kept())
+    field = Field(ctx, tuple(by), a.drops)
+    took = best_ms(lambda: matrix(field, a.descent.times, a.webbing), 3)
+    print(f"what if, {drops} drops   {took:7.1f} ms   nine events at each" + (" (bar 1000)" if drops == 12 else ""))
+
+
 def main() -> None:
     """Print every figure."""
     tune_memory()
@@ -163,8 +205,10 @@ def main() -> None:
     print(f"drop of 3 points    {best_ms(lambda: assess_drop(b, 3, b.plan.drops[3])):7.2f} ms")
     now = assess(small)
     print(f"schools             {best_ms(lambda: schools(small, now), 5):7.1f} ms")
+    whole(12, 14, (60, 500))
+    whole(40, 20, (120, 5000))
     # The first page may be the heaviest step; the other pages come when they are opened.
-    later = ("PlanList", "Reference", "Shed", "Survey")
+    later = ("PlanList", "Reference", "Shed", "Survey", "Descent")
     first = [p for p in Path(STATIC).glob("assets/*.js") if not p.name.startswith(later)]
     scripts = sum(len(gzip.compress(p.read_bytes())) for p in first)
     print(f"first load, script  {scripts / 1000:7.1f} kB compressed (bar 180)")

@@ -8,19 +8,7 @@ from dataclasses import dataclass, replace
 from reamer.core.answer.findings import Fix
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.descent.field import Field, place_name
-from reamer.core.descent.sets import (
-    Answers,
-    Option,
-    Question,
-    Weighed,
-    answers,
-    best,
-    binding,
-    bits,
-    chain,
-    lightest,
-    weigh,
-)
+from reamer.core.descent.sets import Answers, Option, Weighed, answers, best, binding, chain, lightest, weigh
 from reamer.core.descent.stations import Asked
 from reamer.core.model import State
 from reamer.core.plan.edits import PLAN, Edit
@@ -77,7 +65,7 @@ def choice(field: Field, asked: Asked, going: Callable[[], bool] = lambda: True)
     raises: Cancelled if it is no longer wanted
     Source: none, set algebra over the ways of the comparison.
     """
-    question, got = asked.question, answers(asked.question)
+    question, got = asked.question, answers(asked.question, going)
     found = best(question, got, 4, going)
     own = asked.bits(field.carried)
     carried = _view(asked, weigh(question, own))
@@ -211,7 +199,7 @@ def _none(field: Field, asked: Asked, got: Answers) -> list[Sentence]:
             alone = replace(bare, **{name: True})  # type: ignore[arg-type]
             one = answers(alone)
             if not (one.fits[every] and chain(alone, one, every) is not None):
-                where = [k for k in range(len(q.ways)) if not any(a[every] for a in one.allowed[k])]
+                where = [k for k in range(len(q.ways)) if not any(one.may(k, w, every) for w in alone.taken(k))]
                 at = f", at {', '.join(place_name(field.plan, k) for k in where[:4])}" if where else ""
                 words = {"what": NAMES[name], "at": at}
                 told.append(Sentence("Nothing in the shed meets {what}{at}.", {}, words))
@@ -267,7 +255,7 @@ def adoption(field: Field, asked: Asked, ropes: frozenset[str]) -> Adoption:
     every: list[list[tuple[Serving, Rank]]] = []
     for k, drop in enumerate(field.plan.drops):
         some = ranked(field.ctx, k, drop, ropes)
-        every.append([(w, rank) for w, rank in some if _may(q, got, asked, (k, w), own)])
+        every.append([(w, rank) for w, rank in some if _may(got, asked, (k, w), own)])
         if not every[-1]:
             return Adoption((), None, _missing(field, k, ropes))
     good: list[list[Serving]] = [[] for _ in every]
@@ -300,14 +288,9 @@ def _plain(states: tuple[State, ...]) -> tuple[State, ...]:
     return tuple(s.model_copy(update={"threaded": None, "run_through": False}) for s in states)
 
 
-def _may(q: Question, got: Answers, asked: Asked, at: tuple[int, Serving], own: int) -> bool:
+def _may(got: Answers, asked: Asked, at: tuple[int, Serving], own: int) -> bool:
     """Whether a way may be taken at a station with a set of ropes, by what the contingencies ask of it."""
     k, w = at
-    left = own & ~asked.bits(w.ropes)
-    if q.lower and not w.lowers:
+    if got.asked.lower and not w.lowers:
         return False
-    if q.stuck and not got.after[k][left]:
-        return False
-    if q.spare and k == q.longest:
-        return all(got.serves[k][own & ~(1 << r)] for r in bits(asked.bits(w.ridden)))
-    return True
+    return got.may(k, Option(asked.bits(w.ropes), asked.bits(w.ridden)), own)

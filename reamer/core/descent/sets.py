@@ -7,14 +7,21 @@ missed."""
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field, replace
+from itertools import combinations
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 Sets = NDArray[np.bool_]
+
+
+class Cancelled(Exception):
+    """The question is no longer asked."""
+
+
 # More ropes than this are not chosen among: the arrays would hold more than a million sets.
 MOST_ROPES = 20
 
@@ -59,13 +66,24 @@ class Question:
 @dataclass(frozen=True, slots=True)
 class Answers:
     """Which sets meet everything but what two sets of ropes ask of neighbouring stations together, and the arrays that
-    it was put together from: by station the sets that serve it, those that serve all after it, and by way the sets with
-    which it may be taken there."""
+    it was put together from: by station the sets that serve it, and those that serve all after it."""
 
+    asked: Question = field(repr=False)
     fits: Sets
     serves: tuple[Sets, ...]
     after: tuple[Sets, ...]
-    allowed: tuple[tuple[Sets, ...], ...] = field(repr=False)
+
+    def may(self, k: int, way: Option, ropes: int) -> bool:
+        """Whether a way may be taken at a station with a set of ropes, by what is asked of that way there.
+
+        k: the station; way: the way; ropes: the set
+        returns: whether it may
+        Source: as for answers.
+        """
+        q = self.asked
+        if way.ropes & ~ropes or (q.stuck and not self.after[k][ropes & ~way.ropes]):
+            return False
+        return not (q.spare and k == q.longest) or all(self.serves[k][ropes & ~(1 << r)] for r in bits(way.ridden))
 
 
 def bits(of: int) -> Iterator[int]:
@@ -91,21 +109,75 @@ def _part(n: int, some: int, value: int) -> tuple[Any, ...]:
     return tuple(value if some >> (n - 1 - axis) & 1 else slice(None) for axis in range(n))
 
 
-def supersets(n: int, least: Sequence[int]) -> Sets:
+def supersets(n: int, least: Iterable[int]) -> Sets:
     """Which sets contain one of some least sets.
 
     n: how many ropes there are; least: the sets
     returns: one truth a set, by its bits
-    Source: none, set algebra.
+    Source: HB, the superset closure of set algebra, one rope after another.
 
     >>> [int(i) for i in np.flatnonzero(supersets(2, [0b01]))]
     [1, 3]
     """
     made: Sets = np.zeros(1 << n, dtype=bool)
-    cube = made.reshape((2,) * n) if n else made
-    for some in least:
-        cube[_part(n, some, 1) if n else ...] = True
-    return made
+    made[list(least)] = True
+    words = _packed(made)
+    for r in range(n):
+        _raise(words, words, r)
+    return _unpacked(words, 1 << n)
+
+
+# Of 64 sets in one word those without a certain one of the first six ropes.
+LOW = tuple(np.uint64(sum(1 << i for i in range(64) if not i >> r & 1)) for r in range(6))
+Words = NDArray[np.uint64]
+
+
+def _packed(of: Sets) -> Words:
+    """A family, one bit a set, 64 to a word."""
+    padded: Sets = np.zeros(max(64, len(of)), dtype=bool)
+    padded[: len(of)] = of
+    return np.packbits(padded, bitorder="little").view(np.uint64)
+
+
+def _unpacked(words: Words, count: int) -> Sets:
+    return np.unpackbits(words.view(np.uint8), count=count, bitorder="little").astype(bool)
+
+
+def _raise(into: Words, of: Words, r: int) -> None:
+    """Put into a family each set of another with one more rope."""
+    if r < 6:
+        into |= (of & LOW[r]) << np.uint64(1 << r)
+        return
+    up, low = into.reshape(-1, 2, 1 << (r - 6)), of.reshape(-1, 2, 1 << (r - 6))
+    up[:, 1, :] |= low[:, 0, :]
+
+
+def least_of(n: int, closed: Sets) -> NDArray[np.int64]:
+    """The sets of a family that contain no other of it.
+
+    n: how many ropes there are; closed: a family that holds every superset of each of its sets
+    returns: the sets
+    Source: none, set algebra.
+
+    >>> [int(i) for i in least_of(2, supersets(2, [0b01]))]
+    [1]
+    """
+    words = _packed(closed)
+    more = np.zeros_like(words)
+    for r in range(n):
+        _raise(more, words, r)
+    return np.flatnonzero(closed & ~_unpacked(more, 1 << n))
+
+
+def apart(first: NDArray[np.int64], second: NDArray[np.int64]) -> NDArray[np.int64]:
+    """The unions of every two sets, one of each kind, that share no rope.
+
+    first, second: the sets
+    returns: each union once
+    Source: none, set algebra.
+    """
+    a, b = first[:, None], second[None, :]
+    return np.unique((a | b)[(a & b) == 0])
 
 
 def without(n: int, some: int, of: Sets) -> Sets:
@@ -135,11 +207,31 @@ def any_gone(n: int, some: int, of: Sets) -> Sets:
     return made
 
 
-def answers(asked: Question) -> Answers:
+def _ropes(ways: tuple[Option, ...]) -> NDArray[np.int64]:
+    return np.array([w.ropes for w in ways], dtype=np.int64)
+
+
+def _taken(asked: Question, k: int, serves: Sets, after: Sets) -> Sets:
+    """Which sets have a way to take at a station, with what is asked of it there."""
+    n = asked.count
+    if asked.spare and k == asked.longest:
+        made: Sets = np.zeros(1 << n, dtype=bool)
+        for w in asked.taken(k):
+            may = without(n, w.ropes, after) if asked.stuck else supersets(n, [w.ropes])
+            made |= may & any_gone(n, w.ridden, serves)
+        return made
+    if not asked.stuck:
+        return supersets(n, [w.ropes for w in asked.taken(k)])
+    # What is left without the way's ropes holds a least set of those that serve all after it.
+    return supersets(n, (int(u) for u in apart(_ropes(asked.taken(k)), least_of(n, after))))
+
+
+def answers(asked: Question, going: Callable[[], bool] = lambda: True) -> Answers:
     """Everything about every set of ropes, but what two sets of ropes ask of neighbouring stations together.
 
-    asked: the question
+    asked: the question; going: whether it is still asked
     returns: the answers
+    raises: Cancelled if it is no longer asked
     Source: the readings of a rope lost or stuck, of a lower from anywhere and of a spare are the field's; see the plan.
     """
     n, every = asked.count, (1 << asked.count) - 1
@@ -153,21 +245,14 @@ def answers(asked: Question) -> Answers:
     if asked.lost and after:
         # What is lost first is lost for the most stations.
         fits &= any_gone(n, every, after[0])
-    allowed = []
     for k in range(len(asked.ways)):
-        here = []
-        for w in asked.taken(k):
-            may = without(n, w.ropes, after[k]) if asked.stuck else supersets(n, [w.ropes])
-            if asked.spare and k == asked.longest:
-                may = may & any_gone(n, w.ridden, serves[k])
-            here.append(may)
-        allowed.append(tuple(here))
-        fits &= np.logical_or.reduce(here) if here else np.zeros(1 << n, dtype=bool)
-    if asked.two_sets:
-        for k in range(len(asked.ways) - 1):
-            pairs = {v.ropes | w.ropes for v in asked.taken(k) for w in asked.taken(k + 1) if not v.ropes & w.ropes}
-            fits &= supersets(n, sorted(pairs))
-    return Answers(fits, serves, tuple(after), tuple(allowed))
+        if not going():
+            raise Cancelled
+        fits &= _taken(asked, k, serves[k], after[k])
+        if asked.two_sets and k:
+            pairs = apart(_ropes(asked.taken(k - 1)), _ropes(asked.taken(k)))
+            fits &= supersets(n, (int(u) for u in pairs))
+    return Answers(asked, fits, serves, tuple(after))
 
 
 def chain(asked: Question, got: Answers, ropes: int) -> tuple[int, ...] | None:
@@ -177,7 +262,7 @@ def chain(asked: Question, got: Answers, ropes: int) -> tuple[int, ...] | None:
     returns: by station the way's place among those that may be taken; None where there is none
     Source: none, walking back from the last station.
     """
-    may = [[i for i, one in enumerate(here) if one[ropes]] for here in got.allowed]
+    may = [[i for i, w in enumerate(asked.taken(k)) if got.may(k, w, ropes)] for k in range(len(asked.ways))]
     if not asked.two_sets:
         return tuple(here[0] for here in may) if all(may) else None
     # Of each station those ways from which the rest can be gone on with.
@@ -214,10 +299,6 @@ def weigh(asked: Question, ropes: int) -> Weighed:
     """
     known = [kg for i in bits(ropes) if (kg := asked.weights[i]) is not None]
     return Weighed(ropes, math.fsum(known), ropes.bit_count() - len(known))
-
-
-class Cancelled(Exception):
-    """The question is no longer asked."""
 
 
 def best(asked: Question, got: Answers, most: int = 5, going: Callable[[], bool] = lambda: True) -> tuple[Weighed, ...]:
@@ -260,7 +341,7 @@ def lightest(asked: Question, going: Callable[[], bool] = lambda: True) -> Weigh
     raises: Cancelled if it is no longer asked
     Source: as for best.
     """
-    return next(iter(best(asked, answers(asked), 1, going)), None)
+    return next(iter(best(asked, answers(asked, going), 1, going)), None)
 
 
 def _fit_to(asked: Question, got: Answers, stations: frozenset[int], some: NDArray[np.int64]) -> NDArray[np.int64]:
@@ -298,8 +379,8 @@ def _fit_to(asked: Question, got: Answers, stations: frozenset[int], some: NDArr
     if asked.two_sets:
         for k in range(count - 1):
             if k in stations and k + 1 in stations and len(some):
-                pairs = {v.ropes | w.ropes for v in asked.taken(k) for w in asked.taken(k + 1) if not v.ropes & w.ropes}
-                some = among(supersets(n, sorted(pairs)), some)
+                pairs = apart(_ropes(asked.taken(k)), _ropes(asked.taken(k + 1)))
+                some = among(supersets(n, (int(u) for u in pairs)), some)
     return some
 
 
@@ -313,8 +394,6 @@ def binding(
     raises: Cancelled if it is no longer asked
     Source: none, set algebra.
     """
-    from itertools import combinations
-
     light = np.zeros(1 << asked.count)
     for i, kg in enumerate(asked.weights):
         light.reshape((2,) * asked.count)[_part(asked.count, 1 << i, 1)] += math.inf if kg is None else kg
