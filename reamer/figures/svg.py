@@ -112,14 +112,19 @@ def _n(value: float) -> str:
     return f"{value:.2f}".rstrip("0").rstrip(".")
 
 
-def png(svg: str, zoom: int = 2) -> bytes:
+# A figure taller than this is drawn a pixel for each of its own: two would take more room than there may be.
+TALL = 4000
+
+
+def png(svg: str) -> bytes:
     """A figure as pixels, with the face that ships with Reamer.
 
-    svg: the figure; zoom: pixels for each of its own
-    returns: the PNG
+    svg: the figure
+    returns: the PNG, two pixels for each of a figure's own unless it is very tall
     Source: none, drawn by resvg.
     """
     dirs = [str(FONTS)]
+    zoom = 1 if float(ET.fromstring(svg).get("height", "0")) > TALL else 2
     made = resvg_py.svg_to_bytes(svg, zoom=zoom, font_dirs=dirs, font_family=FONT, sans_serif_family=FONT)
     return bytes(made)
 

@@ -21,7 +21,7 @@ from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from reamer.core.rope.strands import ropes_of
 from reamer.demos import buttress, canyon, gully
-from tests.builders import NOVICES, doubled, known, plan_of, quick, releasable, rope, two_drops, unknown
+from tests.builders import NOVICES, doubled, known, plan_of, quick, releasable, rope, two_drops, unknown, water
 from tests.core.test_assess import JOINED
 
 KEPT = Stations()
@@ -156,6 +156,23 @@ class Events(unittest.TestCase):
                 taller = drop.model_copy(update={"section": longer_section(drop, more, None)})
                 a = assess(plan.model_copy(update={"drops": (taller,)}))
                 self.assertEqual("reach.short" in [f.code for f in a.drops[0].findings], short)
+
+    def test_over_moving_water_the_last_persons_own_length_counts(self):
+        """Rope enough in the bag for the party says nothing of the last person, whose strand is as long as it is."""
+        plan = read_plan(water(releasable(7.25), height=8, ropes=[rope(length=60.0)]))
+        got = cell(look_ahead(plan), 1, "longer")
+        self.assertLess(got.number.value if got.number else 0.0, 1.0)
+
+    def test_no_system_webbing_unknown_and_reserve_unknown_are_not_checked(self):
+        data = two_drops(doubled("r1"), doubled("r1"))
+        data["drops"][0]["station"]["states"][0]["system"] = {"kind": "none"}
+        self.assertEqual(cell(look_ahead(read_plan(data)), 1, "stuck").mark, "not checked")
+        data = two_drops(doubled("r1"), doubled("r1"), carry={"rings": known(2)})
+        data["shed"]["webbing"][0]["pieces"] = [{"id": "p", "length_m": known(20, "tape")}]
+        self.assertEqual(cell(look_ahead(read_plan(data)), 1, "anchor").word, "tie again")
+        post = data["drops"][1]["station"]["features"][0]
+        data["drops"][1]["station"]["features"] = [{**post, "girth_m": unknown("?")}]
+        self.assertEqual(cell(look_ahead(read_plan(data)), 1, "anchor").mark, "not checked")
 
     def test_of_shots_the_longest_below_the_edge_is_lengthened(self):
         shot = {"edge": "rounded"}

@@ -1,5 +1,6 @@
 // The right-hand side for a drop: the answer first, then reach, then findings worst first.
 
+import { Link } from "react-router";
 import { Swatch } from "../cutaway/Swatch";
 import type { Drop, DropAssessment } from "../state/model";
 import { useSession } from "../state/plan";
@@ -183,6 +184,13 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
           </p>
         )}
         <p>Not looked at: {view.assessment.not_covered.join("; ")}.</p>
+        <p className="mt-1">
+          What a rope that sticks or is lost leaves, and when you are out, stands under{" "}
+          <Link className="underline" to={`/plans/${view.id}/descent/${a.id}`}>
+            Whole descent
+          </Link>
+          .
+        </p>
       </div>
     </div>
   );

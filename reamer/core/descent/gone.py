@@ -76,6 +76,8 @@ def stuck(field: Field, k: int) -> Cell:
     """
     gone = field.own[k]
     rest = field.carried - gone
+    if any(s.system.kind == "none" for s in field.plan.drops[k].station.states):
+        return Cell("stuck", "not checked", "not checked", None, (Sentence("No rope system is chosen here."),))
     if k == len(field.plan.drops) - 1:
         return Cell("stuck", "works", "last drop", None, (Sentence("Everybody is down; the rope stays."),))
     left = field.left(k, rest)

@@ -11,6 +11,7 @@ from reamer.core.descent.field import Cell, Event, Field, Mark
 from reamer.core.load.asked import rider_load
 from reamer.core.model import Drop, Known, Quick, Section, Shots
 from reamer.core.plan.limits import limits_m
+from reamer.core.reach.need import longest_m
 from reamer.core.reach.reach import reach
 from reamer.core.retrieval.pull import Moved, pull_of
 from reamer.core.rope.rigged import strands
@@ -71,12 +72,17 @@ def _still_reaches(ctx: Context, k: int, drop: Drop) -> bool | None:
         hanging = strands(look)
         if not hanging:
             return None
+        surface = longest_m(lie.lengths).value + row("landings", "moving water").low
         for r in reach(look, hanging, lie.by_bound, lie.lengths, rider_load(look)):
-            if r.role == "reserve" or r.at_surface:
+            if r.role == "reserve":
                 continue
-            if r.spare is None:
+            # Over moving water the end may hang so much above the surface, and no more.
+            short = surface - r.low.value if r.at_surface and r.low is not None else None
+            if not r.at_surface and r.spare is not None:
+                short = -r.spare.value
+            if short is None:
                 return None
-            if r.spare.value < 0:
+            if short > 1e-9:
                 return False
     return True
 
@@ -100,6 +106,9 @@ def longer(field: Field, k: int) -> Cell:
         return Cell("longer", "not checked", "not checked", None, (Sentence("Not checked: {why}.", {}, {"why": why}),))
     most = 600
     guess = field.drops[k].longer
+    if not first and drop.landing.kind == "moving water":
+        story = Sentence("Its length is set on site; how much longer it may be is not known before.")
+        return Cell("longer", "not checked", "on site", None, (story,))
     if not first:
         short = Number(guess.value, "length", "down") if guess is not None else None
         story = Sentence("It does not reach as it is written.")

@@ -40,6 +40,8 @@ def hurt(field: Field, k: int) -> Cell:
     told: list[Sentence] = []
     if system.kind == "releasable" and highest is not None:
         told.append(Sentence("A lower reaches from {m} below the ring and lower down.", {"m": highest}))
+    elif system.kind == "releasable":
+        return Cell("hurt", "not checked", "not checked", None, (Sentence("How far a lower reaches is not known."),))
     together = drop.model_copy(update={"station": drop.station.model_copy(update={"together": "one strand"})})
     two = assess_drop(field.ctx, k, together, False)[0]
     weak = short_parts(two)
@@ -133,6 +135,9 @@ def anchor(field: Field, k: int, webbing: tuple[WebbingAssessment, ...]) -> Cell
         return Cell("anchor", "not checked", "not checked", None, (Sentence("No anchor is chosen."),))
     told: list[Sentence] = []
     rings = plan.carry.rings.known
+    if any(a.unknown for a in webbing):
+        why = "What some stations take of the webbing is unknown, and so what is left of it."
+        return Cell("anchor", "not checked", "not checked", None, (Sentence(why),))
     cuts = [(a, c.length) for a in webbing for c in a.cuts if c.drop == drop.id]
     if not cuts:
         posts = [f.name for f in drop.station.features if f.kind == "post" and f.id not in tied_to(rig)]

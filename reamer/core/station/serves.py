@@ -220,6 +220,7 @@ class Tried:
     def __init__(self, ctx: Context, index: int, drop: Drop, misses: bool = False) -> None:
         self.near = row("ropes", "miss.most").high if misses else 0.0
         self.kinds = {r.id: kind_of(r) for r in ctx.plan.shed.ropes}
+        self.after: dict[tuple[object, ...], list[tuple[System, frozenset[str]]]] = {}
         self.judged: dict[tuple[object, ...], frozenset[str] | Fix | None] = {}
         self.look = look_at(ctx, index, drop)
         self.ctx, self.drop = ctx, drop
@@ -353,12 +354,22 @@ class Tried:
         if not isinstance(system, (Releasable, Lowered)):
             yield self.states(system, None)
             return
-        rope, end = self.ctx.ropes[system.rope], system.end if isinstance(system, Lowered) else system.ridden_end
-        which = len(self.lies) - 1
-        there = replace(self.look, which=which, state=self.drop.station.states[which]).trying(system)
-        for last in candidates_for_last(there, self.lies[which].lengths, rope, end):
-            if names == {*ropes_of(system), *ropes_of(last)} and self.may_reach(last):
+        for last, ropes in self.lasts(system):
+            if names == ropes and self.may_reach(last):
                 yield self.states(system, last)
+
+    def lasts(self, system: Releasable | Lowered) -> list[tuple[System, frozenset[str]]]:
+        """What the last person could ride after a system, each with all ropes of both; made once for each rope."""
+        rope, end = self.ctx.ropes[system.rope], system.end if isinstance(system, Lowered) else system.ridden_end
+        ride = system.ride_m.known if isinstance(system, Releasable) else None
+        own = frozenset(ropes_of(system))
+        key = (system.kind, rope.id, end, own, ride)
+        if key not in self.after:
+            which = len(self.lies) - 1
+            there = replace(self.look, which=which, state=self.drop.station.states[which]).trying(system)
+            made = candidates_for_last(there, self.lies[which].lengths, rope, end)
+            self.after[key] = [(last, own | set(ropes_of(last))) for last in made]
+        return self.after[key]
 
 
 def kind_of(rope: Rope) -> str:

@@ -43,6 +43,7 @@ export function DescentRight() {
           )}
         />
       </div>
+      {prospect && <Bought />}
       <section className="rule-t mt-1 pt-2 text-[13px]" aria-label="left behind">
         <h2 className="font-bold">Left behind</h2>
         <p>
@@ -188,7 +189,6 @@ function Others() {
           {got.left_out.length} ropes of the shed are not chosen among: there are too many.
         </p>
       )}
-      <Bought />
     </div>
   );
 }
