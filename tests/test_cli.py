@@ -8,7 +8,7 @@ import unittest
 from pathlib import Path
 
 from reamer.core.model import Plan
-from tests.builders import doubled, known, plan_of
+from tests.builders import doubled, known, plan_of, two_drops
 
 
 def run(*args, stdin=""):
@@ -60,6 +60,48 @@ class CommandLine(unittest.TestCase):
                 self.assertTrue(got.stderr.startswith(says), got.stderr)
         self.assertEqual(run("check", "/nowhere/plan.json").returncode, 2)
         self.assertEqual(run("demo", "glacier").returncode, 2)
+
+    def test_the_whole_descent_is_told_and_counts(self):
+        demo = run("demo", "canyon").stdout
+        checked = run("check", "-", stdin=demo)
+        for said in (
+            "SHORTFALL  A rope stuck at 5 to 8 or a rope lost after 5 to 8 strands six people at the top of 9",
+            "Fix: Carry Red 70 too",
+            "Lightest that does: Blue 60, Slate 50, Orange cord 42, Red 70, 11.7 kg.",
+            "SHORTFALL  End B of Blue 60 is still above when it is to be threaded",
+            "The pull here begins by 17:07 at the latest.",
+            "Left behind:",
+        ):
+            self.assertIn(said, checked.stdout)
+        # Nothing is wrong with either station: what would strand the party is in how one follows the other.
+        two = two_drops(doubled(), doubled())
+        got = self.check(json.dumps(two))
+        self.assertEqual(got.returncode, 1)
+        self.assertIn("strands you at the top of 2 (Two)", got.stdout)
+        self.assertNotIn("No shortfall found", got.stdout)
+        two["contingencies"] = {"lost": False, "stuck": False}
+        got = self.check(json.dumps(two))
+        self.assertEqual(got.returncode, 0, got.stdout)
+        self.assertIn("Not asked for, and would strand you", got.stdout)
+
+    def test_json_holds_what_lies_ahead(self):
+        whole = json.loads(self.check(json.dumps(two_drops(doubled(), doubled())), "--json").stdout)
+        self.assertEqual([r["number"] for r in whole["prospect"]["rows"]], [1, 2])
+        self.assertEqual(whole["descent"]["ledger"]["ropes"], ["r1"])
+
+    def test_the_sheet_is_written(self):
+        demo = run("demo", "gully").stdout
+        with tempfile.TemporaryDirectory() as folder:
+            for name, magic in (("o.svg", b"<svg"), ("o.png", b"\x89PNG")):
+                path = Path(folder) / name
+                got = run("overview", "-", "--out", str(path), stdin=demo)
+                self.assertEqual((got.returncode, got.stderr), (0, ""))
+                self.assertTrue(path.read_bytes().startswith(magic))
+            got = run("overview", "-", "--out", str(Path(folder) / "o.gif"), stdin=demo)
+            self.assertEqual((got.returncode, got.stderr.count("\n")), (2, 1))
+            self.assertIn("written as .svg or .png", got.stderr)
+            got = run("overview", "-", "--out", str(Path(folder) / "no" / "o.svg"), stdin=demo)
+            self.assertEqual(got.returncode, 2)
 
     def test_schema(self):
         self.assertEqual(json.loads(run("schema").stdout), Plan.model_json_schema())

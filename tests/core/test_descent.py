@@ -2,6 +2,7 @@
 
 import datetime as dt
 import math
+import re
 import unittest
 from itertools import pairwise
 
@@ -16,7 +17,7 @@ from reamer.core.model import Plan, Whereabouts
 from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from reamer.demos import buttress, canyon, gully
-from tests.builders import NOVICES, doubled, iced, known, plan_of, releasable, rope, two_drops, unknown
+from tests.builders import NOVICES, doubled, iced, known, plan_of, quick, releasable, rope, two_drops, unknown
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
 
 
@@ -140,6 +141,46 @@ class Ledger(unittest.TestCase):
             plan = two_drops(doubled("r1"), second, ropes=[rope(), rope("r2")])
             self.assertEqual(codes(read_plan(plan), "ledger"), [])
 
+    @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(descents())
+    def test_what_is_said_is_in_the_order_of_the_work(self, plan):
+        """Thread, knot, untie, pull; what goes up knotted is untied before the pull, the end that is pulled never."""
+        for e in assess(plan).descent.ledger.entries:
+            (state,) = e.states
+            told = [words(s) for s in state.said]
+            steps = ("hread|^The join", "Knot", "Untie", "Pull", "ull")
+            order = [next(i for i, w in enumerate(steps) if re.search(w, t)) for t in told]
+            self.assertEqual(order, sorted(order), told)
+            untied = [t for t in told if t.startswith("Untie")]
+            if state.first is not None and len({s.end for s in state.strands if s.role != "reserve"}) == 2:
+                up = [s for s in state.strands if s.knotted and (s.rope, s.end) != (state.first.rope, state.first.end)]
+                self.assertEqual(len(untied), len(up), told)
+                self.assertFalse([t for t in untied if f"end {state.first.end.upper()} of {state.first.rope} " in t])
+
+    def test_the_acts_for_an_end_that_is_still_above(self):
+        """The other end here, the other side there, or the rope run through: each of them settles it."""
+        plan = read_plan(two_drops(doubled(), {**doubled(), "threaded": {"rope": "r1", "end": "a"}}))
+        self.assertEqual(words(said(plan, "ledger.end-above").fix.label), "Thread end B of r1 here")
+        station = plan.drops[1].station
+        for change in ({"threaded": None}, {"run_through": True}):
+            state = station.states[0].model_copy(update=change)
+            there = station.model_copy(update={"states": (state,)})
+            drops = (plan.drops[0], plan.drops[1].model_copy(update={"station": there}))
+            self.assertEqual(codes(plan.model_copy(update={"drops": drops}), "ledger"), [])
+        flipped = two_drops(doubled(pulled="a"), {**doubled(), "threaded": {"rope": "r1", "end": "a"}})
+        self.assertEqual(codes(read_plan(flipped), "ledger"), [])
+
+    def test_a_traverse_line_is_in_use_and_what_nobody_carries_is_said_with_its_stations(self):
+        data = two_drops(doubled("r1"), doubled("r1"), ropes=[rope(), rope("r2")], carry={"ropes": ["r1"]})
+        line = {"rope": "r2", "span_m": known(4, "tape"), "sag_m": known(0.4, "tape")}
+        holds = {"kind": "range", "low_kn": 20, "high_kn": 25, "source": "tested"}
+        data["drops"][1]["station"]["traverse"] = {**line, "near": holds, "far": holds}
+        plan = read_plan(data)
+        self.assertEqual(assess(plan).descent.ledger.entries[1].places, {"r1": "in use", "r2": "in use"})
+        f = said(plan, "ledger.not-carried")
+        self.assertEqual(f.drops, ("d2",))
+        self.assertEqual(codes(apply(plan, f.fix.edits), "ledger"), [])
+
 
 PLACE = {"latitude_deg": 46.0, "longitude_deg": 7.5, "zone": "Europe/Zurich"}
 
@@ -181,6 +222,46 @@ class Times(unittest.TestCase):
         novice = {"party": [{**p, "role": "novice"} if p["id"] == "p1" else p for p in NOVICES["party"]]}
         led = read_plan(self.two(contingencies={"two_sets": True}, **novice))
         self.assertIsNone(assess(led).descent.times.stations[1].hidden)
+
+    def test_ways_between_take_their_time(self):
+        """By the clock where it was timed, else by length over speed; a halt by the clock alone; of several the sum."""
+        walk = {"id": "w1", "kind": "walk", "length_m": known(100, "tape")}
+        for legs, low, high in (
+            ([], 0, 0),
+            ([walk], 2, 4),
+            ([{**walk, "minutes": known(7)}], 7, 7),
+            ([walk, {"id": "w2", "kind": "swim", "length_m": known(40, "eye")}], 4, 8),
+            ([walk, {"id": "w3", "kind": "halt", "minutes": known(30)}], 32, 34),
+        ):
+            data = self.two(**NOVICES)
+            data["drops"][0]["onward"] = legs
+            first, second = assess(read_plan(data)).descent.times.stations
+            self.assertEqual([n.value for n in first.onward], [low, high])
+            for end in (0, 1):
+                self.assertAlmostEqual(second.arrive[end].value, first.out[end].value)
+                down = first.pull[end].value + first.down[end].value + first.onward[end].value
+                self.assertAlmostEqual(first.out[end].value, down)
+
+    def test_more_people_and_longer_drops_are_never_quicker(self):
+        def total(n, height):
+            party = [{**NOVICES["party"][0], "id": f"p{i}", "name": f"P{i}"} for i in range(n)]
+            section = quick(2, 0.2, height, "tape", "rounded")
+            return [x.value for x in self.day(party=party, section=section).total]
+
+        for n, height in ((1, 10), (3, 10), (3, 20), (8, 20)):
+            for more in (total(n + 1, height), total(n, height + 5)):
+                self.assertTrue(all(a < b for a, b in zip(total(n, height), more, strict=True)))
+
+    def test_own_times_stand_in_place_of_the_assumptions(self):
+        own = [{"id": "o", "table": "times", "key": "pull", "low": 10, "high": 20, "reason": "our log"}]
+        before, after = self.day(**NOVICES), self.day(own_figures=own, **NOVICES)
+        self.assertEqual([b.value - a.value for a, b in zip(before.total, after.total, strict=True)], [7, 14])
+
+    def test_a_last_light_after_midnight_and_one_after_sunset(self):
+        late = self.day(start="20:00", last_light="01:00", spot=PLACE)
+        self.assertEqual((late.last_light_is, late.last_light_at[:5]), ("sunset", "21:21"))
+        bare = self.day(start="20:00", last_light="01:00", spot=None)
+        self.assertEqual(bare.last_light_at, "01:00 the day after")
 
     def test_turning_round_where_the_rest_ends_at_last_light(self):
         plan = read_plan(self.two(start="09:00", spot=PLACE, last_light="18:00", **NOVICES))

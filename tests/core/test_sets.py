@@ -9,7 +9,23 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import Bounds, LinearConstraint, milp
 
-from reamer.core.descent.sets import Option, Question, answers, best, binding, bits, chain, lightest, weigh, with_more
+from reamer.core.descent.sets import (
+    Cancelled,
+    Option,
+    Question,
+    answers,
+    any_gone,
+    best,
+    binding,
+    bits,
+    chain,
+    least_of,
+    lightest,
+    supersets,
+    weigh,
+    with_more,
+    without,
+)
 
 
 @st.composite
@@ -112,6 +128,42 @@ class Brute(unittest.TestCase):
             for fewer in combinations(some, len(some) - 1):
                 alone = [weigh(q, s).kg for s in range(1 << q.count) if does_for(fewer, s)]
                 self.assertTrue(any(kg < top.kg - 1e-9 for kg in alone))
+
+
+class Twelve(unittest.TestCase):
+    @settings(max_examples=12, deadline=None)
+    @given(questions(ropes=12, stations=4))
+    def test_up_to_twelve_ropes_by_trying_the_sets_from_the_lightest(self, q):
+        top = lightest(q)
+        order = sorted(range(1 << q.count), key=lambda s: weigh(q, s).kg)
+        first = next((s for s in order if does(q, s)), None)
+        self.assertEqual(top is None, first is None)
+        if top is not None:
+            self.assertAlmostEqual(top.kg, weigh(q, first).kg)
+            self.assertTrue(does(q, top.ropes))
+
+    @settings(max_examples=80, deadline=None)
+    @given(st.integers(0, 9), st.data())
+    def test_families_by_their_definition(self, n, data):
+        least = data.draw(st.lists(st.integers(0, (1 << n) - 1), max_size=6))
+        closed = supersets(n, least)
+        for s in range(1 << n):
+            self.assertEqual(bool(closed[s]), any(m & ~s == 0 for m in least))
+        kept = {m for m in least if not any(o != m and o & ~m == 0 for o in least)}
+        self.assertEqual({int(m) for m in least_of(n, closed)}, kept)
+        gone = data.draw(st.integers(0, (1 << n) - 1))
+        left, any_one = without(n, gone, closed), any_gone(n, gone, closed)
+        for s in range(1 << n):
+            self.assertEqual(bool(left[s]), gone & ~s == 0 and bool(closed[s & ~gone]))
+            one = all(closed[s & ~(1 << r)] for r in bits(gone) if s >> r & 1)
+            self.assertEqual(bool(any_one[s]), one)
+
+    def test_it_stops_when_it_is_no_longer_asked(self):
+        way = (Option(1, 1),)
+        q = Question((1.0,), (way,), (way,), 0)
+        for ask in (lambda: answers(q, lambda: False), lambda: best(q, answers(q), 3, lambda: False)):
+            with self.assertRaises(Cancelled):
+                ask()
 
 
 class Laws(unittest.TestCase):

@@ -15,7 +15,11 @@ import openapi_spec_validator
 from pydantic import TypeAdapter
 from waitress import create_server
 
+from reamer.core.answer.context import context
 from reamer.core.assess import assess
+from reamer.core.descent.prospect import Known, Prospect, prospect
+from reamer.core.descent.sets import Cancelled
+from reamer.core.descent.stations import Stations
 from reamer.core.reading import read_plan
 from reamer.core.station.state import DropAssessment
 from reamer.demos import canyon
@@ -451,3 +455,86 @@ class Together(Client):
             answer = self.http.get(self.url())
         self.assertEqual((answer.status_code, answer.content_type), (500, "application/problem+json"))
         self.assertNotIn("secret", answer.text)
+
+
+class Ahead(Client):
+    """What lies ahead of a plan, asked station by station and then as a whole."""
+
+    def at(self, rest, revision=1):
+        return self.http.get(self.url(f"/revisions/{revision}/{rest}"))
+
+    def test_the_answer_is_the_cores(self):
+        done = [self.at(f"serving/{d['id']}").json for d in self.plan["plan"]["drops"]]
+        self.assertEqual([p["done"] for p in done], list(range(1, 10)))
+        self.assertEqual({p["of"] for p in done}, {9})
+        plan, a = canyon(), assess(canyon())
+        want = prospect(context(plan), Stations(), Known(a.drops, a.webbing, a.descent.times))
+        got = self.at("prospect").json
+        self.assertEqual(got, TypeAdapter(Prospect).dump_python(want, mode="json"))
+
+    def test_an_edit_asks_again_only_the_station_that_changed(self):
+        self.at("prospect")
+
+        def lower(plan):
+            plan["drops"][3]["section"]["height_m"]["value"] = 5.0
+
+        self.assertEqual(self.put(self.changed(lower)).status_code, 200)
+        first = self.at("serving/d1", 2).json
+        self.assertEqual((first["done"], first["of"]), (8, 9))
+        self.assertEqual(self.at("serving/d4", 2).json["done"], 9)
+
+    def test_adopting_is_an_edit_that_can_be_saved(self):
+        chosen = self.at("prospect").json["choice"]["chosen"]["ropes"]
+        got = self.at("adoption?ropes=" + ",".join(chosen)).json
+        self.assertEqual(len(got["stations"]), 9)
+
+        def adopt(plan):
+            for edit in got["fix"]["edits"]:
+                here = plan
+                for key in edit["path"][:-1]:
+                    here = here[key]
+                here[edit["path"][-1]] = edit["value"]
+
+        saved = self.put(self.changed(adopt))
+        self.assertEqual(saved.status_code, 200, saved.text)
+        self.assertEqual(saved.json["plan"]["carry"]["ropes"], chosen)
+
+    def test_what_is_refused(self):
+        self.refused(self.at("adoption?ropes=gone"), 422, "ropes", "no rope")
+        self.refused(self.at("adoption"), 422, "ropes", "no rope is named")
+        self.refused(self.at("serving/d99"), 422, "drop_id", "no drop")
+        self.refused(self.at("overview.pdf"), 422, "form", "svg or png")
+        self.assertEqual(self.at("prospect", 7).status_code, 410)
+
+    def test_a_question_taken_back_ends(self):
+        with mock.patch("reamer.web.plans_api.prospect", side_effect=Cancelled):
+            self.refused(self.at("prospect"), 422, "revision", "asked anew or taken back")
+        with mock.patch("reamer.web.plans_api.to_buy", side_effect=Cancelled):
+            self.refused(self.at("bought"), 422, "revision", "asked anew or taken back")
+        going = self.app.extensions["assessed"].newest(self.plan["id"])
+        self.assertTrue(going())
+        self.assertEqual(self.http.delete(self.url("/prospect")).status_code, 204)
+        self.assertFalse(going())
+
+    def test_the_sheet(self):
+        svg, png = self.at("overview.svg"), self.at("overview.png?units=us")
+        self.assertEqual((svg.content_type.split(";")[0], png.content_type), ("image/svg+xml", "image/png"))
+        self.assertIn("Fernlid Slot", svg.text)
+        self.assertTrue(png.data.startswith(b"\x89PNG"))
+        self.assertIn("script-src 'self'", svg.headers["Content-Security-Policy"])
+
+    def test_another_plan_has_its_own(self):
+        other = self.http.post("/api/plans", json={"source": {"kind": "demo", "name": "gully"}}).json
+        got = self.http.get(f"/api/plans/{other['id']}/revisions/1/prospect").json
+        self.assertEqual(len(got["rows"]), 4)
+        new = self.http.get(f"/api/plans/{other['id']}/revisions/1/bought").json
+        self.assertEqual([b["count"] for b in new], [1, 2, 3])
+
+    def test_bad_whereabouts_name_their_field(self):
+        def put(key, value):
+            return self.put(self.changed(lambda plan: plan.update({key: value})))
+
+        self.refused(put("spot", {"latitude_deg": "x", "longitude_deg": 0}), 422, "plan/spot/latitude_deg")
+        self.refused(put("spot", {"latitude_deg": 0, "longitude_deg": 0, "zone": "../x"}), 422, "plan/spot/zone")
+        self.refused(put("start", "noon"), 422, "plan/start", "09:30")
+        self.refused(put("carry", {"borne": [{"what": "", "by": "p1"}]}), 422, "plan/carry/borne/0/what")
