@@ -38,8 +38,8 @@ def _finding(f: Finding, units: UnitSystem, drops: dict[str, int]) -> list[str]:
     lines = [f"  {f.severity.upper()}  {last}{words(f.title, units)}", f"    {words(f.reason, units)}"]
     if f.drops:
         lines.append("    At drops " + ", ".join(str(drops[i]) for i in f.drops))
-    if f.fix:
-        lines.append(f"    Fix: {words(f.fix.label, units)}")
+    for fix in (*([f.fix] if f.fix else []), *f.others):
+        lines.append(f"    Fix: {words(fix.label, units)}")
     return lines
 
 

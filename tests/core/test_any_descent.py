@@ -97,8 +97,8 @@ class AnyDescent(unittest.TestCase):
         drawn = ET.fromstring(overview(plan, a, got))
         self.assertEqual(len([t for t in drawn.iter() if t.tag.endswith("title")]), 1)
         for f in (*got.findings, *a.findings):
-            if f.fix:
-                apply(plan, f.fix.edits)
+            for fix in (*([f.fix] if f.fix else []), *f.others):
+                apply(plan, fix.edits)
         for r in got.rows:
             for c in r.cells:
                 for fix in c.fixes:

@@ -102,8 +102,8 @@ class Ledger(unittest.TestCase):
     @given(descents())
     def test_every_act_offered_settles_what_it_is_offered_for(self, plan):
         for f in assess(plan).findings:
-            if f.code.startswith("ledger.") and f.fix:
-                after = assess(apply(plan, f.fix.edits))
+            for fix in (*([f.fix] if f.fix else []), *f.others) if f.code.startswith("ledger.") else ():
+                after = assess(apply(plan, fix.edits))
                 same = [x for x in after.findings if (x.code, x.subject, x.drops) == (f.code, f.subject, f.drops)]
                 self.assertFalse(same, f.code)
 
@@ -160,7 +160,9 @@ class Ledger(unittest.TestCase):
     def test_the_acts_for_an_end_that_is_still_above(self):
         """The other end here, the other side there, or the rope run through: each of them settles it."""
         plan = read_plan(two_drops(doubled(), {**doubled(), "threaded": {"rope": "r1", "end": "a"}}))
-        self.assertEqual(words(said(plan, "ledger.end-above").fix.label), "Thread end B of r1 here")
+        f = said(plan, "ledger.end-above")
+        acts = ["Thread end B of r1 here", "Pull the other side at drop 1", "Run r1 through first"]
+        self.assertEqual([words(x.label) for x in (f.fix, *f.others)], acts)
         station = plan.drops[1].station
         for change in ({"threaded": None}, {"run_through": True}):
             state = station.states[0].model_copy(update=change)
@@ -371,6 +373,14 @@ class Kit(unittest.TestCase):
         found = iced(in_place="yes")
         found["shed"]["ropes"][1]["measured_m"] = known(1.0)
         self.assertEqual(codes(read_plan(found), "kit"), [], "what was found there is not cut from ours")
+        asked = iced(in_place="unknown")
+        asked["shed"]["ropes"][1]["measured_m"] = known(1.0)
+        self.assertEqual(codes(read_plan(asked), "kit"), ["kit.cord"], "nobody has said that it is there")
+        whole = iced()
+        other = {**SINGLE, "rope": "r1", "cord": "c7"}
+        whole["drops"].append(two_drops(other, other)["drops"][1])
+        self.assertIn("c7", {r.id for r in read_plan(whole).shed.ropes})
+        self.assertIn("kit.cord", codes(read_plan(whole), "kit"), "a cord that is pulled cannot be cut")
         data = iced()
         data["shed"]["ropes"][1].update(measured_m=unknown("?"), nominal_m=unknown("?"))
         self.assertEqual(said(read_plan(data), "kit.cord").severity, "Not checked")

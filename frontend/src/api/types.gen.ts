@@ -1539,7 +1539,8 @@ export interface components {
         /**
          * Finding
          * @description One thing to know: a stable code, how serious, about what, in words whose numbers lead to workings. ``settled``:
-         *     who can settle it; ``drops``: of one that is said once for the plan, where it holds.
+         *     who can settle it; ``drops``: of one that is said once for the plan, where it holds; ``others``: acts that would
+         *     settle it as well.
          */
         Finding: {
             /** Code */
@@ -1570,6 +1571,11 @@ export interface components {
              * @default []
              */
             drops: string[];
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["Fix"][];
         };
         /**
          * Fix

@@ -84,6 +84,11 @@ export function DescentProvider({ children }: { children: ReactNode }) {
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
+/** The drops after whose pull there is no way back, where that is looked at. */
+export function useNoReturn(): readonly string[] {
+  return useContext(Context)?.prospect?.returns.map((r) => r.drop) ?? [];
+}
+
 export function useAhead(): Ahead {
   const ahead = useContext(Context);
   if (!ahead) throw new Error("useAhead outside DescentProvider");

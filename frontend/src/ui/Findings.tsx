@@ -72,16 +72,17 @@ function List({ findings, frozen }: { findings: readonly Finding[]; frozen: bool
               ))}
             </div>
           )}
-          {f.fix && (
+          {[...(f.fix ? [f.fix] : []), ...(f.others ?? [])].map((fix, n) => (
             <button
+              key={n}
               type="button"
-              className="act mt-1.5"
+              className="act mt-1.5 mr-1.5 !whitespace-normal text-left"
               disabled={frozen}
-              onClick={() => f.fix && edit(applyEdits(f.fix.edits))}
+              onClick={() => edit(applyEdits(fix.edits))}
             >
-              <Said s={f.fix.label} />
+              <Said s={fix.label} />
             </button>
-          )}
+          ))}
         </li>
       ))}
     </ol>

@@ -2,6 +2,7 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { place } from "../cutaway/labels";
 import { path } from "../cutaway/shape";
+import { useNoReturn } from "../state/descent";
 import type { DropAssessment, Point } from "../state/model";
 import { useSession } from "../state/plan";
 import { Num } from "./Num";
@@ -72,6 +73,7 @@ export function Strip({
   onAdd: () => void;
 }) {
   const { view, draft } = useSession();
+  const noReturn = useNoReturn();
   const scroller = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState(600);
   useLayoutEffect(() => {
@@ -152,6 +154,19 @@ export function Strip({
                 strokeWidth={s.d.id === selected ? 4 : 2.6}
               />
             ))}
+            {p.stops.map((s, i) => {
+              const next = placed.find((l) => l.id === p.stops[i + 1]?.d.id);
+              const y = (next?.y ?? p.height - 30) - 2;
+              return noReturn.includes(s.d.id) ? (
+                <path
+                  key={s.d.id}
+                  d={`M0 ${y}H${WIDTH}`}
+                  stroke="var(--color-accent)"
+                  strokeWidth={2}
+                  strokeDasharray="10 3 2 3"
+                />
+              ) : null;
+            })}
             {placed.map((l) => {
               const s = p.stops.find((x) => x.d.id === l.id)!;
               const far = Math.abs(l.y + 9 - s.y) > 7;

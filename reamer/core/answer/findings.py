@@ -31,7 +31,8 @@ class Fix:
 @dataclass(frozen=True, slots=True)
 class Finding:
     """One thing to know: a stable code, how serious, about what, in words whose numbers lead to workings. ``settled``:
-    who can settle it; ``drops``: of one that is said once for the plan, where it holds."""
+    who can settle it; ``drops``: of one that is said once for the plan, where it holds; ``others``: acts that would
+    settle it as well."""
 
     code: str
     severity: Severity
@@ -42,6 +43,7 @@ class Finding:
     fix: Fix | None = None
     settled: Settled = "at home"
     drops: tuple[str, ...] = ()
+    others: tuple[Fix, ...] = ()
 
     def __post_init__(self) -> None:
         if self.code not in CODES:

@@ -11,7 +11,7 @@ from reamer.core.answer.context import Context
 from reamer.core.answer.findings import Finding, Findings, Fix
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book, Term, computed, from_row
-from reamer.core.descent.ledger import carried
+from reamer.core.descent.ledger import carried, used
 from reamer.core.model import Drop, Figure, IceThread, Plan, Rope, State, Unknown
 from reamer.core.plan.edits import PLAN, Edit
 from reamer.core.plan.rigs import tied_to
@@ -156,13 +156,19 @@ def _slings_left(ctx: Context, drop: Drop) -> Counter[str]:
 
 
 def new_threads(drop: Drop) -> list[IceThread]:
-    """Ice threads that the party makes at a station and threads with cord.
+    """Ice threads that the party makes at a station and threads with cord, or may have to.
 
     drop: the drop
-    returns: the threads, without those found in place
+    returns: the threads, without those that are known to be in place
     Source: none, a look-up.
     """
-    return [t for t in threads_of(drop) if t.cord is not None and t.in_place == "no"]
+    return [t for t in threads_of(drop) if t.cord is not None and t.in_place != "yes"]
+
+
+def _loops(ctx: Context, drop: Drop) -> list[Rope]:
+    """Cord or rope that legs of an anchor of several points are tied of, by the leg."""
+    rig = last_state(drop).rig
+    return [ctx.ropes[leg.of] for leg in rig.legs if leg.of in ctx.ropes] if rig.kind == "several" else []
 
 
 def _weight(figure: Figure, what: str) -> tuple[Number | None, str]:
@@ -244,6 +250,8 @@ def _left(ctx: Context, cuts: dict[str, list[tuple[str, Number]]]) -> tuple[list
                 )
                 things.append(words)
                 count[named[key]] += n
+        for loop in _loops(ctx, drop):
+            things.append(Sentence("a loop of {what}", {}, {"what": loop.name}))
         for thread in new_threads(drop):
             cord = ctx.ropes.get(thread.cord or "")
             if cord is not None:
@@ -314,6 +322,9 @@ def _cords(ctx: Context, book: Book) -> list[Finding]:
         if cord is None:
             continue
         add, drops, has = Findings(""), tuple(d.id for _, d in at), real_length(cord, Book(keeps=False))
+        if cord_id in used(plan):
+            title, why = "{cord} would be cut for the threads", "Stations are rigged with it, and want it whole."
+            add.add("kit.cord", "Shortfall", f"rope.{cord.id}", title, why, cord=cord.name)
         if isinstance(has, Unknown):
             title, why = "Whether there is enough {cord} for the threads is not known", "Not checked: {why}."
             add.add("kit.cord", "Not checked", f"rope.{cord.id}", title, why, cord=cord.name, why=has.why)

@@ -284,6 +284,7 @@ class _Made:
             fix=fix[0],
             n=Number(look.index, "count"),
         )
+        here.found = [replace(f, others=tuple(fix[1:])) for f in here.found]
         self.say(here, look.drop.id)
 
     def mended(self, look: Look, threaded: EndRef, first: EndRef, above: Look | None) -> list[Fix]:

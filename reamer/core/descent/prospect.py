@@ -4,7 +4,7 @@ and so takes longer than an assessment."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from reamer.core.anchor.cutting import WebbingAssessment
 from reamer.core.answer.codes import Severity, settled
@@ -156,7 +156,9 @@ def _say(severity: Severity, title: str, hits: list[Hit], words: dict[str, str])
         happens = happens[0].lower() + happens[1:]
     said = Sentence(title, {}, {**words, "happens": happens})
     drops = dict.fromkeys(r.drop for _, r, _ in hits)
-    return _said("event.strands", severity, said, run_on(first.because or first.story), fix, *drops)
+    made = _said("event.strands", severity, said, run_on(first.because or first.story), fix, *drops)
+    # An act at one of many stations would settle only its own.
+    return replace(made, others=first.fixes[1:]) if len(hits) == 1 else made
 
 
 def _asked_for(field: Field, chosen: RopeChoice, found: Findings) -> None:
