@@ -22,6 +22,9 @@ from reamer.core.descent.field import Field
 from reamer.core.descent.sets import lightest
 from reamer.core.descent.stations import Stations, asked, longest
 from reamer.core.model import Contingencies, Known, Plan
+from reamer.core.reading import read_plan
+from reamer.core.rehearsal.faults import faults
+from reamer.core.rehearsal.rehearsal import gone_through, rehearsal
 from reamer.core.schools import schools
 from reamer.core.station.comparison import compare_systems
 from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
@@ -30,6 +33,7 @@ from reamer.demos import buttress, canyon
 from reamer.web import create_app
 from reamer.web.settings import STATIC, Settings
 from tests.browser.harness import ARGUMENTS, CHROMIUM, Server
+from tests.rehearsing import descent_of, party
 
 DRAG = """
 async ({ moves, handle, out }) => {
@@ -175,6 +179,27 @@ def whole(drops: int, ropes: int, bars: tuple[float, float]) -> None:
     print(f"what if, {drops} drops   {took:7.1f} ms   nine events at each" + (" (bar 1000)" if drops == 12 else ""))
 
 
+def rehearsed(system: str, people: int, drops: int) -> None:
+    """Print what going through one station and a whole descent takes, with every single fault on every state."""
+
+    def took(n: int, times: int) -> float:
+        plan = read_plan(descent_of(system, party(people), "hanging stance", n))
+        drops = assess(plan).drops
+
+        def all_of_it() -> None:
+            ctx = context(plan)
+            play = gone_through(ctx, drops)
+            rehearsal(ctx, play)
+            for p in play.stations:
+                for world in p.states:
+                    faults(play.scene, world)
+
+        return best_ms(all_of_it, times)
+
+    print(f"rehearsed, 1 drop   {took(1, 5):7.1f} ms   {system}, {people} people, every single fault (bar 300)")
+    print(f"rehearsed, {drops} drops {took(drops, 3):7.1f} ms   (bar 3000)")
+
+
 def main() -> None:
     """Print every figure."""
     tune_memory()
@@ -207,6 +232,8 @@ def main() -> None:
     print(f"schools             {best_ms(lambda: schools(small, now), 5):7.1f} ms")
     whole(12, 14, (60, 500))
     whole(40, 20, (120, 5000))
+    for system in ("doubled", "releasable"):
+        rehearsed(system, 8, 12)
     # The first page may be the heaviest step; the other pages come when they are opened.
     later = ("PlanList", "Reference", "Shed", "Survey", "Descent")
     first = [p for p in Path(STATIC).glob("assets/*.js") if not p.name.startswith(later)]

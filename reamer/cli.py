@@ -1,4 +1,4 @@
-"""The command line: serve, demo, check, overview, schema."""
+"""The command line: serve, demo, check, rehearse, overview, schema."""
 
 from __future__ import annotations
 
@@ -21,6 +21,8 @@ if TYPE_CHECKING:
     from reamer.core.assess import Assessment
     from reamer.core.descent.prospect import Prospect
     from reamer.core.model import Plan
+    from reamer.core.rehearsal.play import Play
+    from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun
 
 EXIT_CLEAR, EXIT_FOUND, EXIT_UNREADABLE = 0, 1, 2
 
@@ -93,6 +95,14 @@ def main(argv: list[str] | None = None) -> int:
     check.add_argument("plan", help="a plan file, or - for standard input")
     check.add_argument("--json", action="store_true", help="print the whole assessment as JSON")
     check.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the report")
+    rehearse = commands.add_parser(
+        "rehearse", help="go through the descent act by act: exit 0 no hazard, 1 hazard or not checked, 2 unreadable"
+    )
+    rehearse.add_argument("plan", help="a plan file, or - for standard input")
+    rehearse.add_argument("--station", type=int, default=0, help="only this station, by its number")
+    rehearse.add_argument("--person", default="", help="only what holds this person, by name")
+    rehearse.add_argument("--json", action="store_true", help="print the rehearsal as JSON")
+    rehearse.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the report")
     sheet = commands.add_parser("overview", help="write the whole descent on one sheet, as SVG or PNG")
     sheet.add_argument("plan", help="a plan file, or - for standard input")
     sheet.add_argument("--out", type=Path, required=True, help="the file to write: .svg or .png")
@@ -100,7 +110,14 @@ def main(argv: list[str] | None = None) -> int:
     commands.add_parser("schema", help="print the plan's JSON Schema")
     args = parser.parse_args(argv)
     try:
-        run = {"serve": _serve, "demo": _demo, "check": _check, "overview": _overview, "schema": _schema}
+        run = {
+            "serve": _serve,
+            "demo": _demo,
+            "check": _check,
+            "rehearse": _rehearse,
+            "overview": _overview,
+            "schema": _schema,
+        }
         return run[args.command](args)
     except PlanError as e:
         print(f"reamer: {e}", file=sys.stderr)
@@ -194,13 +211,14 @@ def _check(args: argparse.Namespace) -> int:
     plan = read_plan(parse(_read(args.plan)))
     assessment = assess(plan)
     ahead = _ahead(plan, assessment)
+    through = _through(plan, assessment)[1]
     if args.json:
-        whole = {**_plain(assessment), "prospect": _plain(ahead)}
+        whole = {**_plain(assessment), "prospect": _plain(ahead), "rehearsal": _plain(through)}
         print(json.dumps(whole, indent=2, ensure_ascii=False))
     else:
-        print(report(plan, assessment, args.units, ahead))
+        print(report(plan, assessment, args.units, ahead, through))
     found = assessment.tally["Shortfall"] + assessment.tally["Not checked"]
-    found += sum(f.severity in ("Shortfall", "Not checked") for f in ahead.findings)
+    found += sum(f.severity in ("Shortfall", "Not checked") for f in (*ahead.findings, *through.findings))
     return EXIT_FOUND if found else EXIT_CLEAR
 
 
@@ -214,7 +232,46 @@ def _ahead(plan: Plan, assessment: Assessment) -> Prospect:
     return prospect(context(plan), Stations(), known)
 
 
-def _plain(answer: Assessment | Prospect) -> dict[str, Any]:
+def _through(plan: Plan, assessment: Assessment) -> tuple[Play, Rehearsal]:
+    """A plan gone through act by act."""
+    from reamer.core.answer.context import context
+    from reamer.core.rehearsal.rehearsal import gone_through, rehearsal
+
+    ctx = context(plan)
+    run = gone_through(ctx, assessment.drops)
+    return run, rehearsal(ctx, run)
+
+
+def _rehearse(args: argparse.Namespace) -> int:
+    from reamer.core.answer.context import context
+    from reamer.core.assess import assess
+    from reamer.core.reading import parse, read_plan
+    from reamer.core.rehearsal.rehearsal import station_run
+    from reamer.formats.rehearsed import rehearsed
+
+    plan = read_plan(parse(_read(args.plan)))
+    if args.station and not 1 <= args.station <= len(plan.drops):
+        raise PlanError("--station", f"the plan has stations 1 to {len(plan.drops)}, not {args.station}")
+    who = next((p.id for p in plan.party if p.name.casefold() == args.person.casefold()), "")
+    if args.person and not who:
+        names = ", ".join(p.name for p in plan.party) or "nobody"
+        raise PlanError("--person", f"nobody named {args.person[:60]!r}; in the party are {names}")
+    run, got = _through(plan, assess(plan))
+    ctx = context(plan)
+    runs = [station_run(ctx, run, k) for k in range(len(plan.drops)) if args.station in (0, k + 1)]
+    if args.json:
+        whole = {**_plain(got), "runs": [_plain(r) for r in runs]}
+        print(json.dumps(whole, indent=2, ensure_ascii=False))
+    else:
+        print(rehearsed(plan, got, runs, args.units, who))
+    drops = {r.drop for r in runs}
+    bad = [f.severity for f in got.findings if not args.station or f.subject.drop in ("", *drops)]
+    bad += [h.severity for h in got.hazards if h.drop in drops]
+    found = any(s in ("Shortfall", "Not checked") for s in bad)
+    return EXIT_FOUND if found else EXIT_CLEAR
+
+
+def _plain(answer: Assessment | Prospect | Rehearsal | StationRun) -> dict[str, Any]:
     """An answer as plain data, as the API gives it."""
     from pydantic import TypeAdapter
 

@@ -192,7 +192,16 @@ def plan_of(
             []
             if mass is None
             else [
-                {"id": "p1", "name": "P", "role": "guide", "mass_kg": known(mass), "device": "eight", "tether": "rope"}
+                {
+                    "id": "p1",
+                    "name": "P",
+                    "role": "guide",
+                    "mass_kg": known(mass),
+                    "device": "eight",
+                    "tether": "rope",
+                    "hitch": {"loop": "loop-60", "wraps": known(4), "clipped_m": known(-0.1)},
+                    "attachment": {"way": "double-length nylon sling", "device_m": known(0.45, "tape")},
+                }
             ]
         ),
     )

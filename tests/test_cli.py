@@ -9,6 +9,7 @@ from pathlib import Path
 
 from reamer.core.model import Plan
 from tests.builders import doubled, known, plan_of, two_drops
+from tests.rehearsing import descent_of, party
 
 
 def run(*args, stdin=""):
@@ -88,6 +89,33 @@ class CommandLine(unittest.TestCase):
         whole = json.loads(self.check(json.dumps(two_drops(doubled(), doubled())), "--json").stdout)
         self.assertEqual([r["number"] for r in whole["prospect"]["rows"]], [1, 2])
         self.assertEqual(whole["descent"]["ledger"]["ropes"], ["r1"])
+
+    def test_a_rehearsal_says_aloud_what_is_wrong_first_and_counts(self):
+        demo = run("demo", "buttress").stdout
+        got = run("rehearse", "-", stdin=demo)
+        self.assertEqual((got.returncode, got.stderr), (1, ""))
+        first = got.stdout.index("Bram hangs on a device that nobody has tested")
+        self.assertLess(got.stdout.index("Say aloud first"), first)
+        self.assertLess(first, got.stdout.index("1  Brow"))
+        self.assertIn("Fix: Back to its place: Bram unclips the tether", got.stdout)
+        self.assertIn("Lotte is held by the device (their own hand, Bram’s belay from below): one path.", got.stdout)
+        self.assertIn("Bram hangs on a device that nobody has tested", run("check", "-", stdin=demo).stdout)
+        one = run("rehearse", "-", "--station", "4", "--person", "lotte", stdin=demo).stdout
+        self.assertNotIn("1  Brow", one)
+        self.assertNotIn("Sunniva is held", one)
+        whole = json.loads(run("rehearse", "-", "--json", stdin=demo).stdout)
+        self.assertEqual(len(whole["runs"]), 7)
+        self.assertTrue(all(s["held"] for s in whole["runs"][0]["steps"]))
+        for arguments, said in (
+            (("--station", "9"), "stations 1 to 7"),
+            (("--person", "Nobody"), "in the party are Sunniva, Bram, Lotte"),
+        ):
+            wrong = run("rehearse", "-", *arguments, stdin=demo)
+            self.assertEqual((wrong.returncode, wrong.stderr.count("\n")), (2, 1))
+            self.assertIn(said, wrong.stderr)
+        clean = run("rehearse", "-", stdin=json.dumps(descent_of("doubled", party(3))))
+        self.assertEqual(clean.returncode, 0, clean.stdout)
+        self.assertIn("No hazard found in what was rehearsed.", clean.stdout)
 
     def test_the_sheet_is_written(self):
         demo = run("demo", "gully").stdout

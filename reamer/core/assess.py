@@ -22,10 +22,12 @@ from reamer.core.station.drop import assess_drop
 from reamer.core.station.state import VERDICT, DropAssessment
 from reamer.core.tables import row
 
+# What a rehearsal looks at, and an assessment does not.
+WHO_IS_HELD = "backups and who is held by what"
 NOT_COVERED = (
     "rope in a current",
     "harnesses, and how each knot is tied and dressed",
-    "backups and who is held by what",
+    WHO_IS_HELD,
     "rope wear over edges, rock fall, weather and flow",
 )
 

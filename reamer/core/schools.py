@@ -173,6 +173,23 @@ CHOICES = (
         ),
     ),
     (
+        "novices",
+        "What backs a novice up?",
+        (
+            (
+                "fireman's belay",
+                "a fireman's belay, no third hand",
+                "Whoever stands below can ease the strand for them.",
+            ),
+            (
+                "third hand",
+                "a third hand",
+                "It holds without anybody looking; then they can be lowered only from above.",
+            ),
+            ("top line", "a top line", "Held apart from rope, ring and device; it takes a second rope and time."),
+        ),
+    ),
+    (
         "margin",
         "How much more than the load must a part hold?",
         (

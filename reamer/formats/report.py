@@ -5,10 +5,11 @@ from __future__ import annotations
 from reamer.core.answer.codes import SETTLED, SEVERITIES, Severity
 from reamer.core.answer.findings import Finding
 from reamer.core.answer.say import Number, UnitSystem, spoken, words
-from reamer.core.assess import Assessment
+from reamer.core.assess import WHO_IS_HELD, Assessment
 from reamer.core.descent.field import Cell
 from reamer.core.descent.prospect import Prospect
 from reamer.core.model import Plan
+from reamer.core.rehearsal.rehearsal import Rehearsal
 from reamer.core.schools import CHOICES
 from reamer.core.station.state import DropAssessment
 
@@ -189,8 +190,27 @@ def _prospect(ahead: Prospect, a: Assessment, plan: Plan, units: UnitSystem) -> 
     return lines + _grouped(ahead.findings, units, {d.id: d.number for d in a.drops})
 
 
-def report(plan: Plan, a: Assessment, units: UnitSystem = "metric", ahead: Prospect | None = None) -> str:
-    """The whole assessment as text, with what lies ahead where that was asked."""
+def _rehearsed(got: Rehearsal, a: Assessment, units: UnitSystem) -> list[str]:
+    """What was found in going through it act by act, by station."""
+    lines = ["", "Gone through act by act"]
+    numbers = {d.id: d.number for d in a.drops}
+    for f in got.findings:
+        where = f"{numbers[f.subject.drop]}  " if f.subject.drop else ""
+        lines += [
+            line.replace("  ", f"  {where}", 1) if i == 0 else line
+            for i, line in enumerate(_finding(f, units, numbers))
+        ]
+    return [*lines, "  No hazard found in what was rehearsed."] if not got.hazards and not got.findings else lines
+
+
+def report(
+    plan: Plan,
+    a: Assessment,
+    units: UnitSystem = "metric",
+    ahead: Prospect | None = None,
+    through: Rehearsal | None = None,
+) -> str:
+    """The whole assessment as text, with what lies ahead and what going through it found, where that was asked."""
     lines = [f"{plan.title}: {spoken(a.total_height, units)} in {len(a.drops)} drops  –  {tally_words(a.tally)}"]
     for d in a.drops:
         lines += _drop(d, units)
@@ -198,12 +218,18 @@ def report(plan: Plan, a: Assessment, units: UnitSystem = "metric", ahead: Prosp
         lines += _descent(a, units)
     if ahead is not None and a.drops:
         lines += _prospect(ahead, a, plan, units)
+    if through is not None and a.drops:
+        lines += _rehearsed(through, a, units)
     if a.findings:
         lines += ["", "The plan as a whole"]
         lines += _grouped(a.findings, units, {d.id: d.number for d in a.drops})
     lines += [*_choices(plan), ""]
-    if a.verdict and not (ahead is not None and any(f.severity == "Shortfall" for f in ahead.findings)):
+    more = [*(ahead.findings if ahead is not None else ()), *(through.findings if through is not None else ())]
+    if a.verdict and not any(f.severity == "Shortfall" for f in more):
         lines.append(a.verdict)
-    lines.append("Not looked at: " + "; ".join(a.not_covered) + ".")
+    if through is None and a.drops:
+        lines.append("Not rehearsed.")
+    not_covered = [x for x in a.not_covered if through is None or x != WHO_IS_HELD]
+    lines.append("Not looked at: " + "; ".join(not_covered) + ".")
     lines.append(CAUTION)
     return "\n".join(lines)

@@ -15,6 +15,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from reamer.core.anchor.courtesy import CourtesyWay, courtesy_ways
 from reamer.core.anchor.patterns import PatternRow
+from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context, context
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Working
@@ -26,8 +27,24 @@ from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
 from reamer.core.errors import PlanError
 from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Name, Plan, Shed
+from reamer.core.people.backups import Option
 from reamer.core.plan.kit import Difference, differences
 from reamer.core.reading import MOST_BYTES, read_plan
+from reamer.core.rehearsal.faults import Fault
+from reamer.core.rehearsal.play import Play
+from reamer.core.rehearsal.rehearsal import (
+    Matrix,
+    Rehearsal,
+    StateView,
+    StationRun,
+    backups_at,
+    gone_through,
+    matrix_of,
+    rehearsal,
+    state_of,
+    station_run,
+    what_if,
+)
 from reamer.core.retrieval.curve import Curve
 from reamer.core.schools import CHOICES, School, schools
 from reamer.core.section.meaning import MeaningfulDrop, MeaningfulPlan
@@ -36,6 +53,7 @@ from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import NAMES, KnotGuide, Question, Row, knot_guide, patterns, questions, replaceable, table
 from reamer.demos import DEMOS
+from reamer.figures.attachment import attachment
 from reamer.figures.overview import overview
 from reamer.figures.svg import png
 from reamer.store.database import connect
@@ -119,7 +137,8 @@ class PreviewBody(Body):
 
 class PlanView(BaseModel):
     """A plan as it stands, with its assessment. ``in_view``: the one drop that is answered whole, "" if none is; the
-    others are without the fixes that have to be tried out."""
+    others are without the fixes that have to be tried out. ``rehearsed``: the tally of what going through it found,
+    null until that was asked."""
 
     id: str
     revision: int
@@ -130,6 +149,7 @@ class PlanView(BaseModel):
     plan: Plan
     assessment: Assessment
     in_view: str
+    rehearsed: dict[Severity, int] | None
 
 
 class ListedPlan(BaseModel):
@@ -206,6 +226,7 @@ class Assessed:
         self.parts = Kept()
         self.stations = Stations()
         self.asked: dict[str, object] = {}
+        self.runs: OrderedDict[tuple[str, int], tuple[Play, Rehearsal | None]] = OrderedDict()
         self.lock = threading.Lock()
 
     def get(self, plan_id: str, revision: int) -> Answered | None:
@@ -231,6 +252,35 @@ class Assessed:
         with self.lock:
             if (plan_id, revision) in self.held:
                 self.held[plan_id, revision] = replace(self.held[plan_id, revision], read=read)
+
+    MOST_RUNS = 6
+
+    def run(self, plan_id: str, revision: int, found: Answered) -> Play:
+        """A revision gone through act by act."""
+        with self.lock:
+            if (plan_id, revision) in self.runs:
+                return self.runs[plan_id, revision][0]
+        made = gone_through(found.ctx, found.assessment.drops)
+        self.keep_run(plan_id, revision, made, None)
+        return made
+
+    def keep_run(self, plan_id: str, revision: int, run: Play, got: Rehearsal | None) -> None:
+        """Keep what going through a revision gave; those asked for longest ago go."""
+        with self.lock:
+            self.runs[plan_id, revision] = run, got
+            self.runs.move_to_end((plan_id, revision))
+            while len(self.runs) > self.MOST_RUNS:
+                self.runs.popitem(last=False)
+
+    def rehearsed(self, plan_id: str, revision: int) -> Rehearsal | None:
+        """What is kept of a revision's rehearsal."""
+        with self.lock:
+            return self.runs.get((plan_id, revision), (None, None))[1]
+
+    def tally_of(self, plan_id: str, revision: int) -> dict[Severity, int] | None:
+        """The tally of a revision's rehearsal, None where it was not asked for."""
+        got = self.rehearsed(plan_id, revision)
+        return got.tally if got is not None else None
 
     def newest(self, plan_id: str) -> Callable[[], bool]:
         """Whether what is asked of a plan's prospect now is still the last that was asked."""
@@ -304,6 +354,7 @@ def _view(head: Head, in_view: str = "") -> PlanView:
         plan=head.plan,
         assessment=found.assessment,
         in_view=in_view if any(d.id == in_view for d in head.plan.drops) else "",
+        rehearsed=kept().tally_of(head.id, head.revision),
     )
 
 
@@ -576,6 +627,86 @@ def overview_figure(plan_id: str, revision: int, form: str) -> Response:
     if form == "svg":
         return Response(svg, content_type="image/svg+xml")
     return Response(png(svg), content_type="image/png")
+
+
+def _run(plan_id: str, revision: int) -> tuple[Context, Play]:
+    found = _answered(plan_id, revision)
+    return found.ctx, kept().run(plan_id, revision, found)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal", Rehearsal)
+def open_rehearsal(plan_id: str, revision: int) -> Rehearsal:
+    """The descent gone through act by act: hazards with begin and end, what ends each, findings."""
+    ctx, run = _run(plan_id, revision)
+    got = kept().rehearsed(plan_id, revision)
+    if got is None:
+        got = rehearsal(ctx, run)
+        kept().keep_run(plan_id, revision, run, got)
+    return got
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal/<drop_id>", StationRun)
+def open_station_run(plan_id: str, revision: int, drop_id: str) -> StationRun:
+    """One station act by act, with who is held by what after each."""
+    ctx, run = _run(plan_id, revision)
+    index, _ = _drop(ctx, drop_id)
+    return station_run(ctx, run, index)
+
+
+def _act(plan_id: str, revision: int, drop_id: str, n: int) -> tuple[Context, Play, int]:
+    ctx, run = _run(plan_id, revision)
+    index, _ = _drop(ctx, drop_id)
+    if not 1 <= n <= len(run.stations[index].acts):
+        raise PlanError("act", f"the station has acts 1 to {len(run.stations[index].acts)}, not {n}")
+    return ctx, run, index
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal/<drop_id>/acts/<int:n>", StateView)
+def open_state(plan_id: str, revision: int, drop_id: str, n: int) -> StateView:
+    """The state after one act, from 1: who is held by what, where every rope is, every single fault."""
+    ctx, run, index = _act(plan_id, revision, drop_id, n)
+    return state_of(ctx, run, index, n - 1)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal/<drop_id>/acts/<int:n>/fault", Fault)
+def open_fault(plan_id: str, revision: int, drop_id: str, n: int) -> Fault:
+    """What one fault does after one act, from 1; ``?key=`` names it as the state does."""
+    ctx, run, index = _act(plan_id, revision, drop_id, n)
+    found = what_if(ctx, run, index, n - 1, request.args.get("key", ""))
+    if found is None:
+        raise PlanError("key", f"no fault {request.args.get('key', '')[:40]!r} can happen there")
+    return found
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal/<drop_id>/matrix", Matrix)
+def open_matrix(plan_id: str, revision: int, drop_id: str) -> Matrix:
+    """The worst that one fault can do to each person after each act of a station."""
+    ctx, run = _run(plan_id, revision)
+    index, _ = _drop(ctx, drop_id)
+    return matrix_of(ctx, run, index)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/backups/<drop_id>/<who>", list[Option])
+def list_backups(plan_id: str, revision: int, drop_id: str, who: str) -> list[Option]:
+    """Every backup for one person at one station, side by side."""
+    ctx, _ = _assessed(plan_id, revision)
+    index, _ = _drop(ctx, drop_id)
+    made = backups_at(ctx, index, who)
+    if not made:
+        raise PlanError("who", f"nobody {who[:40]!r} is in the party")
+    return list(made)
+
+
+@bp.get("/plans/<plan_id>/revisions/<int:revision>/attachment/<drop_id>/<who>.svg")
+def attachment_figure(plan_id: str, revision: int, drop_id: str, who: str) -> Response:
+    """One person's attachment at one station, to scale; ``?units=us`` for US units."""
+    ctx, run = _run(plan_id, revision)
+    index, drop = _drop(ctx, drop_id)
+    person, grips = next((p for p in ctx.plan.party if p.id == who), None), run.scene.stages[index].grips.get(who)
+    if person is None or not grips:
+        raise PlanError("who", f"nobody {who[:40]!r} is in the party")
+    svg = attachment(person, grips[-1], drop.name, "us" if request.args.get("units") == "us" else "metric")
+    return Response(svg, content_type="image/svg+xml")
 
 
 @endpoint(bp, "GET", "/questions", list[Question])

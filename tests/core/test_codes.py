@@ -11,6 +11,7 @@ from reamer.core.assess import assess
 from reamer.core.descent.prospect import Known, prospect
 from reamer.core.descent.stations import Stations
 from reamer.core.reading import read_plan
+from reamer.core.rehearsal.rehearsal import rehearsal
 from tests.builders import (
     NOVICES,
     alternating,
@@ -31,6 +32,7 @@ from tests.builders import (
     wrap,
 )
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
+from tests.rehearsing import LOWERED, backed, descent_of, party, run_of
 
 DROP, STATION, STATE = ("drops", 0), ("drops", 0, "station"), ("drops", 0, "station", "states", 0)
 SHORT = [rope(length=20)]
@@ -432,6 +434,114 @@ AHEAD = {
 }
 
 
+def edits(data, *made, drop=0, **more):
+    """The same with changes to the acts of one station."""
+    data["drops"][drop]["station"] = {**data["drops"][drop]["station"], "through": {"edits": list(made), **more}}
+    return data
+
+
+def without(data, *acts, drop=0):
+    return edits(data, *({"kind": "drop", "act": a} for a in acts), drop=drop)
+
+
+def textile_lowered():
+    data = edited(TEXTILE, (("party",), party(3)))
+    states = data["drops"][0]["station"]["states"]
+    rope_id = data["shed"]["ropes"][0]["id"]
+    lowered = {**states[0], "serves": "party", "system": {**LOWERED, "rope": rope_id}}
+    states[:] = [lowered, {**states[0], "id": "last", "serves": "last"}]
+    return data
+
+
+# Said of what going through it act by act finds.
+THROUGH = {
+    "rehearse.unclipped": ("Shortfall", without(descent_of("doubled", party(3)), "d1:p0:clip tether:master")),
+    "rehearse.untested": ("Shortfall", without(descent_of("doubled", party(3)), "d1:p1:test:")),
+    "rehearse.hand": ("Shortfall", backed(descent_of("doubled", party(3)), "none", ["p2"])),
+    "rehearse.hitch": (
+        "Shortfall",
+        edited(descent_of("doubled", party(3)), (("party", 1, "attachment", "device_m"), known(0.1))),
+    ),
+    "rehearse.strand": (
+        "Shortfall",
+        edits(
+            descent_of("blocked", party(3)),
+            {"kind": "drop", "act": "d1:p1:load device:r1:b"},
+            {
+                "kind": "add",
+                "id": "x",
+                "after": "d1:p1:go to the edge:",
+                "do": "load device",
+                "who": "p1",
+                "what": "r1:a",
+            },
+        ),
+    ),
+    "rehearse.end": ("Shortfall", without(descent_of("doubled", party(3)), "d1:p1:tie:overhand below")),
+    "rehearse.left": ("Shortfall", without(descent_of("releasable", party(3)), "d1:p0:convert:")),
+    "rehearse.pull": ("Shortfall", without(descent_of("doubled", party(3)), "d1:p1:untie:stopper r1:a")),
+    "rehearse.dropped": (
+        "Shortfall",
+        without(descent_of("doubled", party(3)), "d2:p1:secure the rope:clipped", drop=1),
+    ),
+    "rehearse.backup": (
+        "Shortfall",
+        edits(
+            descent_of("bights", party(3)),
+            {"kind": "move", "act": "d1:p0:take out:bights' carabiner", "after": "d1:p1:call:off rope"},
+        ),
+    ),
+    "rehearse.drawn": ("Shortfall", without(descent_of("blocked", party(3)), "d1:p0:pull back:")),
+    "rehearse.group": ("Shortfall", edits(descent_of("doubled", party(3)), order=["p0", "p1", "p2"])),
+    "rehearse.full": (
+        "Shortfall",
+        edited(descent_of("doubled", party(3)), (("drops", 0, "landing", "room"), known(2))),
+    ),
+    "rehearse.two": (
+        "Shortfall",
+        edits(descent_of("doubled", party(3)), {"kind": "move", "act": "d1:p1:arrive:", "after": "d1:p2:descend:"}),
+    ),
+    "rehearse.slab": (
+        "Shortfall",
+        edited(
+            backed(descent_of("doubled", party(3)), "stacked", ["p2"]),
+            (("drops", 0, "section", "face_deg"), known(45)),
+            (("drops", 1, "section", "face_deg"), known(45)),
+        ),
+    ),
+    "rehearse.water": (
+        "Shortfall",
+        edits(
+            descent_of("releasable", party(3), "moving water", drops=1),
+            {"kind": "add", "id": "x", "after": "d1:p0:tie:tie-off", "do": "tie", "who": "p0", "what": "stopper r1:b"},
+        ),
+    ),
+    "rehearse.textile": ("Shortfall", textile_lowered()),
+    "rehearse.doubt": (
+        "Not checked",
+        edited(descent_of("blocked", party(3)), (("shed", "rings", 0, "opening_mm"), unknown("?"))),
+    ),
+    "rehearse.draft": ("Not checked", without(descent_of("doubled", party(3)), "d1:nobody")),
+    "rehearse.none": ("Not checked", edited(BASE, ((*STATE, "system"), {"kind": "none"}))),
+    "hitch.unknown": ("Not checked", edited(BASE, (("party", 0, "hitch"), None))),
+    "attachment.knot": (
+        "Caution",
+        edited(
+            BASE,
+            (("party", 0, "tether"), "nylon"),
+            (("shed", "tethers", 0, "length_m"), known(0.8)),
+            (("party", 0, "attachment", "device_m"), known(0.6)),
+        ),
+    ),
+}
+
+
+def gone(data):
+    """What is said of a plan that is gone through act by act."""
+    plan = read_plan(data)
+    return rehearsal(context(plan), run_of(plan)).findings
+
+
 def ahead(data):
     """What is said of what lies ahead of a plan."""
     plan = read_plan(data)
@@ -442,12 +552,13 @@ def ahead(data):
 
 class Codes(unittest.TestCase):
     def test_every_code_has_its_plan_and_severity(self):
-        self.assertEqual({*WAYS, *AHEAD}, set(CODES))
-        for code, (severity, data) in (*WAYS.items(), *AHEAD.items()):
+        self.assertEqual({*WAYS, *AHEAD, *THROUGH}, set(CODES))
+        for code, (severity, data) in (*WAYS.items(), *AHEAD.items(), *THROUGH.items()):
             with self.subTest(code):
                 a = assess(read_plan(data))
                 found = [f for f in [*a.findings, *(f for d in a.drops for f in d.findings)] if f.code == code]
                 found += [f for f in ahead(data) if f.code == code] if code in AHEAD else []
+                found += [f for f in gone(data) if f.code == code] if code in THROUGH else []
                 self.assertEqual({f.severity for f in found}, {severity})
                 for f in found:
                     for units in ("metric", "us"):

@@ -20,7 +20,9 @@ from reamer.core.assess import assess
 from reamer.core.descent.prospect import Known, Prospect, prospect
 from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
+from reamer.core.people.backups import KINDS
 from reamer.core.reading import read_plan
+from reamer.core.rehearsal.rehearsal import Rehearsal, gone_through, rehearsal
 from reamer.core.station.state import DropAssessment
 from reamer.demos import canyon
 from reamer.web import create_app
@@ -443,6 +445,7 @@ class Together(Client):
         }
         files = {"/api/plans/{plan_id}/file", "/api/openapi.json"}
         files |= {"/api/plans/{plan_id}/revisions/{revision}/overview.{form}"}
+        files |= {"/api/plans/{plan_id}/revisions/{revision}/attachment/{drop_id}/{who}.svg"}
         self.assertEqual(routes - documented, {("GET", path) for path in files})
         self.assertEqual(documented - routes, set())
 
@@ -538,3 +541,54 @@ class Ahead(Client):
         self.refused(put("spot", {"latitude_deg": 0, "longitude_deg": 0, "zone": "../x"}), 422, "plan/spot/zone")
         self.refused(put("start", "noon"), 422, "plan/start", "09:30")
         self.refused(put("carry", {"borne": [{"what": "", "by": "p1"}]}), 422, "plan/carry/borne/0/what")
+
+
+class Through(Client):
+    """A plan gone through act by act."""
+
+    def at(self, rest, revision=1):
+        return self.http.get(self.url(f"/revisions/{revision}/{rest}"))
+
+    def test_the_answer_is_the_cores_and_is_counted_once_it_was_asked_for(self):
+        self.assertIsNone(self.http.get(self.url()).json["rehearsed"])
+        plan, a = canyon(), assess(canyon())
+        play = gone_through(context(plan), a.drops)
+        want = rehearsal(context(plan), play)
+        self.assertEqual(self.at("rehearsal").json, TypeAdapter(Rehearsal).dump_python(want, mode="json"))
+        self.assertEqual(self.http.get(self.url()).json["rehearsed"], want.tally)
+        got = self.at("rehearsal/d3").json
+        self.assertEqual([s["key"] for s in got["steps"]], [x.key for x in play.stations[2].acts])
+        self.assertEqual(len(self.at("rehearsal/d3/matrix").json["worst"]), len(got["steps"]))
+        self.assertEqual([o["by"] for o in self.at("backups/d3/g3").json], list(KINDS))
+
+    def test_one_state_and_one_fault(self):
+        got = self.at("rehearsal/d1").json
+        n = next(s["number"] for s in got["steps"] if s["key"] == "d1:second:descend:")
+        state = self.at(f"rehearsal/d1/acts/{n}").json
+        key = state["faults"][0]["key"]
+        self.assertEqual(self.at(f"rehearsal/d1/acts/{n}/fault?key={key}").json, state["faults"][0])
+        self.assertEqual({r["rope"] for r in state["ropes"]}, {"rope-blue"})
+        for rest, said in (
+            ("rehearsal/d1/acts/0", "acts 1 to"),
+            ("rehearsal/d1/acts/999", "acts 1 to"),
+            (f"rehearsal/d1/acts/{n}/fault?key=x", "can happen there"),
+            ("rehearsal/d99", "d99"),
+            ("backups/d1/nobody", "nobody"),
+        ):
+            wrong = self.at(rest)
+            self.assertIn(wrong.status_code, (404, 422), rest)
+            self.assertIn(said, wrong.text)
+
+    def test_what_ends_a_hazard_is_an_edit_that_can_be_saved(self):
+        hazards = [h for h in self.at("rehearsal").json["hazards"] if h["fixes"]]
+
+        def mend(plan):
+            for edit in hazards[0]["fixes"][0]["edits"]:
+                here = plan
+                for key in edit["path"][:-1]:
+                    here = here[key]
+                here[edit["path"][-1]] = edit["value"]
+
+        self.assertEqual(self.put(self.changed(mend)).status_code, 200)
+        left = [h["title"] for h in self.at("rehearsal", 2).json["hazards"]]
+        self.assertNotIn(hazards[0]["title"], left)

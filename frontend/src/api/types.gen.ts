@@ -178,6 +178,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/backups/{drop_id}/{who}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every backup for one person at one station, side by side. */
+        get: operations["list_backups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/bought": {
         parameters: {
             query?: never;
@@ -272,6 +289,91 @@ export interface paths {
         };
         /** The whole pull of one drop: force at the hand against rope pulled, for one of its station's states. */
         get: operations["list_pull"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The descent gone through act by act: hazards with begin and end, what ends each, findings. */
+        get: operations["open_rehearsal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/rehearsal/{drop_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One station act by act, with who is held by what after each. */
+        get: operations["open_station_run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/rehearsal/{drop_id}/acts/{n}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The state after one act, from 1: who is held by what, where every rope is, every single fault. */
+        get: operations["open_state"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/rehearsal/{drop_id}/acts/{n}/fault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one fault does after one act, from 1; ``?key=`` names it as the state does. */
+        get: operations["open_fault"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/rehearsal/{drop_id}/matrix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The worst that one fault can do to each person after each act of a station. */
+        get: operations["open_matrix"];
         put?: never;
         post?: never;
         delete?: never;
@@ -472,6 +574,85 @@ export interface components {
             of: string;
         };
         /**
+         * ActAdded
+         * @description An act put in after another, "" at the beginning. ``what``: a strand, a knot, a person, as the act needs.
+         */
+        ActAdded: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add";
+            /** Id */
+            id: string;
+            /**
+             * After
+             * @default
+             */
+            after: string;
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "go to the edge" | "come back from the edge" | "clip tether" | "load tether" | "unclip tether" | "thread" | "pull to the middle" | "tie" | "untie" | "put in" | "take out" | "set over the edge" | "set back" | "call" | "throw the rope" | "see the ends down" | "check" | "look up" | "load device" | "take off device" | "hand on the brake" | "hand off the brake" | "tie third hand" | "take off third hand" | "add a wrap" | "test" | "take fireman's belay" | "leave fireman's belay" | "take top belay" | "leave top belay" | "tie in" | "untie from the rope" | "pass the bight through" | "tie in to the bight" | "untie the bight" | "untie the end" | "pass the end through" | "tie the end again" | "take lowering belay" | "leave lowering belay" | "clip passenger" | "unclip passenger" | "attend the reserve" | "leave the reserve" | "unlock the tie-off" | "lock the tie-off" | "convert" | "test-pull" | "pull back" | "descend" | "be lowered" | "arrive" | "walk on" | "pull up the end" | "secure the rope" | "let go of the rope" | "hold clear" | "pull" | "stack";
+            /**
+             * Who
+             * @default
+             */
+            who: string | "";
+            /**
+             * What
+             * @default
+             */
+            what: string;
+        };
+        /**
+         * ActDropped
+         * @description An act left out.
+         */
+        ActDropped: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop";
+            /** Act */
+            act: string;
+        };
+        /**
+         * ActMoved
+         * @description An act done at another time, after another act, "" at the beginning.
+         */
+        ActMoved: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move";
+            /** Act */
+            act: string;
+            /**
+             * After
+             * @default
+             */
+            after: string;
+        };
+        /**
+         * ActReworded
+         * @description An act said in other words; what it does stays.
+         */
+        ActReworded: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reword";
+            /** Act */
+            act: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Adoption
          * @description What adopting a set of ropes does: the way each station takes, and the act; no act where it cannot be.
          */
@@ -538,6 +719,52 @@ export interface components {
             workings: {
                 [key: string]: components["schemas"]["Working"][];
             };
+        };
+        /**
+         * Attachment
+         * @description How a person hangs from a station and where their device sits. ``device_m``: from the belay loop up to the
+         *     device's lower edge, 0 at the belay loop; ``join_near``: the sewn join lies near the harness, out of the knot.
+         */
+        Attachment: {
+            /**
+             * Way
+             * @default unknown
+             * @enum {string}
+             */
+            way: "unknown" | "climbing rope, clove hitch" | "double-length nylon sling" | "long HMPE sling, doubled" | "sewn chain" | "adjustable dynamic lanyard";
+            /**
+             * Device M
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not measured"
+             *     }
+             */
+            device_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Join Near
+             * @default unknown
+             * @enum {string}
+             */
+            join_near: "yes" | "no" | "unknown";
+        };
+        /**
+         * BackedUp
+         * @description How one person is backed up at a station, where the guide has chosen it; ``helper``: who belays them, takes them
+         *     along or checks them, None as the rule has it.
+         */
+        BackedUp: {
+            /** Who */
+            who: string;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "third hand" | "fireman's belay" | "top line" | "stacked" | "stacked, isolating clove" | "lowered" | "tandem" | "none";
+            /**
+             * Helper
+             * @default null
+             */
+            helper: string | null;
         };
         /**
          * Bench
@@ -1259,6 +1486,15 @@ export interface components {
             stoppers: components["schemas"]["EndRef"][];
         };
         /**
+         * DraftView
+         * @description A change of the guide's that does nothing: its place among the changes from 0, and why.
+         */
+        DraftView: {
+            /** Edit */
+            edit: number;
+            why: components["schemas"]["Sentence"];
+        };
+        /**
          * Drop
          * @description One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite;
          *     ``cracks``: whether cracks or flakes under the line may catch a rope; ``onward``: the way to the next station, None
@@ -1527,6 +1763,20 @@ export interface components {
             force: components["schemas"]["Number"];
         };
         /**
+         * Fault
+         * @description One thing that can go wrong in a state. ``key``: the part and what becomes of it; ``likely``: a hand, a look
+         *     away, an untested link, an open end, a wrong strand, a rope let go of.
+         */
+        Fault: {
+            /** Key */
+            key: string;
+            title: components["schemas"]["Sentence"];
+            /** Likely */
+            likely: boolean;
+            /** Outcomes */
+            outcomes: components["schemas"]["Outcome"][];
+        };
+        /**
          * FieldError
          * @description One field that is wrong, by its path in the plan, and what is wrong with it.
          */
@@ -1665,6 +1915,118 @@ export interface components {
             /** Edge Z M */
             edge_z_m: number | null;
             height: components["schemas"]["Number"] | null;
+        };
+        /**
+         * GoThrough
+         * @description How a station is gone through. ``order``: who goes first to last, None as the rule has it; ``backups``: those
+         *     that the guide has chosen; ``edits``: changes to the acts, in the order in which they were made; ``stowed``: those
+         *     who are pre-rigged have their tethers off and stowed before the first goes.
+         */
+        GoThrough: {
+            /**
+             * Order
+             * @default null
+             */
+            order: string[] | null;
+            /**
+             * Backups
+             * @default []
+             */
+            backups: components["schemas"]["BackedUp"][];
+            /**
+             * Edits
+             * @default []
+             */
+            edits: (components["schemas"]["ActAdded"] | components["schemas"]["ActDropped"] | components["schemas"]["ActMoved"] | components["schemas"]["ActReworded"])[];
+            /**
+             * Pauses
+             * @default []
+             */
+            pauses: components["schemas"]["Pause"][];
+            /**
+             * Stowed
+             * @default false
+             */
+            stowed: boolean;
+        };
+        /**
+         * Grip
+         * @description A third hand on the strands of one station: whether it stays clear of the device. All in metres above the belay
+         *     loop but ``reach`` (of the hitch from where it is clipped) and ``clear`` (what stays to the device).
+         *
+         *     wraps: the fewest that let it stay clear, None where none do or it is not known
+         */
+        Grip: {
+            /**
+             * Stand
+             * @enum {string}
+             */
+            stand: "fits" | "reaches" | "too short" | "unknown" | "none";
+            clipped: components["schemas"]["Number"] | null;
+            reach: components["schemas"]["Number"] | null;
+            top: components["schemas"]["Number"] | null;
+            device: components["schemas"]["Number"] | null;
+            clear: components["schemas"]["Number"] | null;
+            /** Wraps */
+            wraps: number | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * HazardView
+         * @description A hazard: from which act to which (None: to the end of the descent), what happens, how far the fall is, and the
+         *     acts that end it. ``said``: a finding of the plan says it already.
+         */
+        HazardView: {
+            /** Code */
+            code: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "Shortfall" | "Not checked" | "Caution" | "Note";
+            /** Happens */
+            happens: string;
+            /** Who */
+            who: string;
+            title: components["schemas"]["Sentence"];
+            story: components["schemas"]["Sentence"];
+            high: components["schemas"]["Number"] | null;
+            /** Drop */
+            drop: string;
+            /** Begin */
+            begin: string;
+            /** Begin Number */
+            begin_number: number;
+            begin_words: components["schemas"]["Sentence"];
+            /** End Drop */
+            end_drop: string;
+            /** End */
+            end: string;
+            /** End Number */
+            end_number: number;
+            /** Acts */
+            acts: number;
+            /** Said */
+            said: boolean;
+            /** Fixes */
+            fixes: components["schemas"]["Fix"][];
+        };
+        /**
+         * HeldBy
+         * @description One person in one state: where they are, whether a slip is a fall, by how many independent paths they are held,
+         *     and by what.
+         */
+        HeldBy: {
+            /** Who */
+            who: string;
+            /** Place */
+            place: string;
+            /** Exposed */
+            exposed: boolean;
+            /** Paths */
+            paths: number;
+            said: components["schemas"]["Sentence"];
         };
         /**
          * Holding
@@ -1980,7 +2342,7 @@ export interface components {
         /**
          * Landing
          * @description What is at the bottom. ``aside_m``: how far off to the side of the plumb line it lies; ``next_m``: at a hanging
-         *     stance, from where one hangs to the master point of the next station.
+         *     stance, from where one hangs to the master point of the next station; ``room``: how many fit there.
          */
         Landing: {
             /**
@@ -2007,6 +2369,14 @@ export interface components {
              *     }
              */
             next_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Room
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not counted"
+             *     }
+             */
+            room: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * Ledger
@@ -2122,9 +2492,38 @@ export interface components {
             trouble: string;
         };
         /**
+         * Loop
+         * @description A closed loop of cord for a third hand. Laid, it is half as long as round.
+         */
+        Loop: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Fibre
+             * @enum {string}
+             */
+            fibre: "nylon" | "polyester" | "HMPE" | "aramid" | "unknown";
+            /** Diameter Mm */
+            diameter_mm: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /** Length M */
+            length_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Mass Kg
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not weighed"
+             *     }
+             */
+            mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+        };
+        /**
          * Lowered
          * @description People are lowered on a rope by a belayer, who stands at the anchor or at the landing; it serves the party and is
-         *     converted for the last person. ``far_end_closed``: the belayer's end is knotted or tied in.
+         *     converted for the last person. ``far_end_closed``: the belayer's end is knotted or tied in. ``top``: whoever is up
+         *     there has climbed on this rope, threads it through the ring and is lowered from below, and nobody is left: with a
+         *     bight passed through, or with the end untied, passed through and tied again.
          */
         Lowered: {
             /**
@@ -2150,6 +2549,12 @@ export interface components {
              * @default false
              */
             far_end_closed: boolean;
+            /**
+             * Top
+             * @default no
+             * @enum {string}
+             */
+            top: "no" | "bight through" | "end re-tied";
             /**
              * Stoppers
              * @default []
@@ -2192,6 +2597,19 @@ export interface components {
             height_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Depth M */
             depth_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+        };
+        /**
+         * Matrix
+         * @description Acts × people: the worst unaccepted outcome of any single fault after each act, "" where nothing happens to
+         *     them.
+         */
+        Matrix: {
+            /** Acts */
+            acts: string[];
+            /** People */
+            people: string[];
+            /** Worst */
+            worst: string[][];
         };
         /**
          * NoRig
@@ -2275,6 +2693,50 @@ export interface components {
              * @default null
              */
             helped_by: string | null;
+        };
+        /**
+         * Option
+         * @description One way to back a person up here: what it needs, what it excludes, what it loads, how long it takes; ``why_not``:
+         *     why it cannot be had, None where it can.
+         */
+        Option: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "third hand" | "fireman's belay" | "top line" | "stacked" | "stacked, isolating clove" | "lowered" | "tandem" | "none";
+            /** Proposed */
+            proposed: boolean;
+            /** Chosen */
+            chosen: boolean;
+            /** Needs */
+            needs: components["schemas"]["Sentence"][];
+            /** Excludes */
+            excludes: components["schemas"]["Sentence"][];
+            /** Loads */
+            loads: components["schemas"]["Sentence"][];
+            low_min: components["schemas"]["Number"] | null;
+            high_min: components["schemas"]["Number"] | null;
+            why_not: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * Outcome
+         * @description What one fault does to one person. ``low``, ``high``: how far they fall or slide [m], None where it is not known
+         *     or nobody does; ``accepted``: its only victim is a part that is accepted as a single point.
+         */
+        Outcome: {
+            /**
+             * Happens
+             * @enum {string}
+             */
+            happens: "falls" | "slides to a stopper" | "rope lost" | "cannot be pulled" | "stranded" | "held";
+            /** Who */
+            who: string;
+            low: components["schemas"]["Number"] | null;
+            high: components["schemas"]["Number"] | null;
+            story: components["schemas"]["Sentence"];
+            /** Accepted */
+            accepted: boolean;
         };
         /**
          * OwnFigure
@@ -2397,6 +2859,24 @@ export interface components {
             source: string;
         };
         /**
+         * Pause
+         * @description An act after which everybody stops and a second person looks.
+         */
+        Pause: {
+            /** Act */
+            act: string;
+            /**
+             * Looks
+             * @default null
+             */
+            looks: string | null;
+            /**
+             * At
+             * @default
+             */
+            at: string;
+        };
+        /**
          * PeakMargin
          * @description Low-end capacity at least 2.0 times the peak load.
          */
@@ -2409,7 +2889,8 @@ export interface components {
         };
         /**
          * Person
-         * @description Somebody in the party; weight with clothes, kit and a wet pack.
+         * @description Somebody in the party; weight with clothes, kit and a wet pack. ``hitch``: their third hand, None where they
+         *     have none; ``alone``: whether they may be alone at a station or on the way, by their role unless somebody says.
          */
         Person: {
             /** Id */
@@ -2433,6 +2914,40 @@ export interface components {
              * @default null
              */
             tether: string | null;
+            /** @default null */
+            hitch: components["schemas"]["ThirdHand"] | null;
+            /**
+             * @default {
+             *       "way": "unknown",
+             *       "device_m": {
+             *         "kind": "unknown",
+             *         "why": "not measured"
+             *       },
+             *       "join_near": "unknown"
+             *     }
+             */
+            attachment: components["schemas"]["Attachment"];
+            /**
+             * Alone
+             * @default by role
+             * @enum {string}
+             */
+            alone: "by role" | "yes" | "no";
+        };
+        /**
+         * PersonView
+         * @description How one person is attached: their third hand on the strands of each station, whether the knot for the device sits
+         *     too high, and what suits the stances of the descent.
+         */
+        PersonView: {
+            /** Who */
+            who: string;
+            /** Grips */
+            grips: components["schemas"]["Grip"][];
+            /** Knot High */
+            knot_high: boolean | null;
+            /** Advice */
+            advice: components["schemas"]["Sentence"][];
         };
         /**
          * Piece
@@ -2485,6 +3000,7 @@ export interface components {
              *       "rings": [],
              *       "devices": [],
              *       "tethers": [],
+             *       "loops": [],
              *       "own_figures": [],
              *       "pull_tests": []
              *     }
@@ -2506,7 +3022,8 @@ export interface components {
              *       "join": "flat overhand, second behind",
              *       "ends": "always",
              *       "strands": "doubled",
-             *       "releasable": "always"
+             *       "releasable": "always",
+             *       "novices": "fireman's belay"
              *     }
              */
             policies: components["schemas"]["Policies"];
@@ -2556,7 +3073,8 @@ export interface components {
         /**
          * PlanView
          * @description A plan as it stands, with its assessment. ``in_view``: the one drop that is answered whole, "" if none is; the
-         *     others are without the fixes that have to be tried out.
+         *     others are without the fixes that have to be tried out. ``rehearsed``: the tally of what going through it found,
+         *     null until that was asked.
          */
         PlanView: {
             /** Id */
@@ -2575,6 +3093,10 @@ export interface components {
             assessment: components["schemas"]["Assessment"];
             /** In View */
             in_view: string;
+            /** Rehearsed */
+            rehearsed: {
+                [key: string]: number;
+            } | null;
         };
         /**
          * Policies
@@ -2582,7 +3104,7 @@ export interface components {
          *     ``bend``: of a wrap at the back, where it keeps more, or in view, where it can be looked at; ``focal``: the ring
          *     free to slide at the focal point, or held there by a knot; ``join``: of two ropes; ``ends``: knotted always, or not
          *     where they are seen down; ``strands``: doubled or single where both would do; ``releasable``: for everyone, for
-         *     novices, or not asked for.
+         *     novices, or not asked for; ``novices``: what backs them up.
          */
         Policies: {
             /**
@@ -2634,6 +3156,12 @@ export interface components {
              * @enum {string}
              */
             releasable: "always" | "for novices" | "not wanted";
+            /**
+             * Novices
+             * @default fireman's belay
+             * @enum {string}
+             */
+            novices: "fireman's belay" | "third hand" | "top line";
         };
         /**
          * Post
@@ -2786,7 +3314,7 @@ export interface components {
             /** Band */
             band: string;
             /** Steps */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["reamer__core__retrieval__steps__Step"][];
             runs_at: components["schemas"]["Number"] | null;
             falls: components["schemas"]["Number"] | null;
             moved: components["schemas"]["Number"] | null;
@@ -3018,6 +3546,26 @@ export interface components {
              * @default false
              */
             at_surface: boolean;
+        };
+        /**
+         * Rehearsal
+         * @description The whole descent rehearsed. ``first``: what to say aloud first, places among the hazards from 0.
+         */
+        Rehearsal: {
+            /** Stations */
+            stations: components["schemas"]["StationHead"][];
+            /** Hazards */
+            hazards: components["schemas"]["HazardView"][];
+            /** First */
+            first: number[];
+            /** People */
+            people: components["schemas"]["PersonView"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Tally */
+            tally: {
+                [key: string]: number;
+            };
         };
         /**
          * Releasable
@@ -3368,6 +3916,25 @@ export interface components {
             left_out: string[];
         };
         /**
+         * RopeView
+         * @description Where a rope is in one state, where its ends are, and what is on it from end A to end B, each with its metre.
+         */
+        RopeView: {
+            /** Rope */
+            rope: string;
+            /** Place */
+            place: string;
+            /** End A */
+            end_a: string;
+            /** End B */
+            end_b: string;
+            /** On */
+            on: [
+                components["schemas"]["Number"],
+                string
+            ][];
+        };
+        /**
          * Row
          * @description One value of a table: low to high in ``unit``, with its tag and source; ``cited`` is both as a working shows
          *     them.
@@ -3616,6 +4183,11 @@ export interface components {
              */
             tethers: components["schemas"]["Tether"][];
             /**
+             * Loops
+             * @default []
+             */
+            loops: components["schemas"]["Loop"][];
+            /**
              * Own Figures
              * @default []
              */
@@ -3835,6 +4407,23 @@ export interface components {
             accepted: components["schemas"]["Accepted"][];
         };
         /**
+         * StateView
+         * @description One state: who is held by what, where every rope is, what must still come out before the pull, and every single
+         *     fault, worst first; accepted single points apart.
+         */
+        StateView: {
+            /** Held */
+            held: components["schemas"]["HeldBy"][];
+            /** Ropes */
+            ropes: components["schemas"]["RopeView"][];
+            /** To Untie */
+            to_untie: string[];
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
+            /** Accepted */
+            accepted: components["schemas"]["Fault"][];
+        };
+        /**
          * StaticRatio
          * @description Capacity at least ten times the static load.
          */
@@ -3850,7 +4439,7 @@ export interface components {
          * @description What is there to tie to, how it is rigged, and whether what is tied gets wet. One state serves all; or one serves
          *     the party and another the last person. ``hanging``: who hangs from the anchor besides the rider. ``together``: two
          *     people ride at once, each on a strand of their own or both on one. ``strands_hang``: as surveyed below the ring,
-         *     beside each other or one between the other and the rock.
+         *     beside each other or one between the other and the rock. ``through``: how it is gone through, act by act.
          */
         Station: {
             /**
@@ -3900,6 +4489,16 @@ export interface components {
              * @default
              */
             notes: string;
+            /**
+             * @default {
+             *       "order": null,
+             *       "backups": [],
+             *       "edits": [],
+             *       "pauses": [],
+             *       "stowed": false
+             *     }
+             */
+            through: components["schemas"]["GoThrough"];
         };
         /**
          * StationEvents
@@ -3912,6 +4511,50 @@ export interface components {
             number: number;
             /** Cells */
             cells: components["schemas"]["Cell"][];
+        };
+        /**
+         * StationHead
+         * @description One station in short: how many acts, how many hazards begin there.
+         */
+        StationHead: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Acts */
+            acts: number;
+            /** Hazards */
+            hazards: number;
+            /** Order */
+            order: string[];
+        };
+        /**
+         * StationRun
+         * @description One station act by act. ``why``: what the rule asks for and cannot be done here.
+         */
+        StationRun: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Order */
+            order: string[];
+            /** Backups */
+            backups: [
+                string,
+                string,
+                string
+            ][];
+            /** Steps */
+            steps: components["schemas"]["reamer__core__rehearsal__rehearsal__Step"][];
+            /** Drafts */
+            drafts: components["schemas"]["DraftView"][];
+            /** Why */
+            why: components["schemas"]["Sentence"][];
         };
         /**
          * StationTime
@@ -3978,21 +4621,6 @@ export interface components {
              * @default
              */
             why: string;
-        };
-        /**
-         * Step
-         * @description One place on the way of the pull and the tension on either side of it, at the high end of friction, at the
-         *     start.
-         */
-        Step: {
-            /** Name */
-            name: string;
-            /** X M */
-            x_m: number;
-            /** Z M */
-            z_m: number;
-            before: components["schemas"]["Number"];
-            after: components["schemas"]["Number"];
         };
         /**
          * StepBody
@@ -4183,6 +4811,48 @@ export interface components {
             falls: components["schemas"]["Fall"][];
             /** Why */
             why: string;
+        };
+        /**
+         * ThirdHand
+         * @description A loop of cord that grips the rope below the device. ``clipped_m``: where it is clipped, above the belay loop
+         *     (below it: negative); ``carabiner_m``: the length of the carabiner that it hangs in.
+         */
+        ThirdHand: {
+            /** Loop */
+            loop: string;
+            /**
+             * Knot
+             * @default autoblock
+             * @enum {string}
+             */
+            knot: "autoblock" | "klemheist";
+            /**
+             * Wraps
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not counted"
+             *     }
+             */
+            wraps: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Clipped M
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not measured"
+             *     }
+             */
+            clipped_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Carabiner M
+             * @default {
+             *       "kind": "known",
+             *       "value": 0.1,
+             *       "method": "given",
+             *       "error": null,
+             *       "on": null
+             *     }
+             */
+            carabiner_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
          * TiedOn
@@ -4640,6 +5310,51 @@ export interface components {
             name: string;
             length: components["schemas"]["Number"];
         };
+        /**
+         * Step
+         * @description One act: its words, why it cannot be done, the act that still takes it back ("" where none does), whether the
+         *     rope is closed after it, and who is held by what after it. ``pause``: everybody stops and somebody looks.
+         */
+        reamer__core__rehearsal__rehearsal__Step: {
+            /** Key */
+            key: string;
+            /** Number */
+            number: number;
+            /** Do */
+            do: string;
+            /** Who */
+            who: string;
+            /** What */
+            what: string;
+            words: components["schemas"]["Sentence"];
+            /** Own */
+            own: boolean;
+            /** Added */
+            added: boolean;
+            refused: components["schemas"]["Sentence"] | null;
+            /** Undone By */
+            undone_by: string;
+            /** Closed */
+            closed: boolean | null;
+            pause: components["schemas"]["Pause"] | null;
+            /** Held */
+            held: components["schemas"]["HeldBy"][];
+        };
+        /**
+         * Step
+         * @description One place on the way of the pull and the tension on either side of it, at the high end of friction, at the
+         *     start.
+         */
+        reamer__core__retrieval__steps__Step: {
+            /** Name */
+            name: string;
+            /** X M */
+            x_m: number;
+            /** Z M */
+            z_m: number;
+            before: components["schemas"]["Number"];
+            after: components["schemas"]["Number"];
+        };
     };
     responses: never;
     parameters: never;
@@ -4648,10 +5363,16 @@ export interface components {
     pathItems: never;
 }
 export type Accepted = components['schemas']['Accepted'];
+export type ActAdded = components['schemas']['ActAdded'];
+export type ActDropped = components['schemas']['ActDropped'];
+export type ActMoved = components['schemas']['ActMoved'];
+export type ActReworded = components['schemas']['ActReworded'];
 export type Adoption = components['schemas']['Adoption'];
 export type AidLoad = components['schemas']['AidLoad'];
 export type Aside = components['schemas']['Aside'];
 export type Assessment = components['schemas']['Assessment'];
+export type Attachment = components['schemas']['Attachment'];
+export type BackedUp = components['schemas']['BackedUp'];
 export type Bench = components['schemas']['Bench'];
 export type Bights = components['schemas']['Bights'];
 export type BlockedCord = components['schemas']['BlockedCord'];
@@ -4680,6 +5401,7 @@ export type Device = components['schemas']['Device'];
 export type Difference = components['schemas']['Difference'];
 export type Direct = components['schemas']['Direct'];
 export type Doubled = components['schemas']['Doubled'];
+export type DraftView = components['schemas']['DraftView'];
 export type Drop = components['schemas']['Drop'];
 export type DropAssessment = components['schemas']['DropAssessment'];
 export type Edit = components['schemas']['Edit'];
@@ -4692,12 +5414,17 @@ export type Error = components['schemas']['Error'];
 export type Escape = components['schemas']['Escape'];
 export type Excluded = components['schemas']['Excluded'];
 export type Fall = components['schemas']['Fall'];
+export type Fault = components['schemas']['Fault'];
 export type FieldError = components['schemas']['FieldError'];
 export type Finding = components['schemas']['Finding'];
 export type Fix = components['schemas']['Fix'];
 export type FromDemo = components['schemas']['FromDemo'];
 export type FromFile = components['schemas']['FromFile'];
 export type Geometry = components['schemas']['Geometry'];
+export type GoThrough = components['schemas']['GoThrough'];
+export type Grip = components['schemas']['Grip'];
+export type HazardView = components['schemas']['HazardView'];
+export type HeldBy = components['schemas']['HeldBy'];
 export type Holding = components['schemas']['Holding'];
 export type Hung = components['schemas']['Hung'];
 export type Ice = components['schemas']['Ice'];
@@ -4714,18 +5441,24 @@ export type Left = components['schemas']['Left'];
 export type Leg = components['schemas']['Leg'];
 export type LegView = components['schemas']['LegView'];
 export type ListedPlan = components['schemas']['ListedPlan'];
+export type Loop = components['schemas']['Loop'];
 export type Lowered = components['schemas']['Lowered'];
 export type Mass = components['schemas']['Mass'];
+export type Matrix = components['schemas']['Matrix'];
 export type NoRig = components['schemas']['NoRig'];
 export type NoSystem = components['schemas']['NoSystem'];
 export type Number = components['schemas']['Number'];
 export type Onward = components['schemas']['Onward'];
+export type Option = components['schemas']['Option'];
+export type Outcome = components['schemas']['Outcome'];
 export type OwnFigure = components['schemas']['OwnFigure'];
 export type OwnMargin = components['schemas']['OwnMargin'];
 export type Part = components['schemas']['Part'];
 export type PatternRow = components['schemas']['PatternRow'];
+export type Pause = components['schemas']['Pause'];
 export type PeakMargin = components['schemas']['PeakMargin'];
 export type Person = components['schemas']['Person'];
+export type PersonView = components['schemas']['PersonView'];
 export type Piece = components['schemas']['Piece'];
 export type Plan = components['schemas']['Plan'];
 export type PlanView = components['schemas']['PlanView'];
@@ -4744,6 +5477,7 @@ export type Quick = components['schemas']['Quick'];
 export type Range = components['schemas']['Range'];
 export type Rated = components['schemas']['Rated'];
 export type Reach = components['schemas']['Reach'];
+export type Rehearsal = components['schemas']['Rehearsal'];
 export type Releasable = components['schemas']['Releasable'];
 export type Removal = components['schemas']['Removal'];
 export type RenameBody = components['schemas']['RenameBody'];
@@ -4756,6 +5490,7 @@ export type RingLink = components['schemas']['RingLink'];
 export type Rope = components['schemas']['Rope'];
 export type RopeAssessment = components['schemas']['RopeAssessment'];
 export type RopeChoice = components['schemas']['RopeChoice'];
+export type RopeView = components['schemas']['RopeView'];
 export type Row = components['schemas']['Row'];
 export type SaveBody = components['schemas']['SaveBody'];
 export type School = components['schemas']['School'];
@@ -4774,11 +5509,13 @@ export type Sling = components['schemas']['Sling'];
 export type SlingLink = components['schemas']['SlingLink'];
 export type Spot = components['schemas']['Spot'];
 export type State = components['schemas']['State'];
+export type StateView = components['schemas']['StateView'];
 export type StaticRatio = components['schemas']['StaticRatio'];
 export type Station = components['schemas']['Station'];
 export type StationEvents = components['schemas']['StationEvents'];
+export type StationHead = components['schemas']['StationHead'];
+export type StationRun = components['schemas']['StationRun'];
 export type StationTime = components['schemas']['StationTime'];
-export type Step = components['schemas']['Step'];
 export type StepBody = components['schemas']['StepBody'];
 export type Subject = components['schemas']['Subject'];
 export type TableView = components['schemas']['TableView'];
@@ -4787,6 +5524,7 @@ export type Term = components['schemas']['Term'];
 export type TerrainPoint = components['schemas']['TerrainPoint'];
 export type Tether = components['schemas']['Tether'];
 export type TetherAssessment = components['schemas']['TetherAssessment'];
+export type ThirdHand = components['schemas']['ThirdHand'];
 export type TiedOn = components['schemas']['TiedOn'];
 export type Times = components['schemas']['Times'];
 export type ToBuy = components['schemas']['ToBuy'];
@@ -4804,6 +5542,8 @@ export type Working = components['schemas']['Working'];
 export type Wrap = components['schemas']['Wrap'];
 export type ReamerCoreAnchorCuttingCut = components['schemas']['reamer__core__anchor__cutting__Cut'];
 export type ReamerCoreDescentBoughtCut = components['schemas']['reamer__core__descent__bought__Cut'];
+export type ReamerCoreRehearsalRehearsalStep = components['schemas']['reamer__core__rehearsal__rehearsal__Step'];
+export type ReamerCoreRetrievalStepsStep = components['schemas']['reamer__core__retrieval__steps__Step'];
 export type $defs = Record<string, never>;
 export interface operations {
     list_bin: {
@@ -5253,6 +5993,40 @@ export interface operations {
             };
         };
     };
+    list_backups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+                who: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Option"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     open_bought: {
         parameters: {
             query?: never;
@@ -5438,6 +6212,172 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Curve"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_rehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_station_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationRun"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_state: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+                n: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_fault: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+                n: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_matrix: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Matrix"];
                 };
             };
             /** @description A problem */

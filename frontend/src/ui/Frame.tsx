@@ -41,7 +41,12 @@ function newDrop(plan: Plan, before: Drop | undefined): Drop {
     },
     onward: null,
     escape: null,
-    landing: { kind: "unknown", aside_m: known(0, "eye"), next_m: unknown("not measured") },
+    landing: {
+      kind: "unknown",
+      aside_m: known(0, "eye"),
+      next_m: unknown("not measured"),
+      room: unknown("not counted"),
+    },
     rock: before?.rock ?? "unknown",
     cracks: "unknown",
     station: {
@@ -66,6 +71,7 @@ function newDrop(plan: Plan, before: Drop | undefined): Drop {
       strands_hang: "unknown",
       deviations: [],
       traverse: null,
+      through: { order: null, backups: [], edits: [], pauses: [], stowed: false },
     },
   };
 }

@@ -5,6 +5,7 @@ import { path } from "../cutaway/shape";
 import { useNoReturn } from "../state/descent";
 import type { DropAssessment, Point } from "../state/model";
 import { useSession } from "../state/plan";
+import { Tally } from "./Findings";
 import { Num } from "./Num";
 
 const WIDTH = 264;
@@ -118,6 +119,15 @@ export function Strip({
           <span className={a.tally["Not checked"] ? "sev-Not-checked font-bold" : "quiet"}>
             {a.tally["Not checked"]} not checked
           </span>
+        </div>
+        <div className="quiet text-xs" data-testid="rehearsed">
+          {view.rehearsed ? (
+            <>
+              rehearsed: <Tally tally={view.rehearsed} />
+            </>
+          ) : (
+            "not rehearsed"
+          )}
         </div>
         {a.heights_unknown > 0 && (
           <div className="quiet text-xs">

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -49,6 +49,16 @@ class Number:
     quantity: Quantity
     toward: Toward = "near"
     working: str = ""
+
+
+def listed(told: Sequence[str]) -> str:
+    """Some names as they are said: "a", "a and b", "a, b and c".
+
+    told: the names
+    returns: the words, "" for none
+    Source: none, text only.
+    """
+    return " and ".join(filter(None, (", ".join(told[:-1]), told[-1]))) if told else ""
 
 
 @dataclass(frozen=True, slots=True)

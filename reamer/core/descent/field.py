@@ -10,7 +10,7 @@ from typing import Literal
 
 from reamer.core.answer.context import Context
 from reamer.core.answer.findings import Fix
-from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.say import Number, Sentence, listed
 from reamer.core.descent.ledger import carried
 from reamer.core.descent.stations import rope_weight
 from reamer.core.model import Drop, Plan
@@ -80,7 +80,7 @@ class Field:
     def names(self, ropes: frozenset[str]) -> str:
         """Ropes by their names, in the order of the shed."""
         some = [self.name(r) for r in self.ctx.ropes if r in ropes]
-        return ", ".join(some[:-1]) + " and " + some[-1] if len(some) > 1 else some[0] if some else "nothing"
+        return listed(some) or "nothing"
 
     def way(self, k: int, ropes: frozenset[str]) -> Serving | None:
         """A way at a station that takes no more than some ropes; the plan's own where it may."""

@@ -213,6 +213,12 @@ def _items(ctx: Context, webbing: tuple[WebbingAssessment, ...], book: Book) -> 
             one, why = _weight(ring.mass_kg, ring.name)
             total = Number(one.value * n, "weight", "up") if one is not None else None
             add(f"ring.{ring.id}", "ring", f"{n} × {ring.name}", (total, why), "no")
+    loops = Counter(p.hitch.loop for p in plan.party if p.hitch is not None)
+    for loop in plan.shed.loops:
+        if (n := loops[loop.id]) > 0:
+            one, why = _weight(loop.mass_kg, loop.name)
+            total = Number(one.value * n, "weight", "up") if one is not None else None
+            add(f"loop.{loop.id}", "loop", f"{n} × {loop.name}", (total, why), "yes")
     slings = sum((_slings_left(ctx, d) for d in plan.drops), Counter[str]())
     for sling in plan.shed.slings:
         if (n := slings[sling.id]) > 0:

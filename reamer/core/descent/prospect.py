@@ -10,7 +10,7 @@ from reamer.core.anchor.cutting import WebbingAssessment
 from reamer.core.answer.codes import Severity, settled
 from reamer.core.answer.context import Context, figured
 from reamer.core.answer.findings import Finding, Findings, Fix, Subject
-from reamer.core.answer.say import Sentence, run_on
+from reamer.core.answer.say import Sentence, listed, run_on
 from reamer.core.descent.choice import Adoption, RopeChoice, adoption, choice
 from reamer.core.descent.events import matrix
 from reamer.core.descent.field import Cell, Event, Field, StationEvents, place_name
@@ -103,7 +103,7 @@ def _list(numbers: list[int]) -> str:
         else:
             runs.append([n])
     told = [t for r in runs for t in ([f"{r[0]} to {r[-1]}"] if len(r) > 2 else map(str, r))]
-    return " and ".join(filter(None, (", ".join(told[:-1]), told[-1]))) if told else ""
+    return listed(told)
 
 
 def _happens(hits: list[Hit]) -> str:

@@ -188,7 +188,8 @@ def two_riders(look: Look, load: Load) -> Load:
         one, both as one.
     """
     heaviest, first, book = look.ctx.heaviest, load.known, look.book
-    if look.state.serves == "last" or look.station.together == "no" or first is None or heaviest is None:
+    alone = look.station.together == "no" and not look.station.two_on_one
+    if look.state.serves == "last" or alone or first is None or heaviest is None:
         return load
     others = [p for p in look.plan.party if p.id != heaviest.id]
     if not others:
@@ -203,7 +204,7 @@ def two_riders(look: Look, load: Load) -> Load:
     ]
     weight = first.static.value + own.static.value
     static = book.number("load.two.static", "weight of two riders", "W1 + W2", terms, weight, "force", "up")
-    if look.station.together == "one strand":
+    if look.station.two_on_one:
         name = "peak of two riders on one strand"
         return Load(Weight(static, _peak("load.two.peak", name, ("weight of two riders", static), book)))
     _together(look, first.static.value / own.static.value)

@@ -45,7 +45,7 @@ class Policies(M):
     ``bend``: of a wrap at the back, where it keeps more, or in view, where it can be looked at; ``focal``: the ring
     free to slide at the focal point, or held there by a knot; ``join``: of two ropes; ``ends``: knotted always, or not
     where they are seen down; ``strands``: doubled or single where both would do; ``releasable``: for everyone, for
-    novices, or not asked for.
+    novices, or not asked for; ``novices``: what backs them up.
     """
 
     margin: Margin = PeakMargin(kind="peak")
@@ -56,6 +56,7 @@ class Policies(M):
     ends: Literal["always", "unless seen down"] = "always"
     strands: Literal["doubled", "single"] = "doubled"
     releasable: Literal["always", "for novices", "not wanted"] = "always"
+    novices: Literal["fireman's belay", "third hand", "top line"] = "fireman's belay"
 
 
 # Two sets of choices to start a plan with, each free of contradiction.

@@ -189,6 +189,17 @@ class Tether(M):
     mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
 
 
+class Loop(M):
+    """A closed loop of cord for a third hand. Laid, it is half as long as round."""
+
+    id: Id
+    name: Name
+    fibre: Literal["nylon", "polyester", "HMPE", "aramid", "unknown"]
+    diameter_mm: Annotated[Figure, within(3, 12, "mm", "a cord's diameter")]
+    length_m: LaidLength
+    mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
+
+
 class OwnFigure(M):
     """A figure that the guide puts in place of a table's, and why."""
 
@@ -244,7 +255,7 @@ class PullTest(M):
     note: Text = ""
 
 
-SHED_LISTS = ("ropes", "webbing", "slings", "rings", "devices", "tethers", "pull_tests")
+SHED_LISTS = ("ropes", "webbing", "slings", "rings", "devices", "tethers", "loops", "pull_tests")
 
 
 class Shed(M):
@@ -256,6 +267,7 @@ class Shed(M):
     rings: Annotated[tuple[Ring, ...], Field(max_length=60)] = ()
     devices: Annotated[tuple[Device, ...], Field(max_length=60)] = ()
     tethers: Annotated[tuple[Tether, ...], Field(max_length=60)] = ()
+    loops: Annotated[tuple[Loop, ...], Field(max_length=60)] = ()
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=200)] = ()
     pull_tests: Annotated[tuple[PullTest, ...], Field(max_length=100)] = ()
 

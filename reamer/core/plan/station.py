@@ -10,6 +10,7 @@ from pydantic_core import PydanticCustomError
 from reamer.core.plan.descent import Escape, Onward
 from reamer.core.plan.features import Feature
 from reamer.core.plan.figures import Capacity, Date, Figure, Flag, Id, Line, M, Name, Text, Tri, unique, within
+from reamer.core.plan.rehearsal import GoThrough
 from reamer.core.plan.rigs import Rig
 from reamer.core.plan.survey import Landing, Section
 from reamer.core.plan.systems import EndRef, System
@@ -84,7 +85,7 @@ class Station(M):
     """What is there to tie to, how it is rigged, and whether what is tied gets wet. One state serves all; or one serves
     the party and another the last person. ``hanging``: who hangs from the anchor besides the rider. ``together``: two
     people ride at once, each on a strand of their own or both on one. ``strands_hang``: as surveyed below the ring,
-    beside each other or one between the other and the rock."""
+    beside each other or one between the other and the rock. ``through``: how it is gone through, act by act."""
 
     features: Annotated[tuple[Feature, ...], Field(max_length=20)] = ()
     states: Annotated[tuple[State, ...], Field(min_length=1, max_length=2)]
@@ -96,6 +97,12 @@ class Station(M):
     traverse: Traverse | None = None
     inspections: Annotated[tuple[Inspection, ...], Field(max_length=100)] = ()
     notes: Text = ""
+    through: GoThrough = GoThrough()
+
+    @property
+    def two_on_one(self) -> bool:
+        """Whether two ride on one strand or one device."""
+        return self.together == "one strand" or any(b.by == "tandem" for b in self.through.backups)
 
 
 def thing_of(part: str, state: State, features: tuple[Feature, ...]) -> str:
@@ -181,6 +188,9 @@ class Drop(M):
         unique((i.id for i in self.station.inspections), "station/inspections", "id")
         unique((d.id for d in self.station.deviations), "station/deviations", "id")
         unique((leg.id for leg in self.onward or ()), "onward", "id")
+        unique(self.station.through.order or (), "station/through/order", "who")
+        unique((b.who for b in self.station.through.backups), "station/through/backups", "who")
+        unique((e.id for e in self.station.through.edits if e.kind == "add"), "station/through/edits", "id")
         serves = [s.serves for s in self.station.states]
         if serves not in (["all"], ["party", "last"]):
             raise PydanticCustomError(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
 from reamer.core.plan.figures import (
     Aside,
@@ -22,6 +22,7 @@ from reamer.core.plan.figures import (
     Sharpness,
     Slope,
     Unknown,
+    whole_count,
     within,
 )
 
@@ -69,10 +70,13 @@ LandingKind = Literal["ledge", "ground", "pool", "wading", "moving water", "hang
 
 class Landing(M):
     """What is at the bottom. ``aside_m``: how far off to the side of the plumb line it lies; ``next_m``: at a hanging
-    stance, from where one hangs to the master point of the next station."""
+    stance, from where one hangs to the master point of the next station; ``room``: how many fit there."""
 
     kind: LandingKind
     aside_m: Aside = Known(kind="known", value=0, method="eye")
     next_m: Annotated[Figure, within(0, 10, "m", "how far the next station is", True)] = Unknown(
         kind="unknown", why="not measured"
+    )
+    room: Annotated[Figure, within(1, 60, "", "how many fit at the landing"), AfterValidator(whole_count)] = Unknown(
+        kind="unknown", why="not counted"
     )

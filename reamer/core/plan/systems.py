@@ -151,14 +151,22 @@ class Bights(M):
 
 class Lowered(M):
     """People are lowered on a rope by a belayer, who stands at the anchor or at the landing; it serves the party and is
-    converted for the last person. ``far_end_closed``: the belayer's end is knotted or tied in."""
+    converted for the last person. ``far_end_closed``: the belayer's end is knotted or tied in. ``top``: whoever is up
+    there has climbed on this rope, threads it through the ring and is lowered from below, and nobody is left: with a
+    bight passed through, or with the end untied, passed through and tied again."""
 
     kind: Literal["lowered"]
     rope: Id
     end: RopeEnd
     belayer: Literal["above", "below"] = "above"
     far_end_closed: Flag = False
+    top: Literal["no", "bight through", "end re-tied"] = "no"
     stoppers: Stoppers = ()
+
+    @property
+    def from_top(self) -> bool:
+        """Whether it is a single pitch to be lowered from its top."""
+        return self.top != "no" and self.belayer == "below"
 
 
 class NoSystem(M):

@@ -57,7 +57,7 @@ def riding_findings(look: Look, hanging: list[Strand], ring: Ring | None, length
     join_findings(look)
     if system.kind in ADVANCED:
         look.found.add("system.advanced", "Caution", "system", PRACTISED, ADVANCED[system.kind])
-    if system.kind in CONVERTED and look.state.serves != "party":
+    if system.kind in CONVERTED and look.state.serves != "party" and not getattr(system, "from_top", False):
         _convert(look, lengths)
     match system:
         case Releasable():

@@ -33,6 +33,7 @@ NAMES = (
     "slings",
     "pull_tests",
     "times",
+    "people",
 )
 
 
@@ -43,7 +44,9 @@ NOT_USED = {("knots", "bights.most"), ("knots", "bights.least")}
 DEFINED = {
     ("loads", k) for k in ("g", "fall.rated", "fall.mass.single", "fall.mass.half", "fall.mass.twin", "tests.spreads")
 } | {("ropes", "mass.dynamic"), ("ropes", "mass.low-stretch")}
-PARTLY_USED = {
+PARTLY_USED: dict[str, tuple[str, ...]] = {
+    # What the rehearsal stands on is not part of an assessment.
+    "people": (),
     "friction": (
         "webbing bark",
         "webbing rock",

@@ -9,6 +9,7 @@ import { Swatch } from "../../cutaway/Swatch";
 import { freshId, freshName, setAt, unknown } from "../../state/edits";
 import type {
   Device,
+  Loop,
   Num as N,
   Person,
   Plan,
@@ -25,6 +26,7 @@ import { DateField, FigureField, type Path, TextField } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 import { CommonShed } from "./CommonShed";
 import { DeviceForm } from "./DeviceForm";
+import { LoopForm } from "./LoopForm";
 import { OwnFigures } from "./OwnFigures";
 import { PersonForm } from "./PersonForm";
 import { PullTestForm } from "./PullTests";
@@ -37,7 +39,7 @@ import { WebbingForm } from "./WebbingForm";
 
 const COLOURS = ["#2f6f9f", "#3f7d4e", "#d0742a", "#8a3b5c", "#6b7280", "#b8952b", "#4b4a8c", "#a33a2c"];
 
-type ListName = "ropes" | "webbing" | "slings" | "rings" | "devices" | "tethers" | "pull_tests" | "party";
+type ListName = "ropes" | "webbing" | "slings" | "rings" | "devices" | "tethers" | "loops" | "pull_tests" | "party";
 type Chosen = { list: ListName; id: string } | { list: "schools" | "plan" | "figures" | "common" };
 interface Item {
   id: string;
@@ -129,6 +131,14 @@ const MAKE = {
     kept: "unknown",
     mass_kg: unknown("not weighed"),
   }),
+  loops: (p: Plan): Loop => ({
+    id: freshId("loop-", p.shed.loops ?? []),
+    name: freshName("cord loop", p.shed.loops ?? []),
+    fibre: "unknown",
+    diameter_mm: unknown("not measured"),
+    length_m: unknown("not measured"),
+    mass_kg: unknown("not weighed"),
+  }),
   pull_tests: (p: Plan): PullTest => ({
     id: freshId("test-", p.shed.pull_tests ?? []),
     name: freshName("pull test", p.shed.pull_tests ?? []),
@@ -143,6 +153,9 @@ const MAKE = {
     mass_kg: unknown("not asked"),
     device: null,
     tether: null,
+    hitch: null,
+    attachment: { way: "unknown", device_m: unknown("not measured"), join_near: "unknown" },
+    alone: "by role",
   }),
 };
 
@@ -240,6 +253,11 @@ export function Shed() {
           plan.shed.tethers ?? [],
           MAKE.tethers,
           (t) => view.assessment.tethers.find((x) => x.id === t.id)?.low ?? null,
+        )}
+        {group("Loops for third hands", "loops", plan.shed.loops ?? [], MAKE.loops, (l) =>
+          l.length_m.kind === "known"
+            ? { value: l.length_m.value, quantity: "fine length", toward: "down", working: "" }
+            : null,
         )}
         {group(
           "People",
@@ -369,6 +387,7 @@ function Detail({ at, onGone, length }: { at: Chosen; onGone: () => void; length
       {at.list === "rings" && <RingForm r={item as Ring} path={path} />}
       {at.list === "devices" && <DeviceForm d={item as Device} path={path} />}
       {at.list === "tethers" && <TetherForm t={item as Tether} path={path} />}
+      {at.list === "loops" && <LoopForm l={item as Loop} path={path} />}
       {"mass_kg" in item && at.list !== "party" && (
         <FigureField
           className="mt-3 w-64"

@@ -141,6 +141,13 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
             quantity="length"
             why="not measured"
           />
+          <FigureField
+            label="how many fit there"
+            path={[...at, "landing", "room"]}
+            figure={drop.landing.room ?? unknown("not counted")}
+            quantity="count"
+            why="not counted"
+          />
           {drop.landing.kind === "hanging stance" && (
             <SurveyField
               label="next station, from where one hangs"

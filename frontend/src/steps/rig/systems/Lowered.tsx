@@ -20,6 +20,18 @@ export function Lowered({ s, at }: FormOf<"lowered">) {
           { value: "below", label: "at the landing, rope over the ring" },
         ]}
       />
+      {s.belayer === "below" && (
+        <ChoiceField
+          label="whoever is up there"
+          path={[...at, "top"]}
+          value={s.top ?? "no"}
+          choices={[
+            { value: "no", label: "goes last by another state" },
+            { value: "bight through", label: "climbed it, passes a bight through the ring" },
+            { value: "end re-tied", label: "climbed it, passes the end through and ties in again" },
+          ]}
+        />
+      )}
       <label className="flex items-center gap-1.5 self-end pb-1.5">
         <input
           type="checkbox"

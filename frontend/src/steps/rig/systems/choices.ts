@@ -114,7 +114,7 @@ export function systemOf(kind: string, plan: Plan, old: System): System {
         stoppers: b,
       };
     case "lowered":
-      return { kind, rope: first, end: "b", belayer: "above", far_end_closed: false, stoppers: [] };
+      return { kind, rope: first, end: "b", belayer: "above", far_end_closed: false, top: "no", stoppers: [] };
     case "elastic-release device":
       return {
         kind,

@@ -1,0 +1,224 @@
+"""What holds a person: the paths from rock to harness, each a set of parts of which every one must hold.
+
+A path's parts are named ``family.of``: anchor parts ``part.<key>.<station>`` that nobody has accepted, ``tether``,
+``device``, ``hand``, ``hitch``, ``watch``, ``line``, ``weight``, and what is accepted in a rehearsal: ``rope``,
+``join``, ``block``, ``tie-off``, ``bights``, ``device knot``. ``doubt.<what>`` stands for what nobody knows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from itertools import combinations, product
+
+from reamer.core.rehearsal.stage import Scene, Stage, Way
+from reamer.core.rehearsal.world import Body, Link, StationNow, Strand, World
+
+Path = frozenset[str]
+# Families whose loss is counted, and so the number of paths: whatever a rehearsal does not accept.
+COUNTED = ("tether", "device", "hand", "hitch", "watch", "line", "weight", "part", "doubt", "screw", "passenger")
+
+
+def counted(part: str) -> bool:
+    """Whether the loss of a part counts against the number of paths.
+
+    part: its name
+    returns: false for what a rehearsal accepts whatever the plan
+    Source: P, common practice, no source.
+    """
+    return part.split(".", 1)[0] in COUNTED
+
+
+def on_rope(s: Strand) -> str:
+    """The part that a strand is.
+
+    s: the strand
+    returns: its name
+    Source: none.
+    """
+    return f"rope.{s.key}"
+
+
+def paths(scene: Scene, world: World, who: str) -> tuple[Path, ...]:
+    """Every way in which somebody is held now, none of them containing another.
+
+    scene: the descent; world: the state; who: the person's id
+    returns: sets of parts
+    Source: P, the table of what is fixed.
+    """
+    body = world.people[who]
+    found: set[Path] = set()
+    for link in body.links:
+        found |= set(_link(scene, world, who, body, link))
+    return minimal(found)
+
+
+def minimal(found: Iterable[Path]) -> tuple[Path, ...]:
+    """Sets of which none contains another.
+
+    found: any sets
+    returns: the least ones, in a settled order
+    Source: none, comparison.
+    """
+    made: list[Path] = []
+    for p in sorted(set(found), key=lambda p: (len(p), sorted(p))):
+        if not any(q <= p for q in made):
+            made.append(p)
+    return tuple(made)
+
+
+def independent(found: Iterable[Path]) -> int:
+    """The least number of counted parts whose loss leaves nothing.
+
+    found: paths
+    returns: 0 without a path
+    Source: HB, a least hitting set.
+    """
+    sets = [frozenset(p for p in path if counted(p)) for path in found]
+    if not sets:
+        return 0
+    parts = sorted(frozenset[str]().union(*sets))
+    for n in range(1, len(parts)):
+        if any(all(s & set(some) for s in sets) for some in combinations(parts, n)):
+            return n
+    return len(parts)
+
+
+def anchor_of(stage: Stage, rope: bool) -> Path:
+    """The unaccepted single points that a rope or a tether at a station shares.
+
+    stage: the station; rope: whether it runs through the ring
+    returns: the parts
+    Source: the load path.
+    """
+    return frozenset(
+        f"part.{key}.{stage.index}"
+        for key in stage.unaccepted
+        if rope or not key.startswith(("ring", "tie", "block", "bights", "release"))
+    )
+
+
+def _link(scene: Scene, world: World, who: str, body: Body, link: Link) -> list[Path]:
+    """The paths that one link makes."""
+    k, stage, now = link.k, scene.stages[link.k], world.stations[link.k]
+    if link.kind == "tether":
+        if link.to == "backup":
+            return [frozenset({f"screw.{k}", f"tether.{who}"})] if "backup screw" in now.done else []
+        if link.to == "landing":
+            return [frozenset({f"tether.{who}"})]
+        return [anchor_of(stage, False) | {f"tether.{who}"}]
+    if link.kind == "passenger":
+        other = world.people.get(link.to)
+        device = other.link("device") if other else None
+        if other is None or device is None:
+            return []
+        held = _link(scene, world, link.to, other, device)
+        third = other.link("third hand")
+        held += _link(scene, world, link.to, other, third) if third else []
+        return [p | {f"passenger.{who}"} for p in held]
+    if link.kind == "top line":
+        hands = [f"hand.{link.to}"] if link.hand else ["tie-off.line"]
+        return [frozenset({f"line.{who}", hand}) for hand in hands]
+    if link.kind in ("lowering", "bight"):
+        made = [frozenset({f"hand.{link.to}"})] if link.hand else []
+        made += [frozenset({f"hitch.{link.to}"})] if "belayer's hitch" in now.done else []
+        return [anchor_of(stage, True) | p | {on_rope(s) for s in link.strands} for p in made]
+    fixed = fixings(world, stage, now, link.strands, who)
+    if link.kind == "third hand":
+        return [f | {f"hitch.{who}"} for f in fixed] if link.tested and _grips(stage, now, who) else []
+    stops = _stops(scene, world, who, body, link)
+    return [f | s | {f"device.{who}"} for f, s in product(fixed, stops)]
+
+
+def _grips(stage: Stage, now: StationNow, who: str) -> bool:
+    """Whether somebody's third hand grips: what is not known is said by itself and taken as it should be."""
+    some = stage.grips.get(who, ())
+    grip = some[min(max(now.which, 0), len(some) - 1)] if some else None
+    return grip is None or grip.stand not in ("reaches", "too short")
+
+
+def fixings(world: World, stage: Stage, now: StationNow, strands: frozenset[Strand], who: str) -> list[Path]:
+    """The ways in which strands in one device or hitch are fixed above it.
+
+    world: the state; stage, now: the station; strands: in the device; who: hangs on it, and attends no reserve for
+    themselves
+    returns: sets of parts; none where they run
+    Source: P, the table of what is fixed; J, table of knots.
+    """
+    if now.which < 0 or "pulled" in now.done or not strands:
+        return []
+    way, base = stage.way(now.which), anchor_of(stage, True)
+    ropes = frozenset(on_rope(s) for s in strands)
+    creeps = way.thin and set(way.ride) <= strands
+    single = [] if creeps else sorted(strands)
+    made = [base | {on_rope(s)} | more for s in single for more in _alone(world, stage, now, s, who)]
+    if set(way.ride) <= strands and len(way.ride) == 2 and _rigged(way, now):
+        # Both strands in one device: nothing runs, unless the thin rope is the one through the ring.
+        if way.together == "yes":
+            made.append(base | ropes)
+        elif way.together == "unknown":
+            made.append(base | ropes | {f"doubt.join.{stage.index}"})
+    if now.done & {"isolating overhand", "overhand below"} and set(way.strands) & strands:
+        # The loop ring – knot – ring is closed: above the knot on either strand.
+        made.append(base | ropes)
+    if "isolating clove" in now.done and set(way.ride) & strands:
+        made.append(anchor_of(stage, False) | ropes)
+    return list(minimal(made))
+
+
+def _rigged(way: Way, now: StationNow) -> bool:
+    """Whether everything that the system needs to hold is tied."""
+    return "threaded" in now.done and all(k in now.done for k in way.knots)
+
+
+def _alone(world: World, stage: Stage, now: StationNow, s: Strand, who: str) -> list[Path]:
+    """The ways in which one strand is fixed by itself."""
+    way = stage.way(now.which)
+    if s not in way.alone or not _rigged(way, now):
+        return []
+    what, held = way.alone[s]
+    if held == "no":
+        return []
+    part = frozenset({f"{what}.{stage.index}"} | ({f"doubt.{what}.{stage.index}"} if held == "unknown" else set()))
+    if what != "tie-off":
+        return [part]
+    made = [part] if "unlocked" not in now.done else []
+    there = now.attendant in world.top(stage.index) and now.attendant != who
+    return [*made, frozenset({f"hand.{now.attendant}"})] if there else made
+
+
+def _stops(scene: Scene, world: World, who: str, body: Body, link: Link) -> list[Path]:
+    """What stops the rope from running through a device."""
+    k, made = link.k, list[Path]()
+    now, stage = world.stations[k], scene.stages[k]
+    if link.hand:
+        made.append(frozenset({f"hand.{who}"}))
+    third = body.link("third hand")
+    if third is not None and third.tested and third.strands >= link.strands and _grips(stage, now, who):
+        made.append(frozenset({f"hitch.{who}"}))
+    for by, of in now.fireman:
+        watcher = world.people.get(by)
+        if of == who and watcher is not None and by in world.below(k) and world.busy != by:
+            made.append(frozenset({f"watch.{by}"}))
+    if body.spot == "station" and body.at == k:
+        if "isolating clove" not in now.done:
+            made += [
+                frozenset({f"weight.{i}"})
+                for i, b in world.people.items()
+                if i != who
+                and b.at == k
+                and b.spot == "rope"
+                and (d := b.link("device")) is not None
+                and d.strands >= link.strands
+            ]
+        if "isolating clove" in now.done or "isolating overhand" in now.done:
+            made.append(frozenset())
+    return made
+
+
+def closed(world: World, now: StationNow, way: Way) -> bool:
+    """Whether nobody can ride off an end: a stopper in every ridden strand, or an isolating overhand.
+
+    world: the state; now: the station; way: as it is rigged
+    returns: true where it is closed
+    Source: P, common practice, no source.
+    """
+    return bool(now.done & {"isolating overhand", "overhand below"}) or all(world.stopper(s) for s in way.ride)

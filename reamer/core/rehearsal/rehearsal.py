@@ -1,0 +1,482 @@
+"""The front of the rehearsal: orders, hazards, findings; one station act by act; one state; one fault."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from reamer.core.answer.codes import Severity, settled
+from reamer.core.answer.context import Context, figured
+from reamer.core.answer.findings import Finding, Findings, Fix, Subject, tally
+from reamer.core.answer.say import Number, Sentence, listed, words
+from reamer.core.model import Pause, Person
+from reamer.core.people.attachment import Grip, advised, knot_high
+from reamer.core.people.backups import Option, compare_backups
+from reamer.core.rehearsal.faults import HAPPENS, Fault, exposed, faults
+from reamer.core.rehearsal.fixes import fixes
+from reamer.core.rehearsal.hazards import Hazard
+from reamer.core.rehearsal.holding import closed, independent, paths
+from reamer.core.rehearsal.play import Play, Played, play
+from reamer.core.rehearsal.stage import scene
+from reamer.core.rehearsal.words import held_words, said, thing, undone_by
+from reamer.core.rehearsal.world import World
+from reamer.core.station.state import DropAssessment
+
+FIRST = 5
+RANK = {happens: n for n, happens in enumerate(HAPPENS)}
+
+
+@dataclass(frozen=True, slots=True)
+class HeldBy:
+    """One person in one state: where they are, whether a slip is a fall, by how many independent paths they are held,
+    and by what."""
+
+    who: str
+    place: str
+    exposed: bool
+    paths: int
+    said: Sentence
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One act: its words, why it cannot be done, the act that still takes it back ("" where none does), whether the
+    rope is closed after it, and who is held by what after it. ``pause``: everybody stops and somebody looks."""
+
+    key: str
+    number: int
+    do: str
+    who: str
+    what: str
+    words: Sentence
+    own: bool
+    added: bool
+    refused: Sentence | None
+    undone_by: str
+    closed: bool | None
+    pause: Pause | None
+    held: tuple[HeldBy, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class DraftView:
+    """A change of the guide's that does nothing: its place among the changes from 0, and why."""
+
+    edit: int
+    why: Sentence
+
+
+@dataclass(frozen=True, slots=True)
+class StationRun:
+    """One station act by act. ``why``: what the rule asks for and cannot be done here."""
+
+    drop: str
+    number: int
+    name: str
+    order: tuple[str, ...]
+    backups: tuple[tuple[str, str, str], ...]
+    steps: tuple[Step, ...]
+    drafts: tuple[DraftView, ...]
+    why: tuple[Sentence, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class HazardView:
+    """A hazard: from which act to which (None: to the end of the descent), what happens, how far the fall is, and the
+    acts that end it. ``said``: a finding of the plan says it already."""
+
+    code: str
+    severity: Severity
+    happens: str
+    who: str
+    title: Sentence
+    story: Sentence
+    high: Number | None
+    drop: str
+    begin: str
+    begin_number: int
+    begin_words: Sentence
+    end_drop: str
+    end: str
+    end_number: int
+    acts: int
+    said: bool
+    fixes: tuple[Fix, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PersonView:
+    """How one person is attached: their third hand on the strands of each station, whether the knot for the device sits
+    too high, and what suits the stances of the descent."""
+
+    who: str
+    grips: tuple[Grip, ...]
+    knot_high: bool | None
+    advice: tuple[Sentence, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class StationHead:
+    """One station in short: how many acts, how many hazards begin there."""
+
+    drop: str
+    number: int
+    name: str
+    acts: int
+    hazards: int
+    order: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Rehearsal:
+    """The whole descent rehearsed. ``first``: what to say aloud first, places among the hazards from 0."""
+
+    stations: tuple[StationHead, ...]
+    hazards: tuple[HazardView, ...]
+    first: tuple[int, ...]
+    people: tuple[PersonView, ...]
+    findings: tuple[Finding, ...]
+    tally: dict[Severity, int]
+
+
+@dataclass(frozen=True, slots=True)
+class RopeView:
+    """Where a rope is in one state, where its ends are, and what is on it from end A to end B, each with its metre."""
+
+    rope: str
+    place: str
+    end_a: str
+    end_b: str
+    on: tuple[tuple[Number, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class StateView:
+    """One state: who is held by what, where every rope is, what must still come out before the pull, and every single
+    fault, worst first; accepted single points apart."""
+
+    held: tuple[HeldBy, ...]
+    ropes: tuple[RopeView, ...]
+    to_untie: tuple[str, ...]
+    faults: tuple[Fault, ...]
+    accepted: tuple[Fault, ...]
+
+
+@figured
+def gone_through(ctx: Context, drops: tuple[DropAssessment, ...]) -> Play:
+    """Go through the whole descent, to ask of it afterwards.
+
+    ctx: the plan's context; drops: as assessed
+    returns: every station with its acts and states
+    Source: see the functions it calls.
+    """
+    return play(scene(ctx, drops))
+
+
+@figured
+def rehearsal(ctx: Context, run: Play, mend: bool = True) -> Rehearsal:
+    """What is to be said of a descent that was gone through.
+
+    ctx: the plan's context; run: gone through; mend: whether to look for the acts that end each hazard
+    returns: the rehearsal
+    Source: P, common practice, no source.
+    """
+    views = tuple(_view(run, h, mend) for h in run.hazards)
+    order = sorted(range(len(views)), key=lambda n: (-run.hazards[n].weight, n))
+    found = Findings("")
+    for view in views:
+        if view.said:
+            continue
+        made = _finding(run, view)
+        if view.code == "rehearse.hitch":
+            # One third hand is one thing to mend, at however many stations.
+            drops = tuple(dict.fromkeys(v.drop for v in views if (v.code, v.who) == (view.code, view.who)))
+            if drops[0] != view.drop:
+                continue
+            made = replace(made, subject=Subject("", f"person.{view.who}"), drops=drops)
+        found.found.append(made)
+    _people(ctx, run, found)
+    _drafts(ctx, run, found)
+    findings = found.worst_first()
+    heads = tuple(
+        StationHead(
+            run.scene.stages[p.k].drop.id,
+            p.k + 1,
+            run.scene.stages[p.k].drop.name,
+            len(p.acts),
+            sum(run.place(h.begin)[0] == p.k for h in run.hazards),
+            tuple(b.who for b in run.scene.stages[p.k].backups),
+        )
+        for p in run.stations
+    )
+    people = tuple(_person(ctx, run, p) for p in ctx.plan.party)
+    return Rehearsal(heads, views, tuple(order[:FIRST]), people, findings, tally(list(findings)))
+
+
+def _view(run: Play, h: Hazard, mend: bool) -> HazardView:
+    k, n = run.place(h.begin)
+    acts, s = run.stations[k].acts, h.seen
+    end_drop, end, number = "", "", 0
+    if h.end is not None:
+        j, m = run.place(h.end)
+        end_drop, end, number = run.scene.stages[j].drop.id, run.stations[j].acts[m].key, m + 1
+    return HazardView(
+        code=s.code,
+        severity=s.severity,
+        happens=s.happens,
+        who=s.who,
+        title=s.title,
+        story=s.story,
+        high=s.high,
+        drop=run.scene.stages[k].drop.id,
+        begin=acts[n].key,
+        begin_number=n + 1,
+        begin_words=said(run.scene, acts[n]),
+        end_drop=end_drop,
+        end=end,
+        end_number=number,
+        acts=h.acts,
+        said=s.said,
+        fixes=fixes(run, h) if mend else (),
+    )
+
+
+def _finding(run: Play, view: HazardView) -> Finding:
+    """A hazard as a finding of the plan; its working is its story."""
+    begin = words(view.begin_words)
+    span = f" It begins at act {view.begin_number}: {begin[:1].lower() if begin[:1] == 'E' else begin[:1]}{begin[1:]}"
+    if view.end:
+        place = "" if view.end_drop == view.drop else " of a later station"
+        span += f" It ends at act {view.end_number}{place}."
+    reason = Sentence(view.story.template + "{span}", view.story.numbers, {**view.story.words, "span": span})
+    fix, others = (view.fixes[0], view.fixes[1:]) if view.fixes else (None, ())
+    subject = Subject(view.drop, f"act.{view.begin}")
+    return Finding(view.code, view.severity, subject, view.title, reason, "", fix, settled(view.code), (), others)
+
+
+def _people(ctx: Context, run: Play, found: Findings) -> None:
+    """Third hands of which nobody knows whether they grip, and knots that sit too high."""
+    blank: dict[str, str] = {}
+    crowded = [s for s in run.scene.stages if s.below == "hanging" and s.room is None and len(ctx.plan.party) > 2]
+    if crowded:
+        n = str(len(ctx.plan.party))
+        head = Sentence("Whether all {n} fit at a hanging stance is not known", {}, {"n": n})
+        why = Sentence("Nobody has counted how many fit there.")
+        made = Finding("rehearse.full", "Not checked", Subject("", "party"), head, why, "", None)
+        drops = tuple(s.drop.id for s in crowded)
+        found.found.append(replace(made, settled=settled("rehearse.full"), drops=drops))
+    for p in ctx.plan.party:
+        for stage in run.scene.stages:
+            mine = next((b for b in stage.backups if b.who == p.id), None)
+            if mine is None or mine.by not in ("third hand", "tandem"):
+                continue
+            for grip in stage.grips.get(p.id, ()):
+                if grip.stand in ("unknown", "none"):
+                    blank.setdefault(p.name, grip.why)
+        if knot_high(ctx, p):
+            found.add(
+                "attachment.knot",
+                "Caution",
+                f"person.{p.id}",
+                "The knot for {name}’s device sits above half of the sling",
+                "On steep ground the tether cannot be unclipped while it is weighted.",
+                name=p.name,
+            )
+    if blank:
+        found.add(
+            "hitch.unknown",
+            "Not checked",
+            "party",
+            "Whether the third hand of {names} stays clear of the device is not known",
+            "Not checked: {why}. In the rehearsal it is taken to grip.",
+            names=listed(list(blank)),
+            why=next(iter(blank.values())),
+        )
+
+
+def _drafts(ctx: Context, run: Play, found: Findings) -> None:
+    """Acts that cannot be done, changes whose act is gone, stations that cannot be rehearsed."""
+
+    def add(k: int, key: str, title: str, reason: str, **named: str) -> None:
+        subject = Subject(run.scene.stages[k].drop.id, key)
+        made = Sentence(title, {}, named), Sentence(reason, {}, named)
+        found.found.append(
+            Finding("rehearse.draft", "Not checked", subject, *made, "", None, settled("rehearse.draft"))
+        )
+
+    barred = [p for p in run.stations if p.barred is not None]
+    if barred and barred[0].barred is not None:
+        drops = tuple(run.scene.stages[p.k].drop.id for p in barred)
+        head = Sentence("The party does not get to station {n} with its ropes", {}, {"n": str(barred[0].k + 1)})
+        made = Finding("rehearse.none", "Not checked", Subject("", "acts"), head, barred[0].barred, "", None)
+        found.found.append(replace(made, settled=settled("rehearse.none"), drops=drops))
+    for p in run.stations:
+        undone = [(a, w) for a, w in zip(p.acts, p.refused, strict=True) if w is not None]
+        if undone:
+            act, why = undone[0]
+            told = words(said(run.scene, act)).rstrip(".")
+            more = f" Nor {len(undone) - 1} after it." if len(undone) > 1 else ""
+            title, reason = "“{act}” cannot be done there", "{why} It stays as a draft.{more}"
+            add(p.k, f"act.{act.key}", title, reason, act=told, why=words(why), more=more)
+        for draft in p.drafts:
+            title = "A change of the acts does nothing"
+            add(p.k, f"edit.{draft.edit}", title, "{why} It stays as a draft.", why=words(draft.why))
+        for b in run.scene.stages[p.k].backups:
+            if b.refused is not None:
+                title, reason = "{name} cannot be backed up as chosen", "{why} The order has what the rule has: {by}."
+                add(p.k, f"backup.{b.who}", title, reason, name=run.scene.name(b.who), by=b.by, why=words(b.refused))
+        through, party = run.scene.stages[p.k].drop.station.through, {q.id for q in ctx.plan.party}
+        named = [i for i in through.order or () if i not in party]
+        named += [b.who for b in through.backups if b.who not in party]
+        if named:
+            add(p.k, "order", "Order or backups name somebody who is not in the party", "They are left out.")
+        if not p.acts and p.barred is None:
+            subject = Subject(run.scene.stages[p.k].drop.id, "system")
+            said_ = Sentence("No rope system is chosen." if ctx.plan.party else "Nobody is in the party.")
+            head = Sentence("This station cannot be rehearsed")
+            found.found.append(
+                Finding("rehearse.none", "Not checked", subject, head, said_, "", None, settled("rehearse.none"))
+            )
+
+
+def _person(ctx: Context, run: Play, p: Person) -> PersonView:
+    grips = tuple(g for stage in run.scene.stages for g in stage.grips.get(p.id, ())[-1:])
+    stances = dict.fromkeys(stage.stance == "hanging" for stage in run.scene.stages)
+    return PersonView(p.id, grips, knot_high(ctx, p), tuple(advised(p, hanging) for hanging in stances))
+
+
+def _held(run: Play, world: World) -> tuple[HeldBy, ...]:
+    made = []
+    for who, body in world.people.items():
+        found = paths(run.scene, world, who)
+        place = {
+            "station": f"at station {body.at + 1}",
+            "rope": f"on the rope of drop {body.at + 1}",
+            "landing": f"at the landing of drop {body.at + 1}",
+        }[body.spot]
+        out = exposed(run.scene, world, who)
+        made.append(HeldBy(who, place, out, independent(found), held_words(run.scene, world, who, found)))
+    return tuple(made)
+
+
+@figured
+def station_run(ctx: Context, run: Play, k: int) -> StationRun:
+    """One station act by act, with who is held by what after each.
+
+    ctx: the plan's context; run: gone through; k: the station, from 0
+    returns: the station
+    Source: see paths.
+    """
+    p, stage = run.stations[k], run.scene.stages[k]
+    pauses = {x.act: x for x in stage.drop.station.through.pauses}
+    steps = tuple(_step(run, p, n, pauses.get(p.acts[n].key)) for n in range(len(p.acts)))
+    return StationRun(
+        stage.drop.id,
+        k + 1,
+        stage.drop.name,
+        tuple(b.who for b in stage.backups),
+        tuple((b.who, b.by, b.helper) for b in stage.backups),
+        steps,
+        tuple(DraftView(d.edit, d.why) for d in p.drafts),
+        p.why,
+    )
+
+
+def _step(run: Play, p: Played, n: int, pause: Pause | None) -> Step:
+    act, world = p.acts[n], p.states[n]
+    now = world.stations[p.k]
+    shut = closed(world, now, run.scene.stages[p.k].way(now.which)) if "thrown" in now.done else None
+    return Step(
+        act.key,
+        n + 1,
+        act.do,
+        act.who,
+        act.what,
+        said(run.scene, act),
+        bool(act.own),
+        act.added,
+        p.refused[n],
+        undone_by(act, world) if p.refused[n] is None else "",
+        shut,
+        pause,
+        _held(run, world),
+    )
+
+
+@figured
+def state_of(ctx: Context, run: Play, k: int, n: int) -> StateView:
+    """One state: who is held by what, where every rope is, and every single fault tried on it.
+
+    ctx: the plan's context; run: gone through; k: the station; n: after which of its acts, from 0
+    returns: the state
+    Source: see faults.
+    """
+    world = run.stations[k].states[n]
+    every = faults(run.scene, world)
+    ropes = tuple(
+        RopeView(i, r.place, *r.ends, tuple((Number(o.at_m, "length"), o.what) for o in r.on))
+        for i, r in world.ropes.items()
+        if r.place != "carried" or r.on
+    )
+    way = run.scene.stages[k].way(world.stations[k].which)
+    left = [thing(run.scene, f"stopper {s.key}", "untie") for s in (way.up,) if s and world.stopper(s)]
+    done = world.stations[k].done
+    left += [
+        thing(run.scene, d, "untie")
+        for d in ("isolating overhand", "overhand below", "isolating clove", "backup screw", "bights' carabiner")
+        if d in done
+    ]
+    own = tuple(f for f in every if f.worst is not None and not f.worst.accepted)
+    accepted = tuple(f for f in every if f.worst is not None and f.worst.accepted)
+    return StateView(_held(run, world), ropes, tuple(left), own, accepted)
+
+
+@figured
+def what_if(ctx: Context, run: Play, k: int, n: int, key: str) -> Fault | None:
+    """What one fault does in one state.
+
+    ctx: the plan's context; run: gone through; k: the station; n: after which of its acts, from 0; key: the fault's
+    returns: the fault with what happens to whom, None where it cannot happen there
+    Source: see faults.
+    """
+    return next((f for f in faults(run.scene, run.stations[k].states[n]) if f.key == key), None)
+
+
+@dataclass(frozen=True, slots=True)
+class Matrix:
+    """Acts × people: the worst unaccepted outcome of any single fault after each act, "" where nothing happens to
+    them."""
+
+    acts: tuple[str, ...]
+    people: tuple[str, ...]
+    worst: tuple[tuple[str, ...], ...]
+
+
+@figured
+def matrix_of(ctx: Context, run: Play, k: int) -> Matrix:
+    """The worst that one fault can do to each person after each act of a station.
+
+    ctx: the plan's context; run: gone through; k: the station, from 0
+    returns: the matrix
+    Source: see faults.
+    """
+    people = tuple(p.id for p in ctx.plan.party)
+    rows = []
+    for world in run.stations[k].states:
+        worst, ranks = dict.fromkeys(people, ""), dict[str, int]()
+        for fault in faults(run.scene, world):
+            for o in fault.outcomes:
+                if not o.accepted and o.who in worst and RANK[o.happens] < ranks.get(o.who, len(RANK)):
+                    worst[o.who], ranks[o.who] = o.happens, RANK[o.happens]
+        rows.append(tuple(worst[i] for i in people))
+    return Matrix(tuple(a.key for a in run.stations[k].acts), people, tuple(rows))
+
+
+@figured
+def backups_at(ctx: Context, index: int, who: str) -> tuple[Option, ...]:
+    """Every backup for one person at one station, side by side.
+
+    ctx: the plan's context; index: the station, from 0; who: the person's id
+    returns: as compare_backups
+    Source: P, common practice, no source.
+    """
+    return compare_backups(ctx, ctx.plan.drops[index], who)

@@ -1,0 +1,463 @@
+"""What a rehearsal needs to know of each station and each person, gathered once from the plan and its assessment."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+from reamer.core.answer.context import Context
+from reamer.core.answer.say import Number
+from reamer.core.answer.working import Book
+from reamer.core.descent.ledger import Hung, coming_down, threaded_of
+from reamer.core.model import (
+    Bights,
+    BlockedCord,
+    BlockedSame,
+    Blocking,
+    Doubled,
+    Drop,
+    ElasticRelease,
+    EndRef,
+    Joined,
+    Lowered,
+    NoSystem,
+    Plan,
+    Quick,
+    Releasable,
+    Ring,
+    State,
+    System,
+    Unknown,
+    able,
+)
+from reamer.core.people.attachment import Grip, gripped
+from reamer.core.people.backups import Backup, backups_of
+from reamer.core.people.party import order_of
+from reamer.core.plan.limits import limits_m
+from reamer.core.plan.rigs import tied_to
+from reamer.core.rehearsal.world import Strand
+from reamer.core.rope.fit import fit
+from reamer.core.rope.length import real_length
+from reamer.core.rope.strands import ropes_of
+from reamer.core.station.state import DropAssessment
+from reamer.core.tables import row
+
+Stance = Literal["ground", "ledge", "hanging"]
+Fixed = Literal["yes", "no", "unknown"]
+Above = Literal["no", "may", "unknown"]
+# How long a rope is taken to be where nobody knows: only where things lie on it is then shown.
+GUESS_M = 60.0
+
+
+@dataclass(frozen=True, slots=True)
+class EndFact:
+    """One end that hangs at a station: whether it may hang above the landing, how far up at the most [m, None where not
+    known], and whether a stopper is planned in it."""
+
+    strand: Strand
+    above: Above
+    above_m: float | None
+    planned: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """One state of a station as a rehearsal needs it. ``ride``: the strands that are ridden; ``pull``, ``up``: the one
+    that is pulled, and the one that goes up through the ring; ``alone``: what holds a strand by itself, and whether it
+    does; ``together``: whether both in one device hold; ``knots``: what is tied at the station, by name."""
+
+    which: int
+    system: System
+    ride: tuple[Strand, ...]
+    pull: Strand | None
+    up: Strand | None
+    ropes: tuple[str, ...]
+    alone: dict[Strand, tuple[str, Fixed]]
+    together: Fixed
+    ends: tuple[EndFact, ...]
+    knots: tuple[str, ...]
+    threaded: Strand | None
+    thin: bool
+
+    @property
+    def kind(self) -> str:
+        """The rope system's kind."""
+        return self.system.kind
+
+    @property
+    def strands(self) -> tuple[Strand, ...]:
+        """All that hang down, those that are ridden first."""
+        return tuple(dict.fromkeys((*self.ride, *((self.pull,) if self.pull else ()))))
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """A station and the drop below it. ``stance``: what one stands on at the station; ``below``: at the landing;
+    ``walk``: a way lies between the landing and the next station; ``high_m``, ``low_m``: how far one falls from the
+    ring, the survey's bounds, None where not known; ``screw``: a backup is clipped for all but the last; ``over``: the
+    ring is carried over the edge for the last; ``unaccepted``: single points of the load path that nobody has accepted;
+    ``grips``: everybody's third hand on the party's strands and on the last person's; ``climbed``: a single pitch, one
+    person at its top and to be lowered from below; ``bight``: whether a bight of its rope fits through the ring."""
+
+    index: int
+    drop: Drop
+    number: int
+    stance: Stance
+    below: Stance
+    walk: bool
+    water: bool
+    on_site: bool
+    low_m: float | None
+    high_m: float | None
+    ways: tuple[Way, ...]
+    backups: tuple[Backup, ...]
+    screw: bool
+    over: bool
+    textile: bool
+    slab: Fixed
+    cut_accepted: bool
+    unaccepted: tuple[str, ...]
+    grips: dict[str, tuple[Grip, ...]]
+    room: int | None
+    climbed: bool
+    bight: Fixed
+
+    @property
+    def last(self) -> Way:
+        """The state in which the last person finds it."""
+        return self.ways[-1]
+
+    def way(self, which: int) -> Way:
+        """One state; the first where none is rigged yet."""
+        return self.ways[which if 0 <= which < len(self.ways) else 0]
+
+
+@dataclass(frozen=True, slots=True)
+class Scene:
+    """The whole descent as a rehearsal needs it."""
+
+    ctx: Context
+    stages: tuple[Stage, ...]
+    lengths: dict[str, float]
+
+    @property
+    def plan(self) -> Plan:
+        """The plan."""
+        return self.ctx.plan
+
+    def name(self, who: str) -> str:
+        """A person's name."""
+        return next((p.name for p in self.plan.party if p.id == who), "somebody who is not in the party")
+
+    def rope(self, rope: str) -> str:
+        """A rope's name."""
+        return self.ctx.ropes[rope].name if rope in self.ctx.ropes else "a rope that is not in the shed"
+
+    def able(self, who: str) -> bool:
+        """Whether somebody may be alone."""
+        return any(p.id == who and able(p) for p in self.plan.party)
+
+
+def scene(ctx: Context, drops: tuple[DropAssessment, ...]) -> Scene:
+    """Gather what a rehearsal needs.
+
+    ctx: the plan's context; drops: as assessed
+    returns: the scene
+    Source: none, look-ups.
+    """
+    lengths = {}
+    for rope in ctx.plan.shed.ropes:
+        long = real_length(rope, Book(keeps=False))
+        lengths[rope.id] = GUESS_M if isinstance(long, Unknown) else long[0].value
+    stages: list[Stage] = []
+    arriving: tuple[EndRef, ...] = ()
+    for k in range(len(ctx.plan.drops)):
+        made = _stage(ctx, k, drops[k], stages[-1] if stages else None, arriving)
+        stages.append(made)
+        arriving = coming_down(made.last.system, _hanging(made.last))
+    return Scene(ctx, tuple(stages), lengths)
+
+
+def _hanging(way: Way) -> list[Hung]:
+    """The strands of one state as the ledger has them."""
+    if isinstance(way.system, Joined):
+        return [Hung(s.rope, s.end, "ride and pull", False) for s in way.ride]
+    pulled = [s for s in way.strands if s not in way.ride]
+    return [Hung(s.rope, s.end, "pull" if s in pulled else "ride", False) for s in way.strands]
+
+
+STANDS: dict[str, Stance] = {
+    "hanging stance": "hanging",
+    "ledge": "ledge",
+    "unknown": "hanging",
+    "ground": "ground",
+    "pool": "ground",
+    "wading": "ground",
+    "moving water": "ground",
+}
+
+
+def _stage(ctx: Context, k: int, a: DropAssessment, before: Stage | None, arriving: tuple[EndRef, ...]) -> Stage:
+    drop, states = ctx.plan.drops[k], ctx.plan.drops[k].station.states
+    told = [a, a.last or a][: len(states)]
+    ways = tuple(_way(ctx, drop, n, told[n], arriving if n == 0 else ()) for n in range(len(states)))
+    fall = _fall(a)
+    findings = [f.code for f in a.findings]
+    loose = tuple(
+        p.key for p in a.parts if p.single and not p.accepted and p.key.split(".")[0] not in ("rope", "device", "join")
+    )
+    threads = [f for f in drop.station.features if f.kind == "ice thread" and f.id in tied_to(states[0].rig)]
+    at_top: Stance = "ledge" if before is None or before.walk else before.below
+    walk = bool(drop.onward)
+    room = drop.landing.room.known
+    return Stage(
+        index=k,
+        drop=drop,
+        number=k + 1,
+        stance=at_top,
+        below=STANDS[drop.landing.kind],
+        walk=walk,
+        water=drop.landing.kind == "moving water",
+        on_site=a.water is not None and a.water.on_site,
+        low_m=fall[0],
+        high_m=fall[1],
+        ways=ways,
+        backups=backups_of(ctx, drop),
+        screw=any(t.backed_up.startswith("to the rope") for t in threads),
+        over=len(states) == 2 and states[0].rig != states[1].rig,
+        textile="pull.textile" in findings,
+        slab=_slab(drop),
+        cut_accepted=_cut_accepted(drop, ways),
+        unaccepted=tuple(dict.fromkeys(loose)),
+        grips={
+            p.id: tuple(
+                gripped(ctx, p, tuple(ctx.ropes[s.rope] for s in w.ride if s.rope in ctx.ropes), Book(keeps=False))
+                for w in ways
+            )
+            for p in order_of(ctx.plan, drop)
+        },
+        room=int(room) if room is not None else None,
+        climbed=_climbed(states),
+        bight=_bight(ctx, states[0]),
+    )
+
+
+def _climbed(states: tuple[State, ...]) -> bool:
+    """Whether a station is a single pitch to be lowered from its top."""
+    system = states[0].system
+    return len(states) == 1 and isinstance(system, Lowered) and system.from_top
+
+
+def _bight(ctx: Context, state: State) -> Fixed:
+    """Whether a bight of the rope fits through the ring: 2·d over its clear opening. Source: P, common practice, no
+    source."""
+    system, ring = state.system, _ring(ctx, state)
+    rope = ctx.ropes.get(system.rope) if isinstance(system, Lowered) else None
+    d = rope.diameter_mm.known if rope is not None else None
+    opening = ring.opening_mm.known if ring is not None else None
+    if d is None or opening is None:
+        return "unknown"
+    return "yes" if 2 * d <= opening + 1e-9 else "no"
+
+
+def _fall(a: DropAssessment) -> tuple[float | None, float | None]:
+    """How far it is from the ring to the landing at the survey's bounds [m]."""
+    if a.taut is None or a.height is None:
+        return None, None
+    line = a.draped or a.taut
+    more, less = line.high.value - line.nominal.value, line.nominal.value - line.low.value
+    return max(0.0, a.height.value - less), a.height.value + more
+
+
+def _slab(drop: Drop) -> Fixed:
+    """Whether the ground below the station is so low-angled that a pre-rigged partner is pulled to the rock."""
+    limit, section = row("people", "slab").high, drop.section
+    if isinstance(section, Quick):
+        at = section.face_deg.known
+        return "unknown" if at is None else "yes" if at < limit else "no"
+    down, out = 0.0, 0.0
+    for shot in section.shots:
+        long, incl = shot.slope_m.known, shot.incl_deg.known
+        if long is None or incl is None:
+            return "unknown"
+        down, out = down - long * math.sin(math.radians(incl)), out + long * math.cos(math.radians(incl))
+    return "yes" if math.degrees(math.atan2(down, max(out, 1e-9))) < limit else "no"
+
+
+def _cut_accepted(drop: Drop, ways: tuple[Way, ...]) -> bool:
+    """Whether a cut strand is accepted: not at a sharp or unknown edge, nor at a coarse one where people swing or are
+    lowered."""
+    section = drop.section
+    edges = [section.edge] if isinstance(section, Quick) else [s.edge for s in section.shots[:-1]]
+    pads = [section.padded] if isinstance(section, Quick) else [s.padded for s in section.shots[:-1]]
+    bare = [e for e, padded in zip(edges, pads, strict=True) if not padded]
+    if any(e in ("sharp", "unknown") for e in bare):
+        return False
+    aside = drop.landing.aside_m.known
+    moves = aside is None or aside > 0 or any(w.kind in ("lowered", "releasable") for w in ways)
+    return not ("coarse" in bare and moves)
+
+
+def _way(ctx: Context, drop: Drop, n: int, a: DropAssessment, arriving: tuple[EndRef, ...]) -> Way:
+    state = drop.station.states[n]
+    system = state.system
+    ride, pull, up = _strands(system)
+    end = threaded_of(state, arriving) if system.kind != "none" else None
+    alone, together, thin = _fixed(ctx, state)
+    return Way(
+        which=n,
+        system=system,
+        ride=ride,
+        pull=pull,
+        up=up,
+        ropes=tuple(dict.fromkeys(ropes_of(system))),
+        alone=alone,
+        together=together,
+        ends=tuple(_end(drop, state, a, s) for s in dict.fromkeys((*ride, *((pull,) if pull else ())))),
+        knots=KNOTS[system.kind],
+        threaded=Strand(end.rope, end.end) if end is not None else None,
+        thin=thin,
+    )
+
+
+KNOTS: dict[str, tuple[str, ...]] = {
+    "none": (),
+    "doubled": (),
+    "joined": ("join",),
+    "blocked, same rope": ("block",),
+    "blocked, pull cord": ("join", "block"),
+    "releasable": ("tie-off",),
+    "elastic-release device": ("device knot",),
+    "alternating bights": ("bights",),
+    "lowered": (),
+}
+
+
+def _other(s: Strand) -> Strand:
+    return Strand(s.rope, "a" if s.end == "b" else "b")
+
+
+def _strands(system: System) -> tuple[tuple[Strand, ...], Strand | None, Strand | None]:
+    """What is ridden, what is pulled, what goes up through the ring."""
+    match system:
+        case Doubled():
+            a, b = Strand(system.rope, "a"), Strand(system.rope, "b")
+            pull = Strand(system.rope, system.pulled_end)
+            return (a, b), pull, _other(pull)
+        case Joined():
+            one, two = Strand(system.through, system.through_end), Strand(system.other, system.other_end)
+            return (one, two), (two, one)[system.pulled == "through"], (one, two)[system.pulled == "through"]
+        case BlockedSame():
+            s = Strand(system.rope, system.ridden_end)
+            hangs = Strand(system.tied_on.rope, system.tied_on.end) if system.tied_on else s
+            return (hangs,), _other(s), hangs
+        case BlockedCord():
+            s = Strand(system.rope, system.ridden_end)
+            hangs = Strand(system.tied_on.rope, system.tied_on.end) if system.tied_on else s
+            return (hangs,), Strand(system.cord, system.cord_end), hangs
+        case Bights():
+            s = Strand(system.rope, system.ridden_end)
+            other = _other(s) if system.other is None else Strand(system.other, system.other_end)
+            return (s,), other, None
+        case Releasable():
+            s = Strand(system.rope, system.ridden_end)
+            return ((Strand(system.tied_on.rope, system.tied_on.end) if system.tied_on else s),), None, None
+        case ElasticRelease():
+            return (Strand(system.rope, system.ridden_end),), None, None
+        case Lowered():
+            return (Strand(system.rope, system.end),), None, None
+        case NoSystem():
+            return (), None, None
+
+
+def _end(drop: Drop, state: State, a: DropAssessment, s: Strand) -> EndFact:
+    planned = any(ref.rope == s.rope and ref.end == s.end for ref in getattr(state.system, "stoppers", ()))
+    reach = next((r for r in a.reach if r.rope == s.rope and r.end == s.end), None)
+    if reach is None or reach.low is None or a.taut is None:
+        return EndFact(s, "unknown", None, planned)
+    if reach.at_surface:
+        return EndFact(s, "no", None, planned)
+    far = max(line.high.value for line in (a.taut, a.draped) if line is not None)
+    if drop.station.deviations and reach.need is not None:
+        far = max(far, reach.need.value)
+    above = far - reach.low.value
+    return EndFact(s, "may" if above > 1e-9 else "no", max(0.0, above), planned)
+
+
+def _fixed(ctx: Context, state: State) -> tuple[dict[Strand, tuple[str, Fixed]], Fixed, bool]:
+    """What holds each strand by itself, whether both together hold, and whether the thin rope runs through the ring.
+
+    Source: P, the table of rope systems; J, table of knots for what a ring stops."""
+    system, ring = state.system, _ring(ctx, state)
+    ride = _strands(system)[0]
+    match system:
+        case Joined():
+            through, other = ctx.ropes.get(system.through), ctx.ropes.get(system.other)
+            a = through.diameter_mm.known if through else None
+            b = other.diameter_mm.known if other else None
+            thin = a is not None and b is not None and b - a >= 0.5 - 1e-9
+            stopped: Fixed = "no" if ring is None else "unknown"
+            if ring is not None and through is not None and other is not None:
+                thinner = through if a is not None and b is not None and a < b else other
+                knot = "flat figure eight" if system.knot == "flat figure eight" else "flat overhand"
+                made = fit(knot, thinner, ring, "", Book(keeps=False))
+                stopped = "unknown" if made.ratio is None else "yes" if made.verdict == "stopped" else "no"
+            return {ride[0]: ("join", stopped)}, "no" if thin else "yes", thin
+        case BlockedSame() | BlockedCord():
+            rope = ctx.ropes.get(system.rope)
+            held = _block(system, ring, ctx, rope.id if rope else "")
+            return {ride[0]: ("block", held)}, "yes", False
+        case Releasable():
+            return {ride[0]: ("tie-off", "yes")}, "yes", False
+        case Bights():
+            return {ride[0]: ("bights", "yes" if system.last_on == "pull" else "no")}, "no", False
+        case ElasticRelease():
+            return {ride[0]: ("device knot", "yes")}, "yes", False
+        case Doubled():
+            return {}, "yes", False
+        case Lowered() | NoSystem():
+            return {}, "no", False
+
+
+def _block(system: Blocking, ring: Ring | None, ctx: Context, rope: str) -> Fixed:
+    """Whether a block holds the ride strand at its ring."""
+    if system.block_on == "ride":
+        return "no"
+    if ring is None or rope not in ctx.ropes:
+        return "unknown"
+    if system.carabiner:
+        opening, wide = ring.opening_mm.known, row("knots", "carabiner.wide").low
+        return "unknown" if opening is None else "yes" if opening < wide - 1e-9 else "no"
+    if system.block in ("clove hitch", "stone hitch"):
+        return "no"
+    made = fit(system.block, ctx.ropes[rope], ring, "", Book(keeps=False))
+    return "unknown" if made.ratio is None else "yes" if made.verdict == "stopped" else "no"
+
+
+def _ring(ctx: Context, state: State) -> Ring | None:
+    """What the rope runs through, None where that is no ring of the shed."""
+    ring = getattr(state.rig, "ring", None)
+    return ctx.rings.get(ring) if ring else None
+
+
+def fall_number(stage: Stage, depth_m: float = 0.0, high: bool = True) -> Number | None:
+    """How far somebody falls who comes off so far below a station's ring.
+
+    stage: the station; depth_m: below the ring [m]; high: the survey's upper bound
+    returns: the height [m], None where the drop's is not known
+    Source: none, a difference.
+    """
+    at = stage.high_m if high else stage.low_m
+    return None if at is None else Number(max(0.0, at - depth_m), "length", "up" if high else "down")
+
+
+def spread_m(drop: Drop) -> tuple[float, float] | None:
+    """How far the next master point is from where one hangs, low and high [m].
+
+    drop: whose landing it is
+    returns: the limits, None where it is not measured
+    Source: the survey.
+    """
+    away = drop.landing.next_m
+    return limits_m(away) if away.kind == "known" else None
