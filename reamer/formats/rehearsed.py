@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from reamer.core.answer.say import UnitSystem, spoken, words
 from reamer.core.model import Plan
-from reamer.core.rehearsal.rehearsal import HazardView, Rehearsal, StationRun, Step
+from reamer.core.rehearsal.rehearsal import ActStep, HazardView, Rehearsal, StationRun
 from reamer.formats.report import CAUTION, tally_words
 
 
@@ -21,7 +21,7 @@ def _hazard(h: HazardView, units: UnitSystem, numbers: dict[str, int]) -> list[s
     return lines + [f"    Fix: {words(f.label, units)}" for f in h.fixes]
 
 
-def _step(s: Step, who: str, units: UnitSystem) -> list[str]:
+def _step(s: ActStep, who: str, units: UnitSystem) -> list[str]:
     mark = "+" if s.added else " "
     if s.refused is not None:
         return [f"{mark} {s.number:3}  DRAFT  {words(s.words, units)}  Cannot be done: {words(s.refused, units)}"]

@@ -11,12 +11,13 @@ from dataclasses import asdict, dataclass, field, replace
 from typing import Annotated, Any, Literal
 
 from flask import Blueprint, Flask, Response, current_app, g, request
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from reamer.core.anchor.courtesy import CourtesyWay, courtesy_ways
 from reamer.core.anchor.patterns import PatternRow
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context, context
+from reamer.core.answer.findings import Fix
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Working
 from reamer.core.assess import Assessment, Kept, assess_by_parts, workings_of
@@ -27,19 +28,26 @@ from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
 from reamer.core.errors import PlanError
 from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Name, Plan, Shed
+from reamer.core.people.attachment import Grip
 from reamer.core.people.backups import Option
 from reamer.core.plan.kit import Difference, differences
 from reamer.core.reading import MOST_BYTES, read_plan
 from reamer.core.rehearsal.faults import Fault
 from reamer.core.rehearsal.play import Play
+from reamer.core.rehearsal.quiz import QuizQuestion
 from reamer.core.rehearsal.rehearsal import (
+    Broken,
     Matrix,
     Rehearsal,
     StateView,
     StationRun,
     backups_at,
+    broken_at,
     gone_through,
+    grip_as,
     matrix_of,
+    mended,
+    quiz_of,
     rehearsal,
     state_of,
     station_run,
@@ -133,6 +141,13 @@ class PreviewBody(Body):
     revision: int
     index: int = Field(ge=0)
     drop: MeaningfulDrop
+
+
+class TriedBody(Body):
+    """A plan as it would be, beside one of its saved revisions."""
+
+    revision: int
+    plan: MeaningfulPlan
 
 
 class PlanView(BaseModel):
@@ -260,7 +275,8 @@ class Assessed:
         with self.lock:
             if (plan_id, revision) in self.runs:
                 return self.runs[plan_id, revision][0]
-        made = gone_through(found.ctx, found.assessment.drops)
+            last = next((r for (of, _), (r, _) in reversed(self.runs.items()) if of == plan_id), None)
+        made = gone_through(found.ctx, found.assessment.drops, last)
         self.keep_run(plan_id, revision, made, None)
         return made
 
@@ -636,11 +652,11 @@ def _run(plan_id: str, revision: int) -> tuple[Context, Play]:
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal", Rehearsal)
 def open_rehearsal(plan_id: str, revision: int) -> Rehearsal:
-    """The descent gone through act by act: hazards with begin and end, what ends each, findings."""
+    """The descent gone through act by act: hazards with begin and end, findings. What ends a hazard is asked of it."""
     ctx, run = _run(plan_id, revision)
     got = kept().rehearsed(plan_id, revision)
     if got is None:
-        got = rehearsal(ctx, run)
+        got = rehearsal(ctx, run, mend=False)
         kept().keep_run(plan_id, revision, run, got)
     return got
 
@@ -651,6 +667,32 @@ def open_station_run(plan_id: str, revision: int, drop_id: str) -> StationRun:
     ctx, run = _run(plan_id, revision)
     index, _ = _drop(ctx, drop_id)
     return station_run(ctx, run, index)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal/<drop_id>/broken", list[Broken])
+def list_broken(plan_id: str, revision: int, drop_id: str) -> list[Broken]:
+    """Every single fault after every act of a station, worst first."""
+    ctx, run = _run(plan_id, revision)
+    return list(broken_at(ctx, run, _drop(ctx, drop_id)[0]))
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/mending", list[Fix])
+def list_mending(plan_id: str, revision: int) -> list[Fix]:
+    """The acts that end one hazard and bring no other, at most three, each tried; ``?hazard=`` is its key."""
+    ctx, run = _run(plan_id, revision)
+    made = mended(ctx, run, request.args.get("hazard", ""))
+    if made is None:
+        raise PlanError("hazard", f"no hazard {request.args.get('hazard', '')[:60]!r} in this revision")
+    return list(made)
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/rehearsal/<drop_id>/tried", StationRun, TriedBody)
+def try_plan(plan_id: str, drop_id: str, body: TriedBody) -> StationRun:
+    """One station as it would be gone through with another plan than the saved one; nothing is saved."""
+    _, run = _run(plan_id, body.revision)
+    found = assess_by_parts(body.plan, kept().parts)
+    ctx = context(body.plan)
+    return station_run(ctx, gone_through(ctx, found.drops, run), _drop(ctx, drop_id)[0])
 
 
 def _act(plan_id: str, revision: int, drop_id: str, n: int) -> tuple[Context, Play, int]:
@@ -684,6 +726,34 @@ def open_matrix(plan_id: str, revision: int, drop_id: str) -> Matrix:
     ctx, run = _run(plan_id, revision)
     index, _ = _drop(ctx, drop_id)
     return matrix_of(ctx, run, index)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal/<drop_id>/quiz", list[QuizQuestion])
+def list_quiz(plan_id: str, revision: int, drop_id: str) -> list[QuizQuestion]:
+    """What the second guide is asked of one station, with the right answers and the reasons."""
+    ctx, run = _run(plan_id, revision)
+    return list(quiz_of(ctx, run, _drop(ctx, drop_id)[0]))
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/grip/<drop_id>/<who>", Grip)
+def open_grip(plan_id: str, revision: int, drop_id: str, who: str) -> Grip:
+    """A third hand as it would grip with the device elsewhere, ``?device_m=``, and another loop, ``&loop_m=``."""
+    ctx, run = _run(plan_id, revision)
+    index, _ = _drop(ctx, drop_id)
+    figures = []
+    for name in ("device_m", "loop_m"):
+        try:
+            figures.append(float(request.args.get(name, "")))
+        except ValueError:
+            raise PlanError(name, f"{request.args.get(name, '')[:20]!r} is not a number of metres") from None
+    try:
+        made = grip_as(ctx, run, index, who, *figures)
+    except ValidationError as e:
+        wrong = e.errors()[0]
+        raise PlanError("device_m" if "device_m" in wrong["loc"] else "loop_m", wrong["msg"]) from None
+    if made is None:
+        raise PlanError("who", f"nobody {who[:40]!r} with a third hand is in the party")
+    return made
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/backups/<drop_id>/<who>", list[Option])

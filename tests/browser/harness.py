@@ -125,7 +125,7 @@ class Browsing(unittest.TestCase):
     def open(self, step: str, drop: str = "", page: Page | None = None, plan: str = "") -> None:
         page = page or self.page
         page.goto(f"{self.server.address}/plans/{plan or self.id}/{step}/{drop}")
-        page.get_by_test_id("tally").or_(page.get_by_role("region", name="Ropes")).or_(
+        page.get_by_test_id("tally").or_(page.get_by_role("region", name="Ropes")).or_(page.get_by_test_id("act")).or_(
             page.get_by_text("no drops yet")
         ).first.wait_for()
         # Keys of a step are heard once it is there.

@@ -553,7 +553,7 @@ class Through(Client):
         self.assertIsNone(self.http.get(self.url()).json["rehearsed"])
         plan, a = canyon(), assess(canyon())
         play = gone_through(context(plan), a.drops)
-        want = rehearsal(context(plan), play)
+        want = rehearsal(context(plan), play, mend=False)
         self.assertEqual(self.at("rehearsal").json, TypeAdapter(Rehearsal).dump_python(want, mode="json"))
         self.assertEqual(self.http.get(self.url()).json["rehearsed"], want.tally)
         got = self.at("rehearsal/d3").json
@@ -579,16 +579,63 @@ class Through(Client):
             self.assertIn(wrong.status_code, (404, 422), rest)
             self.assertIn(said, wrong.text)
 
+    def test_what_the_screen_asks_besides(self):
+        steps = self.at("rehearsal/d4").json["steps"]
+        broken = self.at("rehearsal/d4/broken").json
+        self.assertEqual(len(broken), len(steps))
+        self.assertEqual(broken[20]["faults"], self.at("rehearsal/d4/acts/21").json["faults"])
+        self.assertTrue(all(sum(o["right"] for o in q["options"]) == 1 for q in self.at("rehearsal/d4/quiz").json))
+        grip = self.at("grip/d4/lead?device_m=0.45&loop_m=0.6").json
+        self.assertLess(self.at("grip/d4/lead?device_m=0.45&loop_m=0.7").json["clear"]["value"], grip["clear"]["value"])
+        for query, field in (
+            ("device_m=high&loop_m=0.6", "device_m"),
+            ("device_m=0.4", "loop_m"),
+            ("device_m=9&loop_m=0.6", "device_m"),
+            ("device_m=nan&loop_m=0.6", "device_m"),
+            ("device_m=0.4&loop_m=inf", "loop_m"),
+        ):
+            self.refused(self.at(f"grip/d4/lead?{query}"), 422, field)
+        self.refused(self.at("grip/d4/nobody?device_m=0.4&loop_m=0.6"), 422, "who", "nobody")
+        for rest in ("quiz", "broken", "matrix", "acts/1"):
+            self.refused(self.at(f"rehearsal/d99/{rest}"), 422, words="d99")
+        self.refused(self.at("grip/d99/lead?device_m=0.4&loop_m=0.6"), 422, words="d99")
+
+    def test_a_plan_that_is_no_plan_is_not_tried(self):
+        def nobody(plan):
+            plan["drops"][0]["station"]["through"]["edits"] = [{"kind": "drop"}]
+
+        def longer(plan):
+            plan["drops"][0]["section"]["height_m"]["value"] = -4
+
+        for change in (nobody, longer):
+            body = {"revision": 1, "plan": self.changed(change)}
+            self.refused(self.http.post(self.url("/rehearsal/d1/tried"), json=body), 422)
+        body = {"revision": 1, "plan": self.plan["plan"]}
+        self.refused(self.http.post(self.url("/rehearsal/d99/tried"), json=body), 422, words="d99")
+        tried = self.http.post(self.url("/rehearsal/d1/tried"), json=body)
+        self.assertEqual(tried.json, self.at("rehearsal/d1").json)
+        self.assertIsNone(self.http.get(self.url()).json["rehearsed"])
+
     def test_what_ends_a_hazard_is_an_edit_that_can_be_saved(self):
-        hazards = [h for h in self.at("rehearsal").json["hazards"] if h["fixes"]]
+        hazards = self.at("rehearsal").json["hazards"]
+        hazard, fixes = next((h, f) for h in hazards if (f := self.at(f"mending?hazard={h['key']}").json))
+        wrong = self.at("mending?hazard=x")
+        self.assertEqual(wrong.status_code, 422)
+        self.assertIn("no hazard", wrong.text)
 
         def mend(plan):
-            for edit in hazards[0]["fixes"][0]["edits"]:
+            for edit in fixes[0]["edits"]:
                 here = plan
                 for key in edit["path"][:-1]:
                     here = here[key]
                 here[edit["path"][-1]] = edit["value"]
 
+        tried = self.http.post(
+            self.url(f"/rehearsal/{hazard['drop']}/tried"), json={"revision": 1, "plan": self.changed(mend)}
+        )
+        self.assertNotIn(hazard["key"], [s["key"] for s in tried.json["spans"]])
+        self.assertIn(hazard["key"], [s["key"] for s in self.at(f"rehearsal/{hazard['drop']}").json["spans"]])
         self.assertEqual(self.put(self.changed(mend)).status_code, 200)
-        left = [h["title"] for h in self.at("rehearsal", 2).json["hazards"]]
-        self.assertNotIn(hazards[0]["title"], left)
+        left = [h["key"] for h in self.at("rehearsal", 2).json["hazards"]]
+        self.assertNotIn(hazard["key"], left)
+        self.assertEqual(tried.json, self.at(f"rehearsal/{hazard['drop']}", 2).json)

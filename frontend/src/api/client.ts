@@ -1,14 +1,19 @@
 // One place that talks to the server. A failure is a Refusal that carries the problem's own words.
 import type {
   Adoption,
+  Broken,
   Comparison,
   CourtesyWay,
   CreateBody,
   Curve,
   Drop,
   DropAssessment,
+  Fix,
+  Grip,
   KnotGuide,
   ListedPlan,
+  Matrix,
+  Option,
   PatternRow,
   Plan,
   PlanView,
@@ -16,10 +21,13 @@ import type {
   Progress,
   Prospect,
   Question,
+  QuizQuestion,
+  Rehearsal,
   RevisionRow,
   School,
   Shed,
   ShedView,
+  StationRun,
   TableView,
   ToBuy,
   Working,
@@ -114,6 +122,29 @@ export const api = {
       "GET",
       `/plans/${id}/revisions/${revision}/adoption?ropes=${ropes.map(encodeURIComponent).join(",")}`,
     ),
+  rehearsal: (id: string, revision: number, signal?: AbortSignal) =>
+    call<Rehearsal>("GET", `/plans/${id}/revisions/${revision}/rehearsal`, undefined, signal),
+  stationRun: (id: string, revision: number, drop: string, signal?: AbortSignal) =>
+    call<StationRun>("GET", `/plans/${id}/revisions/${revision}/rehearsal/${drop}`, undefined, signal),
+  tried: (id: string, revision: number, drop: string, plan: Plan, signal?: AbortSignal) =>
+    call<StationRun>("POST", `/plans/${id}/rehearsal/${drop}/tried`, { revision, plan }, signal),
+  broken: (id: string, revision: number, drop: string, signal?: AbortSignal) =>
+    call<Broken[]>("GET", `/plans/${id}/revisions/${revision}/rehearsal/${drop}/broken`, undefined, signal),
+  matrix: (id: string, revision: number, drop: string) =>
+    call<Matrix>("GET", `/plans/${id}/revisions/${revision}/rehearsal/${drop}/matrix`),
+  mending: (id: string, revision: number, hazard: string, signal?: AbortSignal) =>
+    call<Fix[]>(
+      "GET",
+      `/plans/${id}/revisions/${revision}/mending?hazard=${encodeURIComponent(hazard)}`,
+      undefined,
+      signal,
+    ),
+  quiz: (id: string, revision: number, drop: string) =>
+    call<QuizQuestion[]>("GET", `/plans/${id}/revisions/${revision}/rehearsal/${drop}/quiz`),
+  backups: (id: string, revision: number, drop: string, who: string) =>
+    call<Option[]>("GET", `/plans/${id}/revisions/${revision}/backups/${drop}/${who}`),
+  grip: (id: string, revision: number, drop: string, who: string, device: number, loop: number) =>
+    call<Grip>("GET", `/plans/${id}/revisions/${revision}/grip/${drop}/${who}?device_m=${device}&loop_m=${loop}`),
   questions: () => call<Question[]>("GET", "/questions"),
   workings: (id: string, revision: number, subject: string) =>
     call<Working[]>("GET", `/plans/${id}/revisions/${revision}/workings/${subject}`),

@@ -144,6 +144,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/rehearsal/{drop_id}/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One station as it would be gone through with another plan than the saved one; nothing is saved. */
+        post: operations["try_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions": {
         parameters: {
             query?: never;
@@ -246,6 +263,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/grip/{drop_id}/{who}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A third hand as it would grip with the device elsewhere, ``?device_m=``, and another loop, ``&loop_m=``. */
+        get: operations["open_grip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/mending": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The acts that end one hazard and bring no other, at most three, each tried; ``?hazard=`` is its key. */
+        get: operations["list_mending"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/patterns/{drop_id}/{which}": {
         parameters: {
             query?: never;
@@ -304,7 +355,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The descent gone through act by act: hazards with begin and end, what ends each, findings. */
+        /** The descent gone through act by act: hazards with begin and end, findings. What ends a hazard is asked of it. */
         get: operations["open_rehearsal"];
         put?: never;
         post?: never;
@@ -365,6 +416,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/rehearsal/{drop_id}/broken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every single fault after every act of a station, worst first. */
+        get: operations["list_broken"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/rehearsal/{drop_id}/matrix": {
         parameters: {
             query?: never;
@@ -374,6 +442,23 @@ export interface paths {
         };
         /** The worst that one fault can do to each person after each act of a station. */
         get: operations["open_matrix"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/rehearsal/{drop_id}/quiz": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the second guide is asked of one station, with the right answers and the reasons. */
+        get: operations["list_quiz"];
         put?: never;
         post?: never;
         delete?: never;
@@ -651,6 +736,45 @@ export interface components {
             act: string;
             /** Words */
             words: string;
+        };
+        /**
+         * ActStep
+         * @description One act: its words, what must be true before it, why it cannot be done, the act that still takes it back (""
+         *     where none does), and after it: whether the rope is closed, in words too, what must still come out before the pull,
+         *     what has changed, who is held by what, and the picture. ``pause``: everybody stops and somebody looks.
+         */
+        ActStep: {
+            /** Key */
+            key: string;
+            /** Number */
+            number: number;
+            /** Do */
+            do: string;
+            /** Who */
+            who: string;
+            /** What */
+            what: string;
+            words: components["schemas"]["Sentence"];
+            /** Needs */
+            needs: string;
+            /** Own */
+            own: boolean;
+            /** Added */
+            added: boolean;
+            refused: components["schemas"]["Sentence"] | null;
+            /** Undone By */
+            undone_by: string;
+            /** Closed */
+            closed: boolean | null;
+            system: components["schemas"]["Sentence"];
+            /** To Untie */
+            to_untie: string[];
+            /** Changes */
+            changes: components["schemas"]["Sentence"][];
+            pause: components["schemas"]["Pause"] | null;
+            /** Held */
+            held: components["schemas"]["HeldBy"][];
+            shows: components["schemas"]["Picture"];
         };
         /**
          * Adoption
@@ -1007,6 +1131,16 @@ export interface components {
             low: components["schemas"]["Number"];
             nominal: components["schemas"]["Number"];
             high: components["schemas"]["Number"];
+        };
+        /**
+         * Broken
+         * @description Every single fault of one state, worst first; those whose only victim is accepted apart.
+         */
+        Broken: {
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
+            /** Accepted */
+            accepted: components["schemas"]["Fault"][];
         };
         /**
          * Carry
@@ -1978,6 +2112,8 @@ export interface components {
          *     acts that end it. ``said``: a finding of the plan says it already.
          */
         HazardView: {
+            /** Key */
+            key: string;
             /** Code */
             code: string;
             /**
@@ -2458,6 +2594,27 @@ export interface components {
             length: components["schemas"]["Number"];
         };
         /**
+         * LinkShown
+         * @description What joins a person to something. ``here``: at the station in view, else at the next one; ``holds``: it is part
+         *     of a path that holds them now.
+         */
+        LinkShown: {
+            /** Kind */
+            kind: string;
+            /** Here */
+            here: boolean;
+            /** To */
+            to: string;
+            /** Strands */
+            strands: string[];
+            /** Tested */
+            tested: boolean;
+            /** Hand */
+            hand: boolean;
+            /** Holds */
+            holds: boolean;
+        };
+        /**
          * ListedPlan
          * @description A plan in the list or the bin. ``trouble``: why it cannot be opened, "" if it can.
          */
@@ -2935,6 +3092,34 @@ export interface components {
             alone: "by role" | "yes" | "no";
         };
         /**
+         * PersonShown
+         * @description A person in view. ``lit``: what holds them, path by path as far as they share nothing, each as its parts;
+         *     ``by``: the same in words; ``watches``: whom they hold from below or lower.
+         */
+        PersonShown: {
+            /** Who */
+            who: string;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "above" | "station" | "rope" | "landing" | "gone";
+            /** Edge */
+            edge: boolean;
+            /** Exposed */
+            exposed: boolean;
+            /** Paths */
+            paths: number;
+            /** Links */
+            links: components["schemas"]["LinkShown"][];
+            /** Lit */
+            lit: string[][];
+            /** By */
+            by: string;
+            /** Watches */
+            watches: string[];
+        };
+        /**
          * PersonView
          * @description How one person is attached: their third hand on the strands of each station, whether the knot for the device sits
          *     too high, and what suits the stances of the descent.
@@ -2948,6 +3133,29 @@ export interface components {
             knot_high: boolean | null;
             /** Advice */
             advice: components["schemas"]["Sentence"][];
+        };
+        /**
+         * Picture
+         * @description One state at one station. ``ring``: what is done at the ring, in words; ``which``: the state of the station that
+         *     is rigged, -1 none; ``ahead``: a rope is through the next station's ring.
+         */
+        Picture: {
+            /** People */
+            people: components["schemas"]["PersonShown"][];
+            /** Strands */
+            strands: components["schemas"]["StrandShown"][];
+            ring: components["schemas"]["Sentence"];
+            /** Tied */
+            tied: string[];
+            /** Which */
+            which: number;
+            /** Through */
+            through: boolean;
+            /** Pulled */
+            pulled: boolean;
+            /** Ahead */
+            ahead: boolean;
+            below: components["schemas"]["Sentence"] | null;
         };
         /**
          * Piece
@@ -3314,7 +3522,7 @@ export interface components {
             /** Band */
             band: string;
             /** Steps */
-            steps: components["schemas"]["reamer__core__retrieval__steps__Step"][];
+            steps: components["schemas"]["Step"][];
             runs_at: components["schemas"]["Number"] | null;
             falls: components["schemas"]["Number"] | null;
             moved: components["schemas"]["Number"] | null;
@@ -3425,6 +3633,32 @@ export interface components {
              * @enum {string}
              */
             face: "as the drop" | "smooth" | "coarse";
+        };
+        /**
+         * QuizOption
+         * @description One answer, whether it is right, and the reason.
+         */
+        QuizOption: {
+            words: components["schemas"]["Sentence"];
+            /** Right */
+            right: boolean;
+            why: components["schemas"]["Sentence"];
+        };
+        /**
+         * QuizQuestion
+         * @description A question about the state after one act, from 1; 0: before the first. The right answer stands anywhere.
+         */
+        QuizQuestion: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "next act" | "pull side" | "held by";
+            /** After */
+            after: number;
+            asks: components["schemas"]["Sentence"];
+            /** Options */
+            options: components["schemas"]["QuizOption"][];
         };
         /**
          * Range
@@ -4358,6 +4592,37 @@ export interface components {
             reach_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
+         * Span
+         * @description A hazard as far as it stands at one station: from the act after which it is there to the act that ends it, both
+         *     from 1; ``end`` 0: it is still there when the station is left; ``earlier``: it was there when it was reached.
+         */
+        Span: {
+            /** Key */
+            key: string;
+            /** Code */
+            code: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "Shortfall" | "Not checked" | "Caution" | "Note";
+            /** Happens */
+            happens: string;
+            /** Who */
+            who: string;
+            title: components["schemas"]["Sentence"];
+            story: components["schemas"]["Sentence"];
+            high: components["schemas"]["Number"] | null;
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            /** Earlier */
+            earlier: boolean;
+            /** Said */
+            said: boolean;
+        };
+        /**
          * Spot
          * @description A knot in the view from above: which, and where it stands, from the post's centre [m].
          */
@@ -4532,7 +4797,8 @@ export interface components {
         };
         /**
          * StationRun
-         * @description One station act by act. ``why``: what the rule asks for and cannot be done here.
+         * @description One station act by act. ``why``: what the rule asks for and cannot be done here; ``barred``: why the party does
+         *     not get there; ``spans``: the hazards as far as they stand here.
          */
         StationRun: {
             /** Drop */
@@ -4550,11 +4816,14 @@ export interface components {
                 string
             ][];
             /** Steps */
-            steps: components["schemas"]["reamer__core__rehearsal__rehearsal__Step"][];
+            steps: components["schemas"]["ActStep"][];
             /** Drafts */
             drafts: components["schemas"]["DraftView"][];
             /** Why */
             why: components["schemas"]["Sentence"][];
+            /** Spans */
+            spans: components["schemas"]["Span"][];
+            barred: components["schemas"]["Sentence"] | null;
         };
         /**
          * StationTime
@@ -4623,6 +4892,21 @@ export interface components {
             why: string;
         };
         /**
+         * Step
+         * @description One place on the way of the pull and the tension on either side of it, at the high end of friction, at the
+         *     start.
+         */
+        Step: {
+            /** Name */
+            name: string;
+            /** X M */
+            x_m: number;
+            /** Z M */
+            z_m: number;
+            before: components["schemas"]["Number"];
+            after: components["schemas"]["Number"];
+        };
+        /**
          * StepBody
          * @description The revision to step from; ``in_view``: the drop that is to be answered whole.
          */
@@ -4634,6 +4918,34 @@ export interface components {
              * @default
              */
             in_view: string;
+        };
+        /**
+         * StrandShown
+         * @description A strand of the station in view. ``hangs``: in the bag, gathered at the station, down, on the landing after the
+         *     pull, or on to a later station; ``hand``: who has its end in hand.
+         */
+        StrandShown: {
+            /** Key */
+            key: string;
+            /** Rope */
+            rope: string;
+            /** End */
+            end: string;
+            /**
+             * Hangs
+             * @enum {string}
+             */
+            hangs: "bag" | "station" | "down" | "landing" | "gone";
+            /** Stopper */
+            stopper: boolean;
+            /** Planned */
+            planned: boolean;
+            /** Ridden */
+            ridden: boolean;
+            /** Pulled */
+            pulled: boolean;
+            /** Hand */
+            hand: string;
         };
         /**
          * Subject
@@ -4954,6 +5266,15 @@ export interface components {
             near: components["schemas"]["Range"] | components["schemas"]["Unknown"];
             /** Far */
             far: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+        };
+        /**
+         * TriedBody
+         * @description A plan as it would be, beside one of its saved revisions.
+         */
+        TriedBody: {
+            /** Revision */
+            revision: number;
+            plan: components["schemas"]["Plan"];
         };
         /**
          * TwoPosts
@@ -5310,51 +5631,6 @@ export interface components {
             name: string;
             length: components["schemas"]["Number"];
         };
-        /**
-         * Step
-         * @description One act: its words, why it cannot be done, the act that still takes it back ("" where none does), whether the
-         *     rope is closed after it, and who is held by what after it. ``pause``: everybody stops and somebody looks.
-         */
-        reamer__core__rehearsal__rehearsal__Step: {
-            /** Key */
-            key: string;
-            /** Number */
-            number: number;
-            /** Do */
-            do: string;
-            /** Who */
-            who: string;
-            /** What */
-            what: string;
-            words: components["schemas"]["Sentence"];
-            /** Own */
-            own: boolean;
-            /** Added */
-            added: boolean;
-            refused: components["schemas"]["Sentence"] | null;
-            /** Undone By */
-            undone_by: string;
-            /** Closed */
-            closed: boolean | null;
-            pause: components["schemas"]["Pause"] | null;
-            /** Held */
-            held: components["schemas"]["HeldBy"][];
-        };
-        /**
-         * Step
-         * @description One place on the way of the pull and the tension on either side of it, at the high end of friction, at the
-         *     start.
-         */
-        reamer__core__retrieval__steps__Step: {
-            /** Name */
-            name: string;
-            /** X M */
-            x_m: number;
-            /** Z M */
-            z_m: number;
-            before: components["schemas"]["Number"];
-            after: components["schemas"]["Number"];
-        };
     };
     responses: never;
     parameters: never;
@@ -5367,6 +5643,7 @@ export type ActAdded = components['schemas']['ActAdded'];
 export type ActDropped = components['schemas']['ActDropped'];
 export type ActMoved = components['schemas']['ActMoved'];
 export type ActReworded = components['schemas']['ActReworded'];
+export type ActStep = components['schemas']['ActStep'];
 export type Adoption = components['schemas']['Adoption'];
 export type AidLoad = components['schemas']['AidLoad'];
 export type Aside = components['schemas']['Aside'];
@@ -5381,6 +5658,7 @@ export type Body = components['schemas']['Body'];
 export type Borne = components['schemas']['Borne'];
 export type BorneBy = components['schemas']['BorneBy'];
 export type Bounded = components['schemas']['Bounded'];
+export type Broken = components['schemas']['Broken'];
 export type Carry = components['schemas']['Carry'];
 export type Cell = components['schemas']['Cell'];
 export type Change = components['schemas']['Change'];
@@ -5440,6 +5718,7 @@ export type Ledger = components['schemas']['Ledger'];
 export type Left = components['schemas']['Left'];
 export type Leg = components['schemas']['Leg'];
 export type LegView = components['schemas']['LegView'];
+export type LinkShown = components['schemas']['LinkShown'];
 export type ListedPlan = components['schemas']['ListedPlan'];
 export type Loop = components['schemas']['Loop'];
 export type Lowered = components['schemas']['Lowered'];
@@ -5458,7 +5737,9 @@ export type PatternRow = components['schemas']['PatternRow'];
 export type Pause = components['schemas']['Pause'];
 export type PeakMargin = components['schemas']['PeakMargin'];
 export type Person = components['schemas']['Person'];
+export type PersonShown = components['schemas']['PersonShown'];
 export type PersonView = components['schemas']['PersonView'];
+export type Picture = components['schemas']['Picture'];
 export type Piece = components['schemas']['Piece'];
 export type Plan = components['schemas']['Plan'];
 export type PlanView = components['schemas']['PlanView'];
@@ -5474,6 +5755,8 @@ export type PullTest = components['schemas']['PullTest'];
 export type PullTestAssessment = components['schemas']['PullTestAssessment'];
 export type Question = components['schemas']['Question'];
 export type Quick = components['schemas']['Quick'];
+export type QuizOption = components['schemas']['QuizOption'];
+export type QuizQuestion = components['schemas']['QuizQuestion'];
 export type Range = components['schemas']['Range'];
 export type Rated = components['schemas']['Rated'];
 export type Reach = components['schemas']['Reach'];
@@ -5507,6 +5790,7 @@ export type Side = components['schemas']['Side'];
 export type SinceRow = components['schemas']['SinceRow'];
 export type Sling = components['schemas']['Sling'];
 export type SlingLink = components['schemas']['SlingLink'];
+export type Span = components['schemas']['Span'];
 export type Spot = components['schemas']['Spot'];
 export type State = components['schemas']['State'];
 export type StateView = components['schemas']['StateView'];
@@ -5516,7 +5800,9 @@ export type StationEvents = components['schemas']['StationEvents'];
 export type StationHead = components['schemas']['StationHead'];
 export type StationRun = components['schemas']['StationRun'];
 export type StationTime = components['schemas']['StationTime'];
+export type Step = components['schemas']['Step'];
 export type StepBody = components['schemas']['StepBody'];
+export type StrandShown = components['schemas']['StrandShown'];
 export type Subject = components['schemas']['Subject'];
 export type TableView = components['schemas']['TableView'];
 export type Taken = components['schemas']['Taken'];
@@ -5529,6 +5815,7 @@ export type TiedOn = components['schemas']['TiedOn'];
 export type Times = components['schemas']['Times'];
 export type ToBuy = components['schemas']['ToBuy'];
 export type Traverse = components['schemas']['Traverse'];
+export type TriedBody = components['schemas']['TriedBody'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
 export type Unknown = components['schemas']['Unknown'];
@@ -5542,8 +5829,6 @@ export type Working = components['schemas']['Working'];
 export type Wrap = components['schemas']['Wrap'];
 export type ReamerCoreAnchorCuttingCut = components['schemas']['reamer__core__anchor__cutting__Cut'];
 export type ReamerCoreDescentBoughtCut = components['schemas']['reamer__core__descent__bought__Cut'];
-export type ReamerCoreRehearsalRehearsalStep = components['schemas']['reamer__core__rehearsal__rehearsal__Step'];
-export type ReamerCoreRetrievalStepsStep = components['schemas']['reamer__core__retrieval__steps__Step'];
 export type $defs = Record<string, never>;
 export interface operations {
     list_bin: {
@@ -5930,6 +6215,42 @@ export interface operations {
             };
         };
     };
+    try_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                drop_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationRun"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_revisions: {
         parameters: {
             query?: never;
@@ -6112,6 +6433,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DropAssessment"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_grip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+                who: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Grip"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_mending: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fix"][];
                 };
             };
             /** @description A problem */
@@ -6358,6 +6745,39 @@ export interface operations {
             };
         };
     };
+    list_broken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Broken"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     open_matrix: {
         parameters: {
             query?: never;
@@ -6378,6 +6798,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Matrix"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_quiz: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuizQuestion"][];
                 };
             };
             /** @description A problem */

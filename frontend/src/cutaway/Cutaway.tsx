@@ -163,7 +163,7 @@ export function Cutaway({
           );
         })}
         <Dimension a={a} view={v} size={size} />
-        <g transform={`translate(14 ${size.height - 16})`} aria-label="scale bar">
+        <g transform={`translate(14 ${size.height - 16})`} role="img" aria-label="scale bar">
           <path
             d={`M0 -5V0H${bar.metres * v.scale}V-5`}
             fill="none"

@@ -13,6 +13,7 @@ export function UpperBound({ a, view }: { a: DropAssessment; view: View }) {
       stroke="var(--color-base-content)"
       strokeWidth={1.4}
       strokeDasharray="5 3"
+      role="img"
       aria-label="landing at the upper bound"
     />
   );
@@ -42,6 +43,7 @@ export function Dimension({ a, view, size }: { a: DropAssessment; view: View; si
       stroke="var(--quiet)"
       strokeWidth={1.1}
       fill="none"
+      role="img"
       aria-label="height"
     />
   );

@@ -22,7 +22,7 @@ export function Insets({ a, drop, size }: { a: DropAssessment; drop: Drop; size:
   const at = (p: Point, top: number, up: number, id: string, title: string) => {
     const view: View = { scale, ox: w * 0.42 - p[0] * scale, oy: h * up + p[1] * scale };
     return (
-      <svg key={id} x={12} y={top} width={w} height={h} aria-label={title} overflow="hidden">
+      <svg key={id} x={12} y={top} width={w} height={h} role="img" aria-label={title} overflow="hidden">
         <rect width={w} height={h} fill="var(--void)" />
         <Scene
           a={a}

@@ -90,7 +90,7 @@ export function Water({ at, kind, id }: { at: Point; kind: string; id: string })
   const depth = kind === "wading" ? 10 : 30;
   const width = kind === "wading" ? 146 : 222;
   return (
-    <g aria-label={kind}>
+    <g role="img" aria-label={kind}>
       <rect x={x - 14} y={y} width={width + 14} height={depth} fill="var(--water)" clipPath={`url(#void-${id})`} />
       <path d={`M${x} ${y}H${x + width}`} stroke="var(--water-edge)" strokeWidth={1.5} clipPath={`url(#void-${id})`} />
       {kind === "moving water" &&
@@ -127,7 +127,7 @@ export function Post({
   if (!feature) return null;
   if (feature.kind !== "post") {
     return (
-      <g aria-label={feature.name}>
+      <g role="img" aria-label={feature.name}>
         {feature.kind === "ice thread" ? (
           <path
             d={`M${x - 26} ${y - 1}L${x - 14} ${y + 13}L${x - 2} ${y - 1}`}
@@ -172,7 +172,7 @@ export function Post({
               `C${x - 0.3 * r} ${y - 1.2 * r} ${x + 0.05 * r} ${y - 0.6 * r} ${x} ${y + 4}Z`,
             ].join("");
   return (
-    <g aria-label={feature.name}>
+    <g role="img" aria-label={feature.name}>
       <path
         d={shape}
         fill={feature.what === "tree" ? "var(--wood)" : "var(--boulder)"}
@@ -200,7 +200,7 @@ function Points({ drop, a, view }: { drop: Drop; a: DropAssessment; view: View }
   // The drawing hangs the ring on the rope's line; the points stand off from it as computed.
   const ring = toScreen(view, [v.rest[0], v.rest[2]]);
   return (
-    <g aria-label="points">
+    <g role="img" aria-label="points">
       {v.legs.map((l) => {
         const [x, y] = toScreen(view, [l.at[0], l.at[2]]);
         return (

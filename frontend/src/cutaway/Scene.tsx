@@ -1,5 +1,5 @@
 // The drawing of one drop's section, in any view: rock, void, water, anchor, tie, ring, contacts, strands, ends.
-import { useContext, useMemo } from "react";
+import { type ReactNode, useContext, useMemo } from "react";
 import type { Drop, DropAssessment, Point, Rope, Sling, Webbing } from "../state/model";
 import { Post, rockPoints, strata, Water } from "./Rock";
 import { innerOf, LitContext, Strands } from "./Strands";
@@ -14,6 +14,7 @@ export function Scene({
   view,
   size,
   id,
+  children,
 }: {
   a: DropAssessment;
   drop: Drop;
@@ -22,6 +23,8 @@ export function Scene({
   view: View;
   size: Size;
   id: string;
+  /** What hangs at the ring, where it is not the strands as planned. */
+  children?: ReactNode;
 }) {
   const g = a.geometry;
   const { rock, landing } = rockPoints(a, view, size);
@@ -65,11 +68,12 @@ export function Scene({
           stroke={web?.colour ?? "var(--quiet)"}
           strokeWidth={5}
           strokeLinejoin="round"
+          role="img"
           aria-label="tie"
           className={light("webbing")}
         />
       )}
-      <Strands a={a} ropes={ropes} view={view} lit={lit} inner={innerOf(drop)} />
+      {children ?? <Strands a={a} ropes={ropes} view={view} lit={lit} inner={innerOf(drop)} />}
       {(drop.station.deviations ?? []).map((d) => {
         const at =
           d.below_m.kind === "known"
@@ -86,6 +90,7 @@ export function Scene({
               stroke={d.left_in ? "var(--color-base-content)" : "var(--quiet)"}
               strokeWidth={3}
               strokeDasharray={d.left_in ? undefined : "4 3"}
+              role="img"
               aria-label="deviation"
             />
           )
@@ -102,6 +107,7 @@ export function Scene({
             fill="var(--color-base-100)"
             stroke="var(--color-base-content)"
             strokeWidth={1.8}
+            role="img"
             aria-label="contact"
           />
         ))}
@@ -113,6 +119,7 @@ export function Scene({
           fill="none"
           stroke="var(--color-base-content)"
           strokeWidth={2.8}
+          role="img"
           aria-label="ring"
           className={light("ring")}
         />

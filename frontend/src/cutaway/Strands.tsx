@@ -98,7 +98,7 @@ function Strain({
     gone += piece;
   }
   return (
-    <g aria-label="tension along the strand" fill="none" strokeOpacity={0.75}>
+    <g role="img" aria-label="tension along the strand" fill="none" strokeOpacity={0.75}>
       {marks}
     </g>
   );
@@ -136,7 +136,7 @@ export function Strands({
   const knot = pulled && pulled.metres > 0 ? cut(pulled.downLine, pulled.metres) : [];
   const joint = knot[knot.length - 1];
   return (
-    <g aria-label="strands">
+    <g role="img" aria-label="strands">
       {pulled &&
         hanging.map((r, i) => {
           const strain =
@@ -197,6 +197,7 @@ export function Strands({
                 fill={rope?.colour ?? "#777777"}
                 stroke="var(--color-base-content)"
                 strokeWidth={1.4}
+                role="img"
                 aria-label="stopper"
               />
             ) : (
@@ -215,6 +216,7 @@ export function Strands({
                 stroke={rope?.colour ?? "#777777"}
                 strokeWidth={1.6}
                 strokeDasharray="2 2"
+                role="img"
                 aria-label="end with a rider"
               />
             )}
@@ -232,6 +234,7 @@ export function Strands({
               fill="var(--color-base-100)"
               stroke="var(--color-base-content)"
               strokeWidth={1.8}
+              role="img"
               aria-label="what was at the ring"
             />
           );
@@ -272,6 +275,7 @@ function PullMark({ points }: { points: readonly Point[] }) {
   return (
     <g
       transform={`translate(${here[0].toFixed(1)} ${here[1].toFixed(1)}) rotate(${angle.toFixed(1)})`}
+      role="img"
       aria-label="pulled strand"
     >
       <path d="M-5 -7l7 7l-7 7M3 -7l7 7l-7 7" fill="none" stroke="var(--color-base-100)" strokeWidth={4.6} />
@@ -300,7 +304,7 @@ function Reserve({
   const at = high[high.length - 1];
   const mark = at ? toScreen(view, at) : null;
   return (
-    <g aria-label="reserve">
+    <g role="img" aria-label="reserve">
       <path d={`M${x - 5} ${y - 4}q-14 -12 -22 -2`} fill="none" stroke={rope?.colour ?? "#777777"} strokeWidth={2.6} />
       <path
         d={`M${x - 36} ${y - 7}h18l3 19h-24z`}
@@ -315,6 +319,7 @@ function Reserve({
           fill="none"
           stroke="var(--color-base-content)"
           strokeWidth={1.8}
+          role="img"
           aria-label="highest point of a lower"
         />
       )}

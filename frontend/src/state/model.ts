@@ -2,9 +2,11 @@
 import type * as T from "../api/types.gen";
 
 export type {
+  ActStep as Step,
   Adoption,
   Assessment,
   Bounded,
+  Broken,
   Cell,
   Contingencies,
   Damage,
@@ -16,16 +18,25 @@ export type {
   EndRef,
   Entry,
   Escape,
+  Fault,
   Finding,
+  Fix,
   Geometry,
+  GoThrough,
+  Grip,
+  HeldBy,
   IceThread,
   Leg,
   Loop,
   Mass,
   Number as Num,
   Onward,
+  Option,
+  Outcome,
   Part,
   Person,
+  PersonShown,
+  Picture,
   Plan,
   PlanView,
   Post,
@@ -33,9 +44,11 @@ export type {
   Prospect,
   PullTest,
   Quick,
+  QuizQuestion,
   Range,
   Rated,
   Reach,
+  Rehearsal,
   Ring,
   Rope,
   RopeAssessment,
@@ -47,8 +60,10 @@ export type {
   Shot,
   Shots,
   Sling,
+  Span,
   State,
   Station,
+  StationRun,
   StationTime,
   Tether,
   ThirdHand,
@@ -58,6 +73,7 @@ export type {
   Working,
   Wrap,
 } from "../api/types.gen";
+export type ActEdit = T.ActAdded | T.ActDropped | T.ActMoved | T.ActReworded;
 export type Figure = T.Known | T.Unknown;
 export type Capacity = T.Range | T.Unknown;
 export type Method = T.Known["method"];

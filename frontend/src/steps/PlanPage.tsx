@@ -3,6 +3,7 @@ import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { Navigate, useParams } from "react-router";
 import { DescentProvider } from "../state/descent";
 import { PlanProvider, useDropAnswer, useSession } from "../state/plan";
+import { RehearsalProvider } from "../state/rehearsal";
 import { WhichContext } from "../state/which";
 import { Findings } from "../ui/Findings";
 import { Frame, STEPS, type StepKey } from "../ui/Frame";
@@ -14,15 +15,21 @@ const load = {
   shed: () => import("./shed/Shed"),
   rig: () => import("./rig/Rig"),
   descent: () => import("./descent/Descent"),
+  rehearse: () => import("./rehearse/Rehearse"),
 } satisfies Record<StepKey, () => Promise<unknown>>;
 const Survey = lazy(() => load.survey().then((m) => ({ default: m.Survey })));
 const Shed = lazy(() => load.shed().then((m) => ({ default: m.Shed })));
 const Rig = lazy(() => load.rig().then((m) => ({ default: m.Rig })));
 const Descent = lazy(() => load.descent().then((m) => ({ default: m.Descent })));
+const Rehearse = lazy(() => load.rehearse().then((m) => ({ default: m.Rehearse })));
+const RehearseRight = lazy(() => load.rehearse().then((m) => ({ default: m.RehearseRight })));
 const DescentRight = lazy(() => load.descent().then((m) => ({ default: m.DescentRight })));
 
 /** The steps that show one drop. */
-const OF_DROP = { survey: Survey, rig: Rig } satisfies Record<Exclude<StepKey, "shed" | "descent">, unknown>;
+const OF_DROP = { survey: Survey, rig: Rig } satisfies Record<
+  Exclude<StepKey, "shed" | "descent" | "rehearse">,
+  unknown
+>;
 
 function Opening({ children }: { children: ReactNode }) {
   return <Suspense fallback={<p className="quiet p-8">Opening…</p>}>{children}</Suspense>;
@@ -114,7 +121,26 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
       </DescentProvider>
     );
   }
-  if (!drop || !a || step === "descent") {
+  if (step === "rehearse" && drop) {
+    return (
+      <RehearsalProvider dropId={drop.id}>
+        <Frame
+          step={step}
+          dropId={drop.id}
+          right={
+            <Opening>
+              <RehearseRight />
+            </Opening>
+          }
+        >
+          <Opening>
+            <Rehearse drop={drop} />
+          </Opening>
+        </Frame>
+      </RehearsalProvider>
+    );
+  }
+  if (!drop || !a || step === "descent" || step === "rehearse") {
     return (
       <Frame step={step} dropId="" right={<Findings findings={view.assessment.findings} />}>
         <div className="grid h-full place-items-center bg-[var(--void)]">

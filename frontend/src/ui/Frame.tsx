@@ -17,6 +17,7 @@ export const STEPS = [
   { key: "shed", name: "Shed" },
   { key: "rig", name: "Rig" },
   { key: "descent", name: "Whole descent" },
+  { key: "rehearse", name: "Rehearse" },
 ] as const satisfies readonly { key: Act; name: string }[];
 export type StepKey = (typeof STEPS)[number]["key"];
 
@@ -168,7 +169,7 @@ export function Frame({
             <button
               type="button"
               className="h-8 cursor-pointer px-1.5 text-xs hover:opacity-80"
-              aria-label="metric or US units (M)"
+              aria-label={`${prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}: metric or US units (M)`}
               onClick={prefs.flipUnits}
             >
               {prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}

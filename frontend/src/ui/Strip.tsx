@@ -5,6 +5,7 @@ import { path } from "../cutaway/shape";
 import { useNoReturn } from "../state/descent";
 import type { DropAssessment, Point } from "../state/model";
 import { useSession } from "../state/plan";
+import { useRehearsed } from "../state/rehearsal";
 import { Tally } from "./Findings";
 import { Num } from "./Num";
 
@@ -75,6 +76,7 @@ export function Strip({
 }) {
   const { view, draft } = useSession();
   const noReturn = useNoReturn();
+  const rehearsed = useRehearsed();
   const scroller = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState(600);
   useLayoutEffect(() => {
@@ -121,9 +123,9 @@ export function Strip({
           </span>
         </div>
         <div className="quiet text-xs" data-testid="rehearsed">
-          {view.rehearsed ? (
+          {rehearsed ? (
             <>
-              rehearsed: <Tally tally={view.rehearsed} />
+              rehearsed: <Tally tally={rehearsed} />
             </>
           ) : (
             "not rehearsed"

@@ -10,7 +10,10 @@ interface Row {
 }
 
 const TABLE = [
-  { keys: { survey: "1", shed: "2", rig: "3", descent: "4" }, does: "Survey, Shed, Rig, Whole descent" },
+  {
+    keys: { survey: "1", shed: "2", rig: "3", descent: "4", rehearse: "5" },
+    does: "Survey, Shed, Rig, Whole descent, Rehearse",
+  },
   { keys: { nextDrop: "j", previousDrop: "k" }, does: "next drop, previous drop" },
   { keys: { undo: "Mod+z" }, written: "Ctrl Z", does: "undo" },
   { keys: { redo: "Mod+Shift+z" }, written: "Ctrl Shift Z", does: "redo" },
@@ -23,6 +26,40 @@ const TABLE = [
   { keys: { flip: "x" }, does: "in Rig: pull the other side, where either works" },
   { keys: { nextWay: "n" }, does: "in Rig: the next rope system of the comparison" },
   { keys: { nextView: "b" }, does: "in Whole descent: the next view" },
+  {
+    keys: { previousAct: "ArrowLeft", nextAct: "ArrowRight" },
+    written: "← →",
+    does: "in Rehearse: the act before, the next",
+  },
+  {
+    keys: { previousPerson: "ArrowUp", nextPerson: "ArrowDown" },
+    written: "↑ ↓",
+    does: "in Rehearse: whose path is lit",
+  },
+  { keys: { firstAct: "Home", lastAct: "End" }, written: "Home End", does: "in Rehearse: first and last act" },
+  {
+    keys: { previousStation: "Shift+ArrowLeft", nextStation: "Shift+ArrowRight" },
+    written: "Shift ← →",
+    does: "in Rehearse: the station before, the next",
+  },
+  {
+    keys: { nextHazard: "h", previousHazard: "H" },
+    written: "H  Shift H",
+    does: "in Rehearse: the next hazard, the last",
+  },
+  { keys: { breakNext: "b", breakNothing: "B" }, written: "B  Shift B", does: "in Rehearse: break a thing, nothing" },
+  {
+    keys: { tryFix: "g", takeFix: "Enter" },
+    written: "G  Enter",
+    does: "in Rehearse: try what ends a hazard, apply it",
+  },
+  {
+    keys: { earlier: "[", later: "]", dropAct: "Delete" },
+    written: "[  ]  Del",
+    does: "in Rehearse: move an act, drop it",
+  },
+  { keys: { readAloud: " ", quiz: "q" }, written: "Space  Q", does: "in Rehearse: read aloud, ask" },
+  { keys: { nextZoom: "z", nextPane: "v" }, does: "in Rehearse: zoom the time line, the next view" },
   { keys: { fit: "f" }, does: "fit the drawing" },
   { keys: { closer: "+ =", farther: "-" }, written: "+  −", does: "zoom the drawing" },
   // The handles of the drawing listen for these themselves.
@@ -37,9 +74,10 @@ type Names<T> = T extends { keys: infer K } ? keyof K : never;
 export type Act = Names<(typeof TABLE)[number]>;
 
 const ROWS: readonly Row[] = TABLE;
-const ACTS = new Map(
-  ROWS.flatMap((r) =>
-    Object.entries(r.keys).flatMap(([act, keys]) => keys.split(" ").map((key) => [key, act as Act] as const)),
+/** Acts by their keys; one key may stand for several, each on a screen of its own. */
+const ACTS = ROWS.flatMap((r) =>
+  Object.entries(r.keys).flatMap(([act, keys]) =>
+    (keys === " " ? [keys] : keys.split(" ")).map((key) => [key, act as Act] as const),
   ),
 );
 
@@ -51,7 +89,7 @@ export const SHORTCUTS = ROWS.map((r) => ({
 
 /** The first key of an act, as it is written on a button's tip. */
 export function keyOf(act: Act): string {
-  return ([...ACTS].find(([, a]) => a === act)?.[0] ?? "").toUpperCase();
+  return (ACTS.find(([, a]) => a === act)?.[0] ?? "").toUpperCase();
 }
 
 function typing(target: EventTarget | null): boolean {
@@ -61,8 +99,15 @@ function typing(target: EventTarget | null): boolean {
   );
 }
 
+/** Space and Enter belong to what has the focus, where it can be pressed; arrows to what moves by them. */
+function taken(e: KeyboardEvent): boolean {
+  if (!(e.target instanceof Element)) return false;
+  if (e.key === " " || e.key === "Enter") return e.target.closest("button, a, summary") !== null;
+  return e.key.length > 1 && e.target.closest("[data-own-keys]") !== null;
+}
+
 function pressed(e: KeyboardEvent): string {
-  if (!(e.ctrlKey || e.metaKey)) return e.key;
+  if (!(e.ctrlKey || e.metaKey)) return e.shiftKey && e.key.startsWith("Arrow") ? `Shift+${e.key}` : e.key;
   return `Mod+${e.shiftKey ? "Shift+" : ""}${e.key.toLowerCase()}`;
 }
 
@@ -72,8 +117,9 @@ export function useKeys(acts: Partial<Record<Act, () => void>>) {
   now.current = acts;
   useEffect(() => {
     const listen = (e: KeyboardEvent) => {
-      if (e.altKey || typing(e.target) || document.querySelector("dialog[open]")) return;
-      const act = ACTS.get(pressed(e));
+      if (e.altKey || typing(e.target) || taken(e) || document.querySelector("dialog[open]")) return;
+      const key = pressed(e);
+      const act = ACTS.find(([k, a]) => k === key && now.current[a])?.[1];
       const run = act && now.current[act];
       if (!run) return;
       e.preventDefault();

@@ -41,6 +41,8 @@ WATCHFUL = frozenset({"take fireman's belay", "call", "descend", "arrive", "be l
 AT_THE_EDGE = frozenset(
     {"throw the rope", "load device", "set over the edge", "attend the reserve", "tie in", "convert"}
 )
+# Systems that hang from the middle of their rope.
+HALVED = ("doubled", "alternating bights")
 KNOTS = ("join", "block", "tie-off", "bights", "device knot")
 PUT = ("block carabiner", "bights' carabiner", "backup screw", "courtesy carabiner", "belayer's hitch")
 
@@ -353,6 +355,8 @@ def _load_device(at: _At) -> World:
         raise Refused("{name}’s device is on a rope already.", name=at.name())
     if at.body.link("passenger"):
         raise Refused("{name} rides on somebody else’s device.", name=at.name())
+    if at.way.kind in HALVED and "threaded" in at.stands.done and "middle" not in at.stands.done:
+        raise Refused("The rope does not lie at its middle: one strand is too short to take.")
     return at.me(at.body.having(Link("device", at.k, "", strands, hand=True)))
 
 
@@ -642,6 +646,8 @@ def _descend(at: _At) -> World:
     link = at.body.link("device")
     if link is None or link.k != at.k:
         raise Refused("{name} has no device on the rope.", name=at.name())
+    if "thrown" not in at.stands.done:
+        raise Refused("The rope is not down yet.")
     world = at.world
     for i in _leaves(at, "device"):
         world = world.body(i, replace(world.people[i], spot="rope", edge=True))
@@ -655,6 +661,8 @@ def _lower(at: _At) -> World:
         raise Refused("The rope does not run through the ring: nothing of it could be had back.")
     if tied is None:
         raise Refused("{name} is not tied in.", name=at.name())
+    if not tied.hand:
+        raise Refused("Nobody has {name} on belay.", name=at.name())
     _leaves(at, "rope")
     return at.me(replace(at.body, spot="rope", edge=True))
 
@@ -732,6 +740,10 @@ def why_stuck(scene: Scene, world: World, k: int, pulled: Strand | None) -> tupl
     return None
 
 
+# What joins somebody to the rope itself.
+ON_IT = ("device", "third hand", "lowering", "bight", "passenger")
+
+
 def _pull(at: _At) -> World:
     at.low()
     if at.stands.which < 0 or "pulled" in at.stands.done:
@@ -739,6 +751,9 @@ def _pull(at: _At) -> World:
     named = strand(at.act.what) if at.act.what else at.way.pull
     if at.act.what and (named is None or named not in at.way.strands):
         raise Refused("That strand does not hang at the station.")
+    still = [i for i in at.world.below(at.k) if any(x.k == at.k and x.kind in ON_IT for x in at.world.people[i].links)]
+    if still:
+        raise Refused("{name} is still on the rope.", name=at.name(still[0]))
     stuck = why_stuck(at.scene, at.world, at.k, named)
     if stuck is not None:
         return at.here(at.stands.doing("stuck", f"stuck: {stuck[0]}"))

@@ -60,17 +60,17 @@ class Hazard:
         return (100.0 if self.seen.happens == "falls" and self.seen.high is None else metres) * max(1, self.acts)
 
 
-def hazards(scene: Scene, states: Sequence[World]) -> tuple[Hazard, ...]:
+def hazards(states: Sequence[Sequence[Seen]]) -> tuple[Hazard, ...]:
     """Every hazard of an order, from where it begins to where it ends.
 
-    scene: the descent; states: after each act
+    states: what is hazardous after each act
     returns: the hazards, in the order in which they begin
     Source: P, common practice, no source.
     """
     begun: dict[str, tuple[Seen, int]] = {}
     last: dict[str, int] = {}
-    for n, world in enumerate(states):
-        for s in seen(scene, world):
+    for n, here in enumerate(states):
+        for s in here:
             begun.setdefault(s.key, (s, n))
             last[s.key] = n
     # One that comes again, as with each rider, is one from the first to the last.
@@ -134,6 +134,12 @@ def _held(scene: Scene, world: World, who: str) -> list[Seen]:
     if not found:
         return [_unheld(scene, world, who, one)]
     critical = frozenset.intersection(*found)
+    tied = body.link("lowering") or body.link("bight")
+    alone = {x.kind for x in body.links} <= {"lowering", "bight"}
+    if tied is not None and alone and not tied.tested:
+        return [
+            one("rehearse.untested", "", "{name} hangs on a knot that nobody has tested", "It was not tied through.")
+        ]
     third, hands = body.link("third hand"), sorted(p for p in critical if p.startswith(("hand.", "watch.")))
     links = [
         ("device", device),
@@ -173,6 +179,13 @@ def _held(scene: Scene, world: World, who: str) -> list[Seen]:
         story_ = _told("Nobody knows whether it fits its ring. If it passes:", falls, every)
         said = Sentence(title, {}, every)
         return [Seen("rehearse.doubt", stage, "", what, "Not checked", "falls", said, story_, high)]
+    on = device or tied
+    if on is not None and len(world.people) > 1 and f"check station {on.k}" not in world.said:
+        now = world.stations[on.k]
+        unseen = [x for x in ("join", "tie-off") if x in now.done and x in scene.stages[on.k].way(now.which).knots]
+        if unseen:
+            title, story = "{name} hangs on a {what} that nobody has checked", "It is not dressed, or not that knot."
+            return [one("rehearse.untested", "check", title, story, what=unseen[0])]
     return []
 
 

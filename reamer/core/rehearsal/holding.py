@@ -7,6 +7,7 @@ A path's parts are named ``family.of``: anchor parts ``part.<key>.<station>`` th
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import lru_cache
 from itertools import combinations, product
 
 from reamer.core.rehearsal.stage import Scene, Stage, Way
@@ -72,6 +73,11 @@ def independent(found: Iterable[Path]) -> int:
     returns: 0 without a path
     Source: HB, a least hitting set.
     """
+    return _least(tuple(found))
+
+
+@lru_cache(maxsize=8192)
+def _least(found: tuple[Path, ...]) -> int:
     sets = [frozenset(p for p in path if counted(p)) for path in found]
     if not sets:
         return 0
@@ -119,7 +125,7 @@ def _link(scene: Scene, world: World, who: str, body: Body, link: Link) -> list[
         return [frozenset({f"line.{who}", hand}) for hand in hands]
     if link.kind in ("lowering", "bight"):
         made = [frozenset({f"hand.{link.to}"})] if link.hand else []
-        made += [frozenset({f"hitch.{link.to}"})] if "belayer's hitch" in now.done else []
+        made += [frozenset({f"hitch.{link.to}"})] if "belayer's hitch" in now.done and link.hand else []
         return [anchor_of(stage, True) | p | {on_rope(s) for s in link.strands} for p in made]
     fixed = fixings(world, stage, now, link.strands, who)
     if link.kind == "third hand":
@@ -177,6 +183,9 @@ def _alone(world: World, stage: Stage, now: StationNow, s: Strand, who: str) -> 
     what, held = way.alone[s]
     if held == "no":
         return []
+    if what == "block" and getattr(way.system, "carabiner", False) and "block carabiner" not in now.done:
+        # The block was judged with the carabiner that is clipped into it.
+        held = "unknown"
     part = frozenset({f"{what}.{stage.index}"} | ({f"doubt.{what}.{stage.index}"} if held == "unknown" else set()))
     if what != "tie-off":
         return [part]

@@ -384,9 +384,7 @@ class _Order:
         self.add("be lowered", up)
         self.add("arrive", up)
         self.add("untie from the rope", up)
-        self.add("hold clear")
-        self.add("pull", self.low(), "")
-        self.add("stack", self.low())
+        self.bring_down(self.low(), "")
 
     # Below.
 
@@ -433,10 +431,14 @@ class _Order:
         ahead = next_end(self.scene, self.k)
         if ahead is not None and not self.threaded_next():
             self.thread_next_now(who, ahead)
-        if not self.threaded_next():
+        self.bring_down(who, way.pull.key if way.pull is not None else "")
+
+    def bring_down(self, who: str, pulled: str) -> None:
+        """The rope pulled by somebody below, secured first where it would be lost if it were let go of."""
+        if not self.threaded_next() and (self.stage.below != "ground" or self.stage.water):
             self.add("secure the rope", who, "clipped")
         self.add("hold clear")
-        self.add("pull", who, way.pull.key if way.pull is not None else "")
+        self.add("pull", who, pulled)
         self.add("stack", who)
         if self.stage.walk and self.k + 1 < len(self.scene.stages):
             self.add("walk on")

@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 from reamer.core.answer.say import Sentence
 from reamer.core.rehearsal.acts import Act, Refused, do
 from reamer.core.rehearsal.changed import Draft, changed
-from reamer.core.rehearsal.hazards import Hazard, hazards
+from reamer.core.rehearsal.hazards import Hazard, Seen, hazards, seen
 from reamer.core.rehearsal.orders import Order, begin, order
-from reamer.core.rehearsal.stage import Scene
+from reamer.core.rehearsal.stage import Scene, Stage
 from reamer.core.rehearsal.world import World
 
 
 @dataclass(frozen=True, slots=True)
 class Played:
     """One station gone through. ``refused``: why an act cannot be done, None where it is; then the state is the one
-    before it; ``before``: the state in which it begins; ``barred``: why the party does not get here with its ropes."""
+    before it; ``before``: the state in which it begins; ``barred``: why the party does not get here with its ropes;
+    ``sights``: what is hazardous in each state, once it was asked."""
 
     k: int
     before: World
@@ -27,6 +29,7 @@ class Played:
     why: tuple[Sentence, ...]
     generated: Order
     barred: Sentence | None = None
+    sights: list[tuple[Seen, ...]] = field(default_factory=list, compare=False, repr=False)
 
     @property
     def after(self) -> World:
@@ -34,13 +37,24 @@ class Played:
         return self.states[-1] if self.states else self.before
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Play:
-    """Every station gone through, and every hazard; places in the whole order count from 0 over all acts."""
+    """Every station gone through; places in the whole order count from 0 over all acts."""
 
     scene: Scene
     stations: tuple[Played, ...]
-    hazards: tuple[Hazard, ...]
+
+    @cached_property
+    def hazards(self) -> tuple[Hazard, ...]:
+        """Every hazard of the whole order; asked where the plan's own figures are in force."""
+        return hazards([s for k in range(len(self.stations)) for s in self.sights(k)])
+
+    def sights(self, k: int) -> list[tuple[Seen, ...]]:
+        """What is hazardous in each state of a station, from 0."""
+        p = self.stations[k]
+        if len(p.sights) != len(p.states):
+            p.sights[:] = [tuple(seen(self.scene, world)) for world in p.states]
+        return p.sights
 
     def place(self, n: int) -> tuple[int, int]:
         """The station and the act in it, from 0, of a place in the whole order."""
@@ -55,21 +69,29 @@ def play(scene: Scene, kept: Play | None = None) -> Play:
     """Go through the whole descent.
 
     scene: the descent; kept: the same descent with another plan for some stations: what is alike is taken from it
-    returns: every station, and the hazards
+    returns: every station
     Source: see the functions it calls.
     """
     made: list[Played] = []
     world = rule = begin(scene)
     for k in range(len(scene.stages)):
-        old = kept.stations[k] if kept is not None and kept.scene.stages[k] is scene.stages[k] else None
-        if old is not None and old.before == world and old.generated.before == rule:
-            made.append(old)
+        old = kept.stations[k] if kept is not None and _alike(scene.stages, kept.scene.stages, k) else None
+        if old is not None and kept is not None and old.before == world and old.generated.before == rule:
+            # What is hazardous may lie in how an earlier station is gone through.
+            same = all(a is b for a, b in zip(scene.stages[:k], kept.scene.stages, strict=False))
+            made.append(old if same else replace(old, sights=[]))
         else:
             by_rule = order(scene, k, rule)
             made.append(_barred(scene, k, world, by_rule, made) or _through(scene, k, world, by_rule))
         world, rule = made[-1].after, made[-1].generated.after
-    states = [s for p in made for s in p.states]
-    return Play(scene, tuple(made), hazards(scene, states))
+    return Play(scene, tuple(made))
+
+
+def _alike(new: tuple[Stage, ...], old: tuple[Stage, ...], k: int) -> bool:
+    """Whether the acts of a station rest on the same: itself, the next, which is prepared there, and the ropes of those
+    before."""
+    here = all(j < len(old) and new[j] is old[j] for j in range(k, min(k + 2, len(new))))
+    return here and all(a.ways == b.ways for a, b in zip(new[:k], old, strict=False))
 
 
 def _barred(scene: Scene, k: int, world: World, by_rule: Order, before: list[Played]) -> Played | None:

@@ -5,23 +5,35 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from reamer.core.answer.codes import Severity, settled
-from reamer.core.answer.context import Context, figured
+from reamer.core.answer.context import Context, context, figured
 from reamer.core.answer.findings import Finding, Findings, Fix, Subject, tally
 from reamer.core.answer.say import Number, Sentence, listed, words
-from reamer.core.model import Pause, Person
-from reamer.core.people.attachment import Grip, advised, knot_high
+from reamer.core.answer.working import Book
+from reamer.core.model import Pause, Person, Plan
+from reamer.core.people.attachment import Grip, advised, gripped, knot_high
 from reamer.core.people.backups import Option, compare_backups
 from reamer.core.rehearsal.faults import HAPPENS, Fault, exposed, faults
 from reamer.core.rehearsal.fixes import fixes
-from reamer.core.rehearsal.hazards import Hazard
-from reamer.core.rehearsal.holding import closed, independent, paths
+from reamer.core.rehearsal.hazards import Hazard, hazards, seen
+from reamer.core.rehearsal.holding import Path, closed, independent, paths
+from reamer.core.rehearsal.picture import PersonShown, Picture, picture
 from reamer.core.rehearsal.play import Play, Played, play
+from reamer.core.rehearsal.quiz import QuizQuestion, quiz
 from reamer.core.rehearsal.stage import scene
-from reamer.core.rehearsal.words import held_words, said, thing, undone_by
+from reamer.core.rehearsal.words import NEEDS, changes, held_words, said, system_words, thing, undone_by
 from reamer.core.rehearsal.world import World
 from reamer.core.station.state import DropAssessment
 
 FIRST = 5
+BEFORE_THE_PULL = (
+    "isolating overhand",
+    "overhand below",
+    "isolating clove",
+    "backup screw",
+    "bights' carabiner",
+    "courtesy carabiner",
+)
+Held = dict[str, tuple[Path, ...]]
 RANK = {happens: n for n, happens in enumerate(HAPPENS)}
 
 
@@ -37,10 +49,15 @@ class HeldBy:
     said: Sentence
 
 
+# What is said and drawn of somebody in one state holds in the next for whoever is as they were.
+Memo = tuple[dict[object, HeldBy], dict[object, PersonShown]]
+
+
 @dataclass(frozen=True, slots=True)
-class Step:
-    """One act: its words, why it cannot be done, the act that still takes it back ("" where none does), whether the
-    rope is closed after it, and who is held by what after it. ``pause``: everybody stops and somebody looks."""
+class ActStep:
+    """One act: its words, what must be true before it, why it cannot be done, the act that still takes it back (""
+    where none does), and after it: whether the rope is closed, in words too, what must still come out before the pull,
+    what has changed, who is held by what, and the picture. ``pause``: everybody stops and somebody looks."""
 
     key: str
     number: int
@@ -48,13 +65,18 @@ class Step:
     who: str
     what: str
     words: Sentence
+    needs: str
     own: bool
     added: bool
     refused: Sentence | None
     undone_by: str
     closed: bool | None
+    system: Sentence
+    to_untie: tuple[str, ...]
+    changes: tuple[Sentence, ...]
     pause: Pause | None
     held: tuple[HeldBy, ...]
+    shows: Picture
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,17 +88,39 @@ class DraftView:
 
 
 @dataclass(frozen=True, slots=True)
+class Span:
+    """A hazard as far as it stands at one station: from the act after which it is there to the act that ends it, both
+    from 1; ``end`` 0: it is still there when the station is left; ``earlier``: it was there when it was reached."""
+
+    key: str
+    code: str
+    severity: Severity
+    happens: str
+    who: str
+    title: Sentence
+    story: Sentence
+    high: Number | None
+    begin: int
+    end: int
+    earlier: bool
+    said: bool
+
+
+@dataclass(frozen=True, slots=True)
 class StationRun:
-    """One station act by act. ``why``: what the rule asks for and cannot be done here."""
+    """One station act by act. ``why``: what the rule asks for and cannot be done here; ``barred``: why the party does
+    not get there; ``spans``: the hazards as far as they stand here."""
 
     drop: str
     number: int
     name: str
     order: tuple[str, ...]
     backups: tuple[tuple[str, str, str], ...]
-    steps: tuple[Step, ...]
+    steps: tuple[ActStep, ...]
     drafts: tuple[DraftView, ...]
     why: tuple[Sentence, ...]
+    spans: tuple[Span, ...]
+    barred: Sentence | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,6 +128,7 @@ class HazardView:
     """A hazard: from which act to which (None: to the end of the descent), what happens, how far the fall is, and the
     acts that end it. ``said``: a finding of the plan says it already."""
 
+    key: str
     code: str
     severity: Severity
     happens: str
@@ -162,14 +207,14 @@ class StateView:
 
 
 @figured
-def gone_through(ctx: Context, drops: tuple[DropAssessment, ...]) -> Play:
+def gone_through(ctx: Context, drops: tuple[DropAssessment, ...], kept: Play | None = None) -> Play:
     """Go through the whole descent, to ask of it afterwards.
 
-    ctx: the plan's context; drops: as assessed
+    ctx: the plan's context; drops: as assessed; kept: another revision's, of which what is alike is taken
     returns: every station with its acts and states
     Source: see the functions it calls.
     """
-    return play(scene(ctx, drops))
+    return play(scene(ctx, drops, kept.scene if kept is not None else None), kept)
 
 
 @figured
@@ -195,6 +240,7 @@ def rehearsal(ctx: Context, run: Play, mend: bool = True) -> Rehearsal:
             made = replace(made, subject=Subject("", f"person.{view.who}"), drops=drops)
         found.found.append(made)
     _people(ctx, run, found)
+    _left_behind(run, found)
     _drafts(ctx, run, found)
     findings = found.worst_first()
     heads = tuple(
@@ -212,6 +258,18 @@ def rehearsal(ctx: Context, run: Play, mend: bool = True) -> Rehearsal:
     return Rehearsal(heads, views, tuple(order[:FIRST]), people, findings, tally(list(findings)))
 
 
+@figured
+def mended(ctx: Context, run: Play, key: str) -> tuple[Fix, ...] | None:
+    """What would end one hazard.
+
+    ctx: the plan's context; run: gone through; key: the hazard's
+    returns: the acts, each tried; None where there is no such hazard
+    Source: see fixes.
+    """
+    h = next((h for h in run.hazards if h.seen.key == key), None)
+    return None if h is None else fixes(run, h)
+
+
 def _view(run: Play, h: Hazard, mend: bool) -> HazardView:
     k, n = run.place(h.begin)
     acts, s = run.stations[k].acts, h.seen
@@ -220,6 +278,7 @@ def _view(run: Play, h: Hazard, mend: bool) -> HazardView:
         j, m = run.place(h.end)
         end_drop, end, number = run.scene.stages[j].drop.id, run.stations[j].acts[m].key, m + 1
     return HazardView(
+        key=s.key,
         code=s.code,
         severity=s.severity,
         happens=s.happens,
@@ -293,6 +352,20 @@ def _people(ctx: Context, run: Play, found: Findings) -> None:
         )
 
 
+def _left_behind(run: Play, found: Findings) -> None:
+    """Ropes that hang when everybody is down, and that nobody pulls."""
+    end = run.stations[-1].after if run.stations else None
+    for p in run.stations:
+        if end is None or not p.acts or end.top(p.k) or end.riding(p.k):
+            continue
+        done = end.stations[p.k].done
+        if "threaded" in done and not done & {"pulled", "stuck"}:
+            title = Sentence("Nobody pulls the rope of station {n}", {}, {"n": str(p.k + 1)})
+            reason, by = Sentence("Everybody is down, and it is left behind."), settled("rehearse.pull")
+            subject = Subject(run.scene.stages[p.k].drop.id, "acts")
+            found.found.append(Finding("rehearse.pull", "Shortfall", subject, title, reason, "", None, by))
+
+
 def _drafts(ctx: Context, run: Play, found: Findings) -> None:
     """Acts that cannot be done, changes whose act is gone, stations that cannot be rehearsed."""
 
@@ -344,10 +417,19 @@ def _person(ctx: Context, run: Play, p: Person) -> PersonView:
     return PersonView(p.id, grips, knot_high(ctx, p), tuple(advised(p, hanging) for hanging in stances))
 
 
-def _held(run: Play, world: World) -> tuple[HeldBy, ...]:
+def _paths(run: Play, world: World) -> Held:
+    return {who: paths(run.scene, world, who) for who in world.people}
+
+
+def _held(run: Play, world: World, held: Held, memo: dict[object, HeldBy] | None = None) -> tuple[HeldBy, ...]:
+    """Everybody in one state. ``memo``: what was said of people in other states, for those who are as they were."""
     made = []
     for who, body in world.people.items():
-        found = paths(run.scene, world, who)
+        found = held[who]
+        known = memo.get((who, body, found)) if memo is not None else None
+        if known is not None:
+            made.append(known)
+            continue
         place = {
             "station": f"at station {body.at + 1}",
             "rope": f"on the rope of drop {body.at + 1}",
@@ -355,6 +437,8 @@ def _held(run: Play, world: World) -> tuple[HeldBy, ...]:
         }[body.spot]
         out = exposed(run.scene, world, who)
         made.append(HeldBy(who, place, out, independent(found), held_words(run.scene, world, who, found)))
+        if memo is not None:
+            memo[who, body, found] = made[-1]
     return tuple(made)
 
 
@@ -368,7 +452,9 @@ def station_run(ctx: Context, run: Play, k: int) -> StationRun:
     """
     p, stage = run.stations[k], run.scene.stages[k]
     pauses = {x.act: x for x in stage.drop.station.through.pauses}
-    steps = tuple(_step(run, p, n, pauses.get(p.acts[n].key)) for n in range(len(p.acts)))
+    held = [_paths(run, world) for world in (p.before, *p.states)]
+    memo: Memo = ({}, {})
+    steps = tuple(_step(run, p, n, pauses.get(p.acts[n].key), held[n : n + 2], memo) for n in range(len(p.acts)))
     return StationRun(
         stage.drop.id,
         k + 1,
@@ -378,28 +464,97 @@ def station_run(ctx: Context, run: Play, k: int) -> StationRun:
         steps,
         tuple(DraftView(d.edit, d.why) for d in p.drafts),
         p.why,
+        _spans(run, k),
+        p.barred,
     )
 
 
-def _step(run: Play, p: Played, n: int, pause: Pause | None) -> Step:
+def _spans(run: Play, k: int) -> tuple[Span, ...]:
+    before = {s.key for s in seen(run.scene, run.stations[k].before)} if k else set[str]()
+    count = len(run.stations[k].states)
+    made = []
+    for h in hazards(run.sights(k)):
+        s, end = h.seen, 0 if h.end is None else h.end + 1
+        earlier = s.key in before
+        made.append(
+            Span(
+                s.key,
+                s.code,
+                s.severity,
+                s.happens,
+                s.who,
+                s.title,
+                s.story,
+                s.high,
+                h.begin + 1,
+                min(end, count),
+                earlier,
+                s.said,
+            )
+        )
+    return tuple(made)
+
+
+def _step(run: Play, p: Played, n: int, pause: Pause | None, held: list[Held], memo: Memo) -> ActStep:
+    had, has = held
     act, world = p.acts[n], p.states[n]
     now = world.stations[p.k]
-    shut = closed(world, now, run.scene.stages[p.k].way(now.which)) if "thrown" in now.done else None
-    return Step(
+    hangs = "thrown" in now.done and "pulled" not in now.done
+    shut = closed(world, now, run.scene.stages[p.k].way(now.which)) if hangs else None
+    return ActStep(
         act.key,
         n + 1,
         act.do,
         act.who,
         act.what,
         said(run.scene, act),
+        NEEDS.get(act.do, ""),
         bool(act.own),
         act.added,
         p.refused[n],
         undone_by(act, world) if p.refused[n] is None else "",
         shut,
+        system_words(run.scene, world, p.k, shut),
+        _to_untie(run, world, p.k),
+        changes(run.scene, had, has),
         pause,
-        _held(run, world),
+        _held(run, world, has, memo[0]),
+        picture(run.scene, world, p.k, has, memo[1]),
     )
+
+
+def _to_untie(run: Play, world: World, k: int) -> tuple[str, ...]:
+    """What must still come out before the pull."""
+    way, done = run.scene.stages[k].way(world.stations[k].which), world.stations[k].done
+    if "threaded" not in done or "pulled" in done:
+        return ()
+    left = [thing(run.scene, f"stopper {s.key}", "untie") for s in (way.up,) if s and world.stopper(s)]
+    return (*left, *(thing(run.scene, d, "untie") for d in BEFORE_THE_PULL if d in done))
+
+
+@dataclass(frozen=True, slots=True)
+class Broken:
+    """Every single fault of one state, worst first; those whose only victim is accepted apart."""
+
+    faults: tuple[Fault, ...]
+    accepted: tuple[Fault, ...]
+
+
+def _broken(run: Play, world: World) -> Broken:
+    every = [(f, f.worst) for f in faults(run.scene, world)]
+    own = tuple(f for f, worst in every if worst is not None and not worst.accepted)
+    return Broken(own, tuple(f for f, worst in every if worst is not None and worst.accepted))
+
+
+@figured
+def broken_at(ctx: Context, run: Play, k: int) -> tuple[Broken, ...]:
+    """Every single fault after every act of a station.
+
+    ctx: the plan's context; run: gone through; k: the station, from 0
+    returns: the faults, act by act
+    Source: see faults.
+    """
+    return tuple(_broken(run, world) for world in run.stations[k].states)
 
 
 @figured
@@ -411,23 +566,15 @@ def state_of(ctx: Context, run: Play, k: int, n: int) -> StateView:
     Source: see faults.
     """
     world = run.stations[k].states[n]
-    every = faults(run.scene, world)
     ropes = tuple(
         RopeView(i, r.place, *r.ends, tuple((Number(o.at_m, "length"), o.what) for o in r.on))
         for i, r in world.ropes.items()
         if r.place != "carried" or r.on
     )
-    way = run.scene.stages[k].way(world.stations[k].which)
-    left = [thing(run.scene, f"stopper {s.key}", "untie") for s in (way.up,) if s and world.stopper(s)]
-    done = world.stations[k].done
-    left += [
-        thing(run.scene, d, "untie")
-        for d in ("isolating overhand", "overhand below", "isolating clove", "backup screw", "bights' carabiner")
-        if d in done
-    ]
-    own = tuple(f for f in every if f.worst is not None and not f.worst.accepted)
-    accepted = tuple(f for f in every if f.worst is not None and f.worst.accepted)
-    return StateView(_held(run, world), ropes, tuple(left), own, accepted)
+    broken = _broken(run, world)
+    return StateView(
+        _held(run, world, _paths(run, world)), ropes, _to_untie(run, world, k), broken.faults, broken.accepted
+    )
 
 
 @figured
@@ -469,6 +616,43 @@ def matrix_of(ctx: Context, run: Play, k: int) -> Matrix:
                     worst[o.who], ranks[o.who] = o.happens, RANK[o.happens]
         rows.append(tuple(worst[i] for i in people))
     return Matrix(tuple(a.key for a in run.stations[k].acts), people, tuple(rows))
+
+
+@figured
+def quiz_of(ctx: Context, run: Play, k: int) -> tuple[QuizQuestion, ...]:
+    """What the second guide is asked of one station.
+
+    ctx: the plan's context; run: gone through; k: the station, from 0
+    returns: as quiz
+    Source: see quiz.
+    """
+    return quiz(run, k)
+
+
+@figured
+def grip_as(ctx: Context, run: Play, k: int, who: str, device_m: float, laid_m: float) -> Grip | None:
+    """A third hand as it would grip with the device elsewhere and a loop of another length.
+
+    ctx: the plan's context; run: gone through; k: the station, from 0; who: the person's id; device_m: the device's
+    lower edge above the belay loop [m]; laid_m: the loop's laid length [m]
+    returns: the grip on the strands that are ridden last there; None where they have no third hand
+    raises: ValidationError where a figure is out of its bounds
+    Source: see gripped.
+    """
+    person = next((p for p in ctx.plan.party if p.id == who), None)
+    if person is None or person.hitch is None:
+        return None
+    data = ctx.plan.model_dump(mode="json")
+    for p in data["party"]:
+        if p["id"] == who:
+            p["attachment"]["device_m"] = {"kind": "known", "value": device_m, "method": "given"}
+    for loop in data["shed"]["loops"]:
+        if loop["id"] == person.hitch.loop:
+            loop["length_m"] = {"kind": "known", "value": laid_m, "method": "given"}
+    made = context(Plan.model_validate(data))
+    person = next(p for p in made.plan.party if p.id == who)
+    ropes = tuple(ctx.ropes[s.rope] for s in run.scene.stages[k].last.ride if s.rope in ctx.ropes)
+    return gripped(made, person, ropes, Book(keeps=False))
 
 
 @figured

@@ -159,10 +159,10 @@ class Scene:
         return any(p.id == who and able(p) for p in self.plan.party)
 
 
-def scene(ctx: Context, drops: tuple[DropAssessment, ...]) -> Scene:
+def scene(ctx: Context, drops: tuple[DropAssessment, ...], kept: Scene | None = None) -> Scene:
     """Gather what a rehearsal needs.
 
-    ctx: the plan's context; drops: as assessed
+    ctx: the plan's context; drops: as assessed; kept: another revision's, of which what is alike is taken
     returns: the scene
     Source: none, look-ups.
     """
@@ -170,13 +170,20 @@ def scene(ctx: Context, drops: tuple[DropAssessment, ...]) -> Scene:
     for rope in ctx.plan.shed.ropes:
         long = real_length(rope, Book(keeps=False))
         lengths[rope.id] = GUESS_M if isinstance(long, Unknown) else long[0].value
+    same = kept is not None and _apart(kept.plan) == _apart(ctx.plan)
     stages: list[Stage] = []
     arriving: tuple[EndRef, ...] = ()
     for k in range(len(ctx.plan.drops)):
         made = _stage(ctx, k, drops[k], stages[-1] if stages else None, arriving)
-        stages.append(made)
+        old = kept.stages[k] if same and kept is not None and k < len(kept.stages) else None
+        stages.append(old if old is not None and old == made else made)
         arriving = coming_down(made.last.system, _hanging(made.last))
     return Scene(ctx, tuple(stages), lengths)
+
+
+def _apart(plan: Plan) -> Plan:
+    """All of a plan that is no drop's own."""
+    return plan.model_copy(update={"drops": ()})
 
 
 def _hanging(way: Way) -> list[Hung]:

@@ -44,7 +44,7 @@ SAID: dict[ActName, str] = {
     "take top belay": "{name} takes {what} on belay on the second rope.",
     "leave top belay": "{name} takes {what} off belay.",
     "tie in": "{name} ties in to the rope’s end.",
-    "untie from the rope": "{name} unties from the rope; it is pulled up again.",
+    "untie from the rope": "{name} unties from the rope.",
     "pass the bight through": "{name} passes a bight of the rope through the ring, still on belay.",
     "tie in to the bight": "{name} ties a figure eight in a bight and clips it to the belay loop.",
     "untie the bight": "{name} unties the bight.",
@@ -73,6 +73,71 @@ SAID: dict[ActName, str] = {
     "pull": "{name} pulls {what}.",
     "stack": "{name} stacks the rope.",
 }
+# What must be true before an act, as it is asked aloud (common practice, no source).
+NEEDS: dict[ActName, str] = {
+    "go to the edge": "A tether is in, loaded and looked at.",
+    "unclip tether": "Device and backup have held body weight with the tether still in; it is slack.",
+    "thread": "Nobody is on this rope, and no stopper is in the end that goes through.",
+    "untie": "Nobody above still needs it.",
+    "take out": "The last person has tested the rest without it.",
+    "throw the rope": "Stoppers are in, and nobody is below.",
+    "check": "A second person looks, from rock to harness.",
+    "load device": "The tether is in, and the strands that are to be ridden are named.",
+    "take off device": "A tether is in, or the ground is flat.",
+    "hand off the brake": "Something else holds: a third hand that was tested, or a belay from below.",
+    "test": "The tether is still in.",
+    "leave fireman's belay": "The rider is down and off the rope.",
+    "leave top belay": "They are down, or clipped in.",
+    "descend": "Tested; tether off and stowed; the hand is on the brake.",
+    "be lowered": "Tied in, the belayer’s hand is on the brake.",
+    "unlock the tie-off": "The attendant’s hand is on the rope.",
+    "leave the reserve": "Nobody is on the rope.",
+    "convert": "Nobody is on the rope, and only the last person is left to come.",
+    "test-pull": "Whoever is still above is tethered.",
+    "pull": "Everybody is down; stoppers and isolating knots are out; the strand is named; somebody has looked up.",
+    "let go of the rope": "Something else secures it.",
+    "clip passenger": "The device is on, and it takes two.",
+    "untie the end": "Another link holds: tether, or bight.",
+}
+
+
+def system_words(scene: Scene, world: World, k: int, shut: bool | None) -> Sentence:
+    """How the rope of a station stands, in two words or three.
+
+    scene: the descent; world: the state; k: the station, from 0; shut: whether it is closed, None where none hangs
+    returns: the words
+    Source: none, text only.
+    """
+    now = world.stations[k]
+    if shut is None:
+        return Sentence("pulled" if "pulled" in now.done else "not down yet")
+    if shut:
+        return Sentence("closed")
+    open_ = [s for s in scene.stages[k].way(now.which).ride if not world.stopper(s)]
+    return Sentence("open at {ends}", {}, {"ends": listed([f"{s.end.upper()} of {scene.rope(s.rope)}" for s in open_])})
+
+
+def changes(
+    scene: Scene, before: dict[str, tuple[Path, ...]], after: dict[str, tuple[Path, ...]]
+) -> tuple[Sentence, ...]:
+    """Whom an act leaves held by more or fewer paths.
+
+    scene: the descent; before, after: everybody's paths in both states
+    returns: a sentence a person
+    Source: none, text only.
+    """
+    made = []
+    for who in after:
+        if before[who] == after[who]:
+            continue
+        had, has = independent(before[who]), independent(after[who])
+        if had != has:
+            numbers = {"name": scene.name(who), "had": COUNT.get(had, str(had)), "has": COUNT.get(has, str(has))}
+            made.append(Sentence("{name}: {had} before, {has} now.", {}, numbers))
+    return tuple(made)
+
+
+COUNT = {0: "no path", 1: "one path", 2: "two paths", 3: "three paths"}
 # The act that takes an act back, "" where nothing does.
 UNDO: dict[ActName, ActName | None] = {
     "go to the edge": "come back from the edge",
@@ -149,7 +214,7 @@ def thing(scene: Scene, what: str, do: str) -> str:
     if any(p.id == what for p in scene.plan.party):
         return scene.name(what)
     known = {
-        "": "it",
+        "": "the rope down" if do == "pull" else "it",
         "master": "the master point",
         "backup": "the backup",
         "station": "the station",

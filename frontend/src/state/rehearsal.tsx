@@ -1,0 +1,245 @@
+// The descent gone through act by act: stations as they come, the act and the person in view, what is broken or tried.
+import { useQueries, useQuery } from "@tanstack/react-query";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { api } from "../api/client";
+import { applyEdits } from "./edits";
+import type { Broken, Fault, Fix, Rehearsal, Span, StationRun, Step } from "./model";
+import { useSession } from "./plan";
+
+export interface StationAt {
+  drop: string;
+  /** Null until it has been gone through once. */
+  run: StationRun | null;
+  /** It belongs to an older revision; a newer one is on its way. */
+  stale: boolean;
+}
+interface Tried {
+  fix: Fix;
+  run: StationRun | null;
+}
+interface Going {
+  stations: readonly StationAt[];
+  /** Place of the station in view. */
+  k: number;
+  /** Its acts as they are shown: as planned, or with what is tried. */
+  run: StationRun | null;
+  stale: boolean;
+  error: string;
+  /** The act in view, from 0; its step. */
+  n: number;
+  step: Step | null;
+  go: (n: number, drop?: string) => void;
+  /** Brings an act into view by its key, also one that is only being added, right after the one in view. */
+  show: (key: string) => void;
+  /** An act on or back, over the stations' ends. */
+  walk: (by: 1 | -1) => void;
+  /** The person in view, and whether somebody chose them; "" lets it follow whoever acts. */
+  who: string;
+  chosen: boolean;
+  setWho: (who: string) => void;
+  /** Every single fault of the act in view, once it is there. */
+  state: Broken | null;
+  broken: Fault | null;
+  breakIt: (key: string) => void;
+  whole: Rehearsal | null;
+  /** Hazards that stand after the act in view. */
+  spans: readonly Span[];
+  tried: Tried | null;
+  tryFix: (fix: Fix | null) => void;
+  takeFix: () => void;
+}
+
+const Context = createContext<Going | null>(null);
+const wholeKey = (id: string, revision: number) => ["rehearsal", id, revision] as const;
+
+const answers = (results: readonly { data: StationRun | undefined }[]) => results.map((r) => r.data);
+
+/** Whether a hazard stands after an act, from 1. */
+export const stands = (s: Span, n: number): boolean => s.begin <= n && (s.end === 0 || n < s.end);
+
+export function RehearsalProvider({ dropId, children }: { dropId: string; children: ReactNode }) {
+  const { view, edit } = useSession();
+  const navigate = useNavigate();
+  const { id, revision } = view;
+  const drops = useMemo(() => (view.plan.drops ?? []).map((d) => d.id), [view.plan.drops]);
+  const k = Math.max(0, drops.indexOf(dropId));
+  const [places, setPlaces] = useState<Readonly<Record<string, { key: string; n: number }>>>({});
+  const [chosen, setWho] = useState("");
+  const [key, breakIt] = useState("");
+  const [fix, setFix] = useState<Fix | null>(null);
+
+  // The station in view first, then what is said of all, then the others.
+  const first = useQuery({
+    queryKey: ["run", id, revision, dropId],
+    queryFn: ({ signal }) => api.stationRun(id, revision, dropId, signal),
+    staleTime: Infinity,
+    retry: false,
+  });
+  const ready = first.data !== undefined;
+  const others = useQueries({
+    queries: drops.map((d) => ({
+      queryKey: ["run", id, revision, d],
+      queryFn: ({ signal }: { signal: AbortSignal }) => api.stationRun(id, revision, d, signal),
+      staleTime: Infinity,
+      retry: false,
+      enabled: ready,
+    })),
+    combine: answers,
+  });
+  const whole = useQuery({
+    queryKey: wholeKey(id, revision),
+    queryFn: ({ signal }) => api.rehearsal(id, revision, signal),
+    staleTime: Infinity,
+    retry: false,
+    enabled: ready,
+    placeholderData: (before) => before,
+  });
+  // What was last known of each station stays in sight, marked, until the new revision's is there.
+  const last = useRef<Record<string, StationRun>>({});
+  const stations = useMemo(
+    () =>
+      drops.map((drop, i): StationAt => {
+        const now = (drop === dropId ? first.data : undefined) ?? others[i];
+        if (now) last.current[drop] = now;
+        return { drop, run: now ?? last.current[drop] ?? null, stale: !now };
+      }),
+    [drops, dropId, first.data, others],
+  );
+
+  const after = useMemo(() => (fix ? applyEdits(fix.edits)(view.plan) : null), [fix, view.plan]);
+  const trial = useQuery({
+    queryKey: ["tried", id, revision, dropId, fix?.edits],
+    queryFn: ({ signal }) => api.tried(id, revision, dropId, after!, signal),
+    staleTime: Infinity,
+    retry: false,
+    enabled: fix !== null,
+  });
+  const tried = useMemo(() => (fix ? { fix, run: trial.data ?? null } : null), [fix, trial.data]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is tried belongs to one revision and one station
+  useEffect(() => setFix(null), [revision, dropId]);
+
+  const planned = stations[k]?.run ?? null;
+  const run = tried?.run ?? planned;
+  const place = places[dropId];
+  const found = run && place ? run.steps.findIndex((s) => s.key === place.key) : -1;
+  const n = run ? Math.max(0, Math.min(run.steps.length - 1, found >= 0 ? found : (place?.n ?? 0))) : 0;
+  const step = run?.steps[n] ?? null;
+  const order = run?.order ?? [];
+  // Until somebody is chosen, whoever acts is in view.
+  const who = [chosen, step?.who ?? ""].find((w) => order.includes(w)) ?? order[0] ?? "";
+
+  const where = useRef({ n, dropId, k, stations, run });
+  where.current = { n, dropId, k, stations, run };
+  const go = useCallback(
+    (to: number, drop?: string) => {
+      const now = where.current;
+      const at = drop ?? now.dropId;
+      const acts = (at === now.dropId ? now.run : now.stations.find((s) => s.drop === at)?.run)?.steps ?? [];
+      const m = Math.max(0, Math.min(acts.length - 1, to));
+      now.n = at === now.dropId ? m : now.n;
+      setPlaces((p) => ({ ...p, [at]: { key: acts[m]?.key ?? "", n: m } }));
+      if (at !== now.dropId) navigate(`/plans/${id}/rehearse/${at}`);
+    },
+    [id, navigate],
+  );
+  const walk = useCallback(
+    (by: 1 | -1) => {
+      const now = where.current;
+      const to = now.n + by;
+      const next = now.stations[now.k + by];
+      if (now.run && to >= 0 && to < now.run.steps.length) go(to);
+      else if (next) go(by > 0 ? 0 : (next.run?.steps.length ?? 1) - 1, next.drop);
+    },
+    [go],
+  );
+
+  const show = useCallback((to: string) => {
+    const now = where.current;
+    setPlaces((p) => ({ ...p, [now.dropId]: { key: to, n: now.n + 1 } }));
+  }, []);
+
+  const fresh = planned !== null && stations[k]?.stale === false && tried === null;
+  const faults = useQuery({
+    queryKey: ["broken", id, revision, dropId],
+    queryFn: ({ signal }) => api.broken(id, revision, dropId, signal),
+    staleTime: Infinity,
+    retry: false,
+    enabled: fresh,
+  });
+  const state = fresh ? (faults.data?.[n] ?? null) : null;
+  const broken = useMemo(
+    () => (key && state ? ([...state.faults, ...state.accepted].find((f) => f.key === key) ?? null) : null),
+    [key, state],
+  );
+  const spans = useMemo(() => (run?.spans ?? []).filter((s) => stands(s, n + 1)), [run, n]);
+  const takeFix = useCallback(() => {
+    if (!fix) return;
+    edit(applyEdits(fix.edits));
+  }, [fix, edit]);
+
+  const value = useMemo<Going>(
+    () => ({
+      stations,
+      k,
+      run,
+      stale: stations[k]?.stale ?? true,
+      error: first.error && !first.isFetching ? first.error.message : "",
+      n,
+      step,
+      go,
+      show,
+      walk,
+      who,
+      chosen: chosen !== "",
+      setWho,
+      state,
+      broken,
+      breakIt,
+      whole: whole.data ?? null,
+      spans,
+      tried,
+      tryFix: setFix,
+      takeFix,
+    }),
+    [
+      stations,
+      k,
+      run,
+      first.error,
+      first.isFetching,
+      n,
+      step,
+      go,
+      show,
+      walk,
+      who,
+      chosen,
+      state,
+      broken,
+      whole.data,
+      spans,
+      tried,
+      takeFix,
+    ],
+  );
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+export function useGoing(): Going {
+  const going = useContext(Context);
+  if (!going) throw new Error("useGoing outside RehearsalProvider");
+  return going;
+}
+
+/** What going through this revision found, where that has been asked for: with the plan, or since. */
+export function useRehearsed(): Record<string, number> | null {
+  const { view } = useSession();
+  const query = useQuery({
+    queryKey: wholeKey(view.id, view.revision),
+    queryFn: ({ signal }) => api.rehearsal(view.id, view.revision, signal),
+    staleTime: Infinity,
+    enabled: false,
+  });
+  return query.data?.tally ?? view.rehearsed ?? null;
+}

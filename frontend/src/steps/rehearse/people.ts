@@ -1,0 +1,73 @@
+// Where people stand, hang and wait in the drawing of one station.
+import { cut, dist } from "../../cutaway/shape";
+import { toScreen, type View } from "../../cutaway/view";
+import type { DropAssessment, PersonShown, Point } from "../../state/model";
+
+export const MARK = 13;
+const STEP = 31;
+
+export interface Stood {
+  p: PersonShown;
+  at: Point;
+  /** Where the device sits on the strands, for whoever rides or is on the rope. */
+  on: Point | null;
+}
+
+/** The rope's line on screen from ring to landing; null where the drop is not measured. */
+export function lineOf(a: DropAssessment, view: View): Point[] | null {
+  const line = a.geometry.taut.map((p) => toScreen(view, p as Point));
+  return a.geometry.ring && line.length > 1 ? line : null;
+}
+
+export function lengthOf(line: readonly Point[]): number {
+  return line.slice(1).reduce((sum, p, i) => sum + dist(line[i]!, p), 0);
+}
+
+/** The point so many pixels down a line, its end where it is shorter. */
+export function downLine(line: readonly Point[], px: number): Point {
+  const part = cut(line, px);
+  return part[part.length - 1] ?? line[line.length - 1]!;
+}
+
+/** Everybody who is in view at this station, where their mark stands; those above and gone on are told in words. */
+export function stand(people: readonly PersonShown[], line: readonly Point[], width: number): Stood[] {
+  const ring = line[0]!;
+  const foot = line[line.length - 1]!;
+  const long = lengthOf(line);
+  const at = (p: PersonShown) => people.filter((q) => q.place === p.place).indexOf(p);
+  const riders = people.filter((p) => p.place === "rope").length;
+  const onRope = people.filter((p) => p.place === "station" && p.links.some((x) => x.here && onStrands(x.kind)));
+  const made: Stood[] = [];
+  for (const p of people) {
+    const i = at(p);
+    if (p.place === "station") {
+      // On the rock behind the ring, those at the edge nearest to it; whoever is on the rope has their device below it.
+      const at: Point = [Math.max(MARK + 8, ring[0] - 46 - STEP * (i % 4)), ring[1] - 22 + 34 * Math.floor(i / 4)];
+      const rope = onRope.indexOf(p);
+      made.push({ p, at, on: rope >= 0 ? downLine(line, 16 + 13 * rope) : null });
+    } else if (p.place === "rope") {
+      const on = downLine(line, long * (0.42 + 0.16 * (riders > 1 ? i : 0)));
+      made.push({ p, at: [Math.min(width - MARK, on[0] + 32), on[1] + 22], on });
+    } else if (p.place === "landing") {
+      const row = Math.floor(i / 4);
+      made.push({ p, at: [foot[0] + 44 + STEP * (i % 4), foot[1] - MARK - 3 - row * STEP], on: null });
+    }
+  }
+  return made;
+}
+
+export const onStrands = (kind: string): boolean =>
+  ["device", "third hand", "lowering", "bight", "top line"].includes(kind);
+
+export const ROLES: Readonly<Record<string, string>> = {
+  guide: "guide",
+  "second guide": "second guide",
+  able: "able",
+  novice: "novice",
+};
+
+/** A mark's letters: the initial, two where somebody else has the same. */
+export function initials(name: string, all: readonly string[]): string {
+  const one = name.slice(0, 1).toUpperCase();
+  return all.filter((n) => n.slice(0, 1).toUpperCase() === one).length > 1 ? name.slice(0, 2) : one;
+}
