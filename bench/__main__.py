@@ -85,6 +85,38 @@ async (frames) => {
 """
 
 
+# Times from the key to the paint of the act that it goes to [ms].
+SCRUB = """
+async (steps) => {
+  const painted = () => new Promise((done) => requestAnimationFrame(() => {
+    const c = new MessageChannel();
+    c.port1.onmessage = () => done(performance.now());
+    c.port2.postMessage(0);
+  }));
+  const took = [];
+  for (let i = 0; i < steps; i++) {
+    await painted();
+    const start = performance.now();
+    const key = i % 80 < 40 ? "ArrowRight" : "ArrowLeft";
+    window.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+    took.push((await painted()) - start);
+  }
+  return took;
+}
+"""
+# From the key that moves an act to the paint of the station with it moved [ms].
+MOVE = """
+async (by) => {
+  const act = () => document.querySelector("aside").innerText.match(/Act (\\d+) of/)[1];
+  const was = act();
+  const start = performance.now();
+  window.dispatchEvent(new KeyboardEvent("keydown", { key: by, bubbles: true }));
+  while (act() === was) await new Promise(requestAnimationFrame);
+  return performance.now() - start;
+}
+"""
+
+
 def of_drops(n: int) -> Plan:
     """The demonstration with n drops."""
     plan = canyon()
@@ -200,6 +232,27 @@ def rehearsed(system: str, people: int, drops: int) -> None:
     print(f"rehearsed, {drops} drops {took(drops, 3):7.1f} ms   (bar 3000)")
 
 
+def rehearse_screen(page: Page, server: Server, people: int, bar: int) -> None:
+    """Print what stepping through acts and moving one takes on the screen."""
+    data = json.loads(json.dumps(descent_of("doubled", party(people), "hanging stance", 12)))
+    plan_id = server.add(read_plan(data))
+    page.goto(f"{server.address}/plans/{plan_id}/rehearse/d4")
+    page.get_by_test_id("act").wait_for()
+    page.get_by_test_id("rehearsed").filter(has_text="rehearsed:").wait_for()
+    page.wait_for_timeout(3000)
+    took = sorted(page.evaluate(SCRUB, 300))
+    print(f"step by key, {people}      300 acts, to paint: median {took[150]:5.1f} ms, p95 {took[285]:5.1f} (bar 16.7)")
+    page.keyboard.press("Home")
+    for _ in range(9):
+        page.keyboard.press("ArrowRight")
+    moves = []
+    for i in range(9):
+        moves.append(page.evaluate(MOVE, "]" if i % 2 == 0 else "["))
+        page.wait_for_timeout(2500)
+    middle, most = statistics.median(moves), max(moves)
+    print(f"move an act, {people}      to the paint: median {middle:5.0f} ms, most {most:5.0f} (bar {bar})")
+
+
 def main() -> None:
     """Print every figure."""
     tune_memory()
@@ -235,7 +288,7 @@ def main() -> None:
     for system in ("doubled", "releasable"):
         rehearsed(system, 8, 12)
     # The first page may be the heaviest step; the other pages come when they are opened.
-    later = ("PlanList", "Reference", "Shed", "Survey", "Descent")
+    later = ("PlanList", "Reference", "Shed", "Survey", "Descent", "Rehearse", "People", "Aloud", "Quiz")
     first = [p for p in Path(STATIC).glob("assets/*.js") if not p.name.startswith(later)]
     scripts = sum(len(gzip.compress(p.read_bytes())) for p in first)
     print(f"first load, script  {scripts / 1000:7.1f} kB compressed (bar 180)")
@@ -275,6 +328,8 @@ def main() -> None:
                 f"drag {handle:<10} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95"
                 f" {took[190]:5.1f} ms (bar 50)"
             )
+        rehearse_screen(page, server, 4, 150)
+        rehearse_screen(page, server, 8, 350)
         browser.close()
     server.close()
 

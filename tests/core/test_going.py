@@ -204,6 +204,20 @@ class LeftOut(unittest.TestCase):
             got = rehearsal(*gone(descent_of(system, party(1), "ledge", 1)), mend=False)
             self.assertEqual([f.code for f in got.findings], [])
 
+    def test_a_check_that_was_made_at_another_station_is_none_here(self):
+        data = descent_of("joined", party(2), "ledge", 2)
+        got = rehearsal(*gone(without(data, "d2:p1:check:station", drop=1)), mend=False)
+        self.assertEqual({(h.code, h.drop) for h in got.hazards}, {("rehearse.untested", "d2")})
+
+    def test_a_rope_that_stays_is_said_where_it_stays(self):
+        data = descent_of("pull cord", party(2), "ledge", 2)
+        for n, drop in enumerate(data["drops"]):
+            with self.subTest(drop["id"]):
+                key = next(a.key for a in run(data).stations[n].acts if a.do == "pull")
+                got = rehearsal(*gone(without(apart_(data), key, drop=n)), mend=False)
+                said_ = [words(f.title) for f in got.findings if f.code == "rehearse.pull"]
+                self.assertIn(f"Nobody pulls the rope of station {n + 1}", said_)
+
     def test_a_belay_that_is_left_holds_nobody_by_its_hitch(self):
         data = descent_of("lowered", party(2), "ledge", 1)
         keys = [a.key for a in run(data).stations[0].acts]

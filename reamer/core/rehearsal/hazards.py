@@ -14,7 +14,7 @@ from reamer.core.rehearsal.acts import why_stuck
 from reamer.core.rehearsal.faults import Happens, exposed, fall, loose, open_ends
 from reamer.core.rehearsal.holding import fixings, paths
 from reamer.core.rehearsal.stage import Scene, Stage
-from reamer.core.rehearsal.world import StationNow, Strand, World
+from reamer.core.rehearsal.world import Link, StationNow, Strand, World
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,8 +150,8 @@ def _held(scene: Scene, world: World, who: str) -> list[Seen]:
     # Of what one stretch shows of one person, the one thing that mends it is said.
     if any(p.startswith(("device.", "tether.", "passenger.")) and not _tested(world, p) for p in critical):
         blank += ["third hand"] if third is not None and not third.tested else []
-        title = "{name} hangs on a {what} that nobody has tested"
-        return [one("rehearse.untested", "", title, "It is not as it seemed.", what=" and a ".join(blank))]
+        title, what = "{name} hangs on a {what} that nobody has tested", " and a ".join(blank)
+        return [one("rehearse.untested", "", title, "It is not as it seemed.", what=what)]
     if f"hand.{who}" in hands and third is not None and not third.tested:
         title = "{name} hangs on a third hand that nobody has tested"
         return [one("rehearse.untested", "", title, "It does not grip, and their hand lets go.")]
@@ -164,9 +164,8 @@ def _held(scene: Scene, world: World, who: str) -> list[Seen]:
         family, _, of = hands[0].partition(".")
         whose = f"{scene.name(of)}’s"
         if family == "watch":
-            return [
-                one("rehearse.hand", "", "Only {whose} belay from below holds {name}", "They look away.", whose=whose)
-            ]
+            title = "Only {whose} belay from below holds {name}"
+            return [one("rehearse.hand", "", title, "They look away.", whose=whose)]
         title = "Only {whose} hand holds {name}" if of != who else "Only {name}’s own hand holds them"
         return [one("rehearse.hand", "", title, "It lets go.", whose=whose)]
     if f"hitch.{who}" in critical and device is None:
@@ -179,14 +178,17 @@ def _held(scene: Scene, world: World, who: str) -> list[Seen]:
         story_ = _told("Nobody knows whether it fits its ring. If it passes:", falls, every)
         said = Sentence(title, {}, every)
         return [Seen("rehearse.doubt", stage, "", what, "Not checked", "falls", said, story_, high)]
-    on = device or tied
-    if on is not None and len(world.people) > 1 and f"check station {on.k}" not in world.said:
-        now = world.stations[on.k]
-        unseen = [x for x in ("join", "tie-off") if x in now.done and x in scene.stages[on.k].way(now.which).knots]
-        if unseen:
-            title, story = "{name} hangs on a {what} that nobody has checked", "It is not dressed, or not that knot."
-            return [one("rehearse.untested", "check", title, story, what=unseen[0])]
-    return []
+    return _unseen(scene, world, device or tied, one)
+
+
+def _unseen(scene: Scene, world: World, on: Link | None, one: Callable[..., Seen]) -> list[Seen]:
+    """A join or a tie-off that nobody has looked at, where there is somebody to look."""
+    if on is None or len(world.people) < 2 or f"check station {on.k}" in world.said:
+        return []
+    now = world.stations[on.k]
+    knots = [x for x in ("join", "tie-off") if x in now.done and x in scene.stages[on.k].way(now.which).knots]
+    title, story = "{name} hangs on a {what} that nobody has checked", "It is not dressed, or not that knot."
+    return [one("rehearse.untested", "check", title, story, what=x) for x in knots[:1]]
 
 
 def _tested(world: World, part: str) -> bool:

@@ -120,18 +120,18 @@ export function Rehearse({ drop }: { drop: Drop }) {
             <p className="quiet">{run ? "There is nothing to go through here." : "Going through the station…"}</p>
           </div>
         )}
-        {broken && worst && (
-          <p className="what-happens" role="status">
-            <span className={worst.happens === "held" ? "" : "sev-Shortfall"}>{words(broken.title, units)}: </span>
-            {words(worst.story, units)}
-          </p>
-        )}
       </div>
+      {broken && worst && pane !== "People" && (
+        <p className="what-happens" role="status">
+          <span className={worst.happens === "held" ? "" : "sev-Shortfall"}>{words(broken.title, units)}: </span>
+          {words(worst.story, units)}
+        </p>
+      )}
       <section
         className={`rule-t flex flex-col bg-base-100 ${pane === "People" ? "min-h-0 grow" : "max-h-[58%] shrink-0"}`}
         aria-label="acts"
       >
-        <div className="flex shrink-0 items-center gap-3 px-3">
+        <div className="flex shrink-0 flex-wrap items-center gap-x-3 px-3">
           <h2 className="py-1 font-bold whitespace-nowrap">
             {drop.name}, act {run && run.steps.length > 0 ? `${n + 1} of ${run.steps.length}` : "–"}
           </h2>

@@ -1,10 +1,11 @@
 // The stage: the drop to scale with its people, what joins them to what, and how each strand hangs after one act.
-import { type ReactNode, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { place } from "../../cutaway/labels";
+import { type ReactNode, useMemo } from "react";
+import { GAP, place } from "../../cutaway/labels";
 import { Scene } from "../../cutaway/Scene";
 import { RopeLine } from "../../cutaway/Strands";
 import { offset, path } from "../../cutaway/shape";
-import { bounds, fit, type Size } from "../../cutaway/view";
+import { useSize } from "../../cutaway/size";
+import { type Bounds, bounds, MOST_SCALE, type Size, type View } from "../../cutaway/view";
 import { words } from "../../say";
 import type { Drop, DropAssessment, Fault, Picture, Point, Rope, Step } from "../../state/model";
 import { useSession } from "../../state/plan";
@@ -26,7 +27,20 @@ interface Label {
   tone?: string;
 }
 
-const lines = (text: string): number => Math.max(1, Math.ceil((text.length * LETTER) / (COLUMN - 10)));
+/** The drop as large as it goes beside its labels, with room for the people at the landing. */
+function fitted(b: Bounds, size: Size): View {
+  const column = columnOf(size);
+  const width = Math.max(60, size.width - column - (size.width < 560 ? 90 : 190));
+  const height = Math.max(60, size.height - 116);
+  const scale = Math.min(MOST_SCALE, width / (b.right - b.left), height / (b.top - b.bottom));
+  const slack = Math.min(210, Math.max(0, width - (b.right - b.left) * scale));
+  return { scale, ox: 50 + slack - b.left * scale, oy: 58 + b.top * scale };
+}
+
+/** How wide the column of labels is. */
+const columnOf = (size: Size): number => (size.width < 560 ? 172 : COLUMN);
+
+const lines = (text: string, column: number): number => Math.max(1, Math.ceil((text.length * LETTER) / (column - 10)));
 
 export function Stage({
   a,
@@ -43,23 +57,9 @@ export function Stage({
 }) {
   const { plan } = useSession();
   const { units } = usePrefs();
-  const box = useRef<HTMLDivElement>(null);
-  const [size, setSize] = useState<Size>({ width: 700, height: 400 });
-  useLayoutEffect(() => {
-    const el = box.current;
-    if (!el) return;
-    const measure = () => setSize({ width: el.clientWidth, height: el.clientHeight });
-    measure();
-    const watch = new ResizeObserver(measure);
-    watch.observe(el);
-    return () => watch.disconnect();
-  }, []);
+  const [box, size] = useSize({ width: 700, height: 400 });
   const shows = step.shows;
-  const view = useMemo(() => {
-    // Room for the people at the landing, and for labels that are longer than those of the cutaway.
-    const v = fit(bounds(a.geometry), { width: size.width - 110, height: size.height - 6 });
-    return { ...v, oy: v.oy + 8 };
-  }, [a.geometry, size]);
+  const view = useMemo(() => fitted(bounds(a.geometry), size), [a.geometry, size]);
   const line = useMemo(() => lineOf(a, view), [a, view]);
   const scene = useMemo(
     () => (
@@ -99,9 +99,15 @@ export function Stage({
   const foot = line[line.length - 1]!;
   const ropeName = (id: string) => plan.shed.ropes?.find((r) => r.id === id)?.name ?? "rope";
   const labels = labelsOf(shows, stood, line, name, ropeName, (s) => words(s, units));
-  const columnX = Math.min(size.width - COLUMN, Math.max(foot[0] + 190, ring[0] + 60));
+  const column = columnOf(size);
+  const columnX = Math.min(size.width - column, Math.max(foot[0] + 190, ring[0] + 60));
+  const tall = (l: Label) => 1.5 + 15.5 * (lines(l.title, column) + (l.sub ? lines(l.sub, column) : 0));
+  if (labels.reduce((sum, l) => sum + tall(l) + GAP, 0) > size.height - 60) {
+    // Too low for all of it: names stay, and what is said in red or of the person in view.
+    for (const l of labels) if (!l.tone && l.id !== `p-${who}`) l.sub = "";
+  }
   const placed = place(
-    labels.map((l) => ({ id: l.id, x: l.at[0], y: l.at[1], height: 17 + 15.5 * (l.sub ? lines(l.sub) : 0) })),
+    labels.map((l) => ({ id: l.id, x: l.at[0], y: l.at[1], height: tall(l) })),
     30,
     size.height - 30,
   );
@@ -162,9 +168,9 @@ export function Stage({
             key={p.id}
             data-label={p.id}
             className={`mark-label absolute leading-[15.5px] ${l.tone ?? ""}`}
-            style={{ left: columnX, top: p.y, maxWidth: Math.min(COLUMN - 4, size.width - columnX) }}
+            style={{ left: columnX, top: p.y, maxWidth: Math.min(column - 4, size.width - columnX) }}
           >
-            <div className="font-semibold whitespace-nowrap">{l.title}</div>
+            <div className="font-semibold">{l.title}</div>
             {l.sub && <div className={l.tone ? "" : "quiet"}>{l.sub}</div>}
           </div>
         );
@@ -271,6 +277,9 @@ function Hanging({ shows, line, ropes }: { shows: Picture; line: readonly Point[
   );
 }
 
+/** Whether a link is at the station in view, and not at its landing. */
+const upHere = (link: Stood["p"]["links"][number]): boolean => link.here && link.to !== "landing";
+
 const DASH = ["", "7 4", "1.5 4.5"];
 
 /** What joins one person to rock and rope. What holds them is lit path by path, each in a stroke of its own. */
@@ -278,7 +287,7 @@ function Links({ s, ring, foot }: { s: Stood; ring: Point; foot: Point }) {
   const [x, y] = s.at;
   const made: ReactNode[] = [];
   for (const link of s.p.links) {
-    const here = link.here;
+    const here = upHere(link);
     const from: Point = here ? [ring[0] - 3, ring[1] + 2] : [foot[0] + 30, foot[1] - 46];
     if (link.kind === "tether") {
       const to: Point = here || s.p.place === "landing" ? from : ring;
@@ -383,7 +392,7 @@ function Held({ s, ring, foot, line }: { s: Stood; ring: Point; foot: Point; lin
         const tether = parts.some((p) => p.startsWith("tether."));
         const top = parts.some((p) => p.startsWith("line."));
         const tied = s.p.links.find((k) => k.kind === "tether");
-        const from: Point = tether && tied && !tied.here ? [foot[0] + 30, foot[1] - 46] : [ring[0] - 3, ring[1] + 2];
+        const from: Point = tether && tied && !upHere(tied) ? [foot[0] + 30, foot[1] - 46] : [ring[0] - 3, ring[1] + 2];
         let d = `M${from[0]} ${from[1]}Q${(from[0] + x) / 2} ${Math.max(from[1], y) + (top ? -12 : 7)} ${x} ${y}`;
         if (!tether && !top && s.on) {
           const shift = beside++ % 2 === 0 ? 11 : -11;

@@ -1,5 +1,6 @@
 // The time line: one lane a person, a bead for each act, who is held by how many paths, hazards as spans.
-import { type PointerEvent, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { type PointerEvent, useMemo, useRef, useState } from "react";
+import { useSize } from "../../cutaway/size";
 import { words } from "../../say";
 import type { Person, Span, Step } from "../../state/model";
 import { useSession } from "../../state/plan";
@@ -112,17 +113,7 @@ export function TimeLine({ zoom }: { zoom: Zoom }) {
   const { units } = usePrefs();
   const going = useGoing();
   const { stations, k, run, n, go, who, chosen, setWho, whole, tried } = going;
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(700);
-  useLayoutEffect(() => {
-    const el = box.current;
-    if (!el) return;
-    const measure = () => setWidth(el.clientWidth);
-    measure();
-    const watch = new ResizeObserver(measure);
-    watch.observe(el);
-    return () => watch.disconnect();
-  }, []);
+  const [box, { width }, element] = useSize({ width: 700, height: 300 });
 
   const shown = useMemo(() => (zoom === "whole descent" ? stations.map((_, i) => i) : [k]), [zoom, stations, k]);
   const acts = useMemo(() => {
@@ -182,7 +173,7 @@ export function TimeLine({ zoom }: { zoom: Zoom }) {
   const held = useRef<{ bead: number; from: number } | null>(null);
   const [over, setOver] = useState<number | null>(null);
   const at = (e: PointerEvent) => {
-    const left = box.current?.getBoundingClientRect().left ?? 0;
+    const left = element.current?.getBoundingClientRect().left ?? 0;
     return Math.max(0, Math.min(acts.length - 1, Math.floor((e.clientX - left - GUTTER + offset) / scale)));
   };
   const show = (i: number) => {
@@ -217,7 +208,7 @@ export function TimeLine({ zoom }: { zoom: Zoom }) {
         role="group"
         aria-label="acts on a time line"
         onPointerDown={(e) => {
-          if (e.button !== 0 || e.clientX - (box.current?.getBoundingClientRect().left ?? 0) < GUTTER) return;
+          if (e.button !== 0 || e.clientX - (element.current?.getBoundingClientRect().left ?? 0) < GUTTER) return;
           e.currentTarget.setPointerCapture(e.pointerId);
           const bead = (e.target as Element).closest("[data-bead]");
           held.current = { bead: bead ? Number(bead.getAttribute("data-bead")) : -1, from: at(e) };
@@ -273,6 +264,7 @@ export function TimeLine({ zoom }: { zoom: Zoom }) {
                       fill="var(--color-base-content)"
                     >
                       {a.k + 1}
+                      {stations[a.k]?.stale && <tspan fontWeight={400}> being redone</tspan>}
                     </text>
                   </>
                 )}
@@ -311,7 +303,7 @@ export function TimeLine({ zoom }: { zoom: Zoom }) {
           {over !== null && (
             <path d={`M${x(over + 0.5)} ${TOP - 16}V${height}`} stroke="var(--color-accent)" strokeDasharray="4 4" />
           )}
-          {scale >= 5.5 &&
+          {scale >= 3 &&
             acts.slice(first, last).map((a, j) => {
               const i = first + j;
               const row = people.findIndex((p) => p.id === a.step.who);
@@ -323,7 +315,7 @@ export function TimeLine({ zoom }: { zoom: Zoom }) {
                   data-bead={i}
                   cx={x(i + 0.5)}
                   cy={top + lane * row + lane / 2 - 4}
-                  r={on ? 6.5 : Math.min(4.6, scale / 2.6)}
+                  r={on ? 6.5 : Math.min(4.6, Math.max(1.7, scale / 2.6))}
                   fill={on ? "var(--color-accent)" : a.step.refused ? "var(--color-base-300)" : "var(--color-base-100)"}
                   stroke="var(--color-base-content)"
                   strokeWidth={1.8}
