@@ -417,6 +417,10 @@ class Aloud(Rehearse):
         page = self.page.get_by_test_id("page")
         page.get_by_role("heading", name="What Wren does at drop 4").wait_for()
         self.assertTrue(all("Wren" in x or "Everybody" in x for x in page.locator("li").all_inner_texts()))
+        self.page.emulate_media(media="print")
+        self.assertEqual(page.evaluate("e => getComputedStyle(e).visibility"), "visible")
+        self.assertEqual(self.page.locator("header").evaluate("e => getComputedStyle(e).visibility"), "hidden")
+        self.assertFalse(dialog.get_by_role("button", name="Close").is_visible())
 
     def test_the_quiz_tells_the_reason_and_keeps_the_score_here_only(self):
         self.begin(drop="d4")

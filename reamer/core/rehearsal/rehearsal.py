@@ -302,7 +302,8 @@ def _view(run: Play, h: Hazard, mend: bool) -> HazardView:
 def _finding(run: Play, view: HazardView) -> Finding:
     """A hazard as a finding of the plan; its working is its story."""
     begin = words(view.begin_words)
-    span = f" It begins at act {view.begin_number}: {begin[:1].lower() if begin[:1] == 'E' else begin[:1]}{begin[1:]}"
+    begin = begin.replace("Everybody", "everybody", 1) if begin.startswith("Everybody") else begin
+    span = f" It begins at act {view.begin_number}: {begin}"
     if view.end:
         place = "" if view.end_drop == view.drop else " of a later station"
         span += f" It ends at act {view.end_number}{place}."
@@ -355,8 +356,9 @@ def _people(ctx: Context, run: Play, found: Findings) -> None:
 def _left_behind(run: Play, found: Findings) -> None:
     """Ropes that hang when everybody is down, and that nobody pulls."""
     end = run.stations[-1].after if run.stations else None
+    told = {h.seen.k for h in run.hazards if h.end is None and h.seen.code in ("rehearse.left", "rehearse.pull")}
     for p in run.stations:
-        if end is None or not p.acts or end.top(p.k) or end.riding(p.k):
+        if end is None or not p.acts or p.k in told or end.top(p.k) or end.riding(p.k):
             continue
         done = end.stations[p.k].done
         if "threaded" in done and not done & {"pulled", "stuck"}:

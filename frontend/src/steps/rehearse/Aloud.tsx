@@ -82,7 +82,7 @@ export function Aloud({ drop, onClose }: { drop: Drop; onClose: () => void }) {
           </button>
         </div>
         {page ? (
-          <div className="min-h-0 grow overflow-auto pt-4 text-[17px]" data-testid="page">
+          <div className="paper min-h-0 grow overflow-auto pt-4 text-[17px]" data-testid="page">
             <h1 className="text-2xl font-bold">
               {name ? `What ${name} does at drop ${k + 1}, ${drop.name}` : `Drop ${k + 1}, ${drop.name}`}
             </h1>

@@ -254,7 +254,7 @@ function Hanging({ shows, line, ropes }: { shows: Picture; line: readonly Point[
           const points = offset(line, aside);
           const end = points[points.length - 1]!;
           return (
-            <g key={s.key}>
+            <g key={`${s.key} down`} className="hanging">
               <RopeLine points={points} rope={rope} id={s.key} />
               <End at={end} stopper={s.stopper} planned={s.planned} colour={rope?.colour ?? "#777777"} />
             </g>
