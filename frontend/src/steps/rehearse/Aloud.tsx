@@ -25,6 +25,7 @@ export function Aloud({ drop, onClose }: { drop: Drop; onClose: () => void }) {
         .filter(({ s }) => !s.refused && (!of || s.who === of || s.what === of || !s.who)),
     [run, of],
   );
+  const undone = (run?.steps ?? []).filter((s) => s.refused).length;
   const place = Math.max(
     0,
     steps.findIndex(({ i }) => i >= n),
@@ -76,6 +77,12 @@ export function Aloud({ drop, onClose }: { drop: Drop; onClose: () => void }) {
               Print
             </button>
           )}
+          {undone > 0 && (
+            <span className="sev-Not-checked font-semibold">
+              {undone} {undone === 1 ? "act" : "acts"} of the order cannot be done as it stands, and{" "}
+              {undone === 1 ? "is" : "are"} left out
+            </span>
+          )}
           <span className="grow" />
           <button type="button" className="act" onClick={() => dialog.current?.close()}>
             Close
@@ -106,6 +113,11 @@ export function Aloud({ drop, onClose }: { drop: Drop; onClose: () => void }) {
                 </li>
               ))}
             </ol>
+            {undone > 0 && (
+              <p className="mt-3 font-semibold">
+                Left out, for it cannot be done as the order stands: {undone} {undone === 1 ? "act" : "acts"}.
+              </p>
+            )}
             <p className="quiet mt-4 text-sm">
               Reamer does not know the rock, the water or the day. It checks a plan; it does not replace training, a
               second look or the maker’s instructions.
