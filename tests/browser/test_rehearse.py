@@ -10,8 +10,9 @@ from pathlib import Path
 from reamer.cli import main
 from reamer.core.model import Plan
 from reamer.core.reading import read_plan
-from reamer.demos import DEMOS, canyon
+from reamer.demos import DEMOS, buttress, canyon, gully
 from tests.browser.harness import Browsing
+from tests.builders import doubled, plan_of
 from tests.core.test_rehearsal import Demos
 from tests.rehearsing import descent_of, party, run_of
 
@@ -421,6 +422,24 @@ class Aloud(Rehearse):
         self.assertEqual(page.evaluate("e => getComputedStyle(e).visibility"), "visible")
         self.assertEqual(self.page.locator("header").evaluate("e => getComputedStyle(e).visibility"), "hidden")
         self.assertFalse(dialog.get_by_role("button", name="Close").is_visible())
+
+    def test_acts_that_cannot_be_done_are_left_out_and_that_is_said(self):
+        self.begin(buttress(), "d1")
+        self.page.locator("body").press(" ")
+        dialog = self.page.get_by_role("dialog", name="read aloud")
+        dialog.get_by_text("cannot be done as it stands").wait_for()
+        dialog.get_by_role("button", name="As a page").click()
+        self.assertIn("Left out", self.page.get_by_test_id("page").inner_text())
+
+    def test_what_cannot_be_gone_through_says_why(self):
+        nobody, unrigged = plan_of(doubled(), mass=None), plan_of({"kind": "none"})
+        for data, why in ((nobody, "Nobody is in the party."), (unrigged, "No rope system is chosen.")):
+            plan = self.server.add(read_plan(data))
+            self.page.goto(f"{self.server.address}/plans/{plan}/rehearse/d1")
+            self.page.locator("aside").get_by_text(why).wait_for()
+        stuck = self.server.add(gully())
+        self.page.goto(f"{self.server.address}/plans/{stuck}/rehearse/d4")
+        self.page.locator("aside").get_by_text("Ice 60 is still at station 2.").wait_for()
 
     def test_the_quiz_tells_the_reason_and_keeps_the_score_here_only(self):
         self.begin(drop="d4")

@@ -47,7 +47,8 @@ export function PlanPage() {
     <PlanProvider
       key={id}
       id={id}
-      inView={drop}
+      // Going through acts needs no fixes of the load path tried out with every save.
+      inView={step === "rehearse" ? "" : drop}
       loading={<Message title="Opening the plan…" text="" />}
       failed={(p) => <Message title="This plan cannot be opened" text={p.detail} />}
     >
@@ -69,7 +70,7 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
   useEffect(() => setWhich(0), [dropId]);
   const inView = step === "rig" && (drop?.station.states.length ?? 1) > which ? which : 0;
   const drafted = draft && drop && draft.drop.id === drop.id ? draft : null;
-  const saved = useDropAnswer(drop?.id);
+  const saved = useDropAnswer(step === "rehearse" ? undefined : drop?.id);
   const a = drafted?.answer ?? saved;
   if (step === "shed") {
     const named = new Set<string>();

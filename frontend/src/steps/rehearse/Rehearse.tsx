@@ -2,7 +2,7 @@
 import { lazy, Suspense, useState } from "react";
 import { words } from "../../say";
 import type { Drop } from "../../state/model";
-import { useDropAnswer, useSession } from "../../state/plan";
+import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useGoing } from "../../state/rehearsal";
 import { keyOf, useKeys } from "../../ui/keys";
@@ -23,7 +23,7 @@ const PANES = ["Time line", "Acts × people", "People"] as const;
 type Pane = (typeof PANES)[number];
 
 export function Rehearse({ drop }: { drop: Drop }) {
-  const { edit } = useSession();
+  const { edit, view } = useSession();
   const { units } = usePrefs();
   const going = useGoing();
   const {
@@ -46,7 +46,7 @@ export function Rehearse({ drop }: { drop: Drop }) {
     stale,
     whole,
   } = going;
-  const a = useDropAnswer(drop.id);
+  const a = view.assessment.drops.find((d) => d.id === drop.id);
   const [pane, setPane] = useState<Pane>("Time line");
   const [zoom, setZoom] = useState<Zoom>("station");
   const [open, setOpen] = useState<"" | "aloud" | "quiz">("");

@@ -1,5 +1,5 @@
 // The time line: one lane a person, a bead for each act, who is held by how many paths, hazards as spans.
-import { type PointerEvent, useMemo, useRef, useState } from "react";
+import { memo, type PointerEvent, useMemo, useRef, useState } from "react";
 import { useSize } from "../../cutaway/size";
 import { words } from "../../say";
 import type { Person, Span, Step } from "../../state/model";
@@ -289,7 +289,7 @@ export function TimeLine({ zoom }: { zoom: Zoom }) {
               key={people[i]!.id}
               runs={some}
               y={top + lane * i + lane / 2 - 4}
-              x={x}
+              from={GUTTER - offset}
               scale={scale}
               said={lane > 32}
             />
@@ -308,19 +308,15 @@ export function TimeLine({ zoom }: { zoom: Zoom }) {
               const i = first + j;
               const row = people.findIndex((p) => p.id === a.step.who);
               if (row < 0) return null;
-              const on = i === now;
               return (
-                <circle
+                <Bead
                   key={`${a.k}-${a.step.key}`}
-                  data-bead={i}
+                  i={i}
                   cx={x(i + 0.5)}
                   cy={top + lane * row + lane / 2 - 4}
-                  r={on ? 6.5 : Math.min(4.6, Math.max(1.7, scale / 2.6))}
-                  fill={on ? "var(--color-accent)" : a.step.refused ? "var(--color-base-300)" : "var(--color-base-100)"}
-                  stroke="var(--color-base-content)"
-                  strokeWidth={1.8}
-                  strokeDasharray={a.step.refused ? "2 2" : undefined}
-                  className="cursor-grab"
+                  r={i === now ? 6.5 : Math.min(4.6, Math.max(1.7, scale / 2.6))}
+                  on={i === now}
+                  refused={a.step.refused !== null}
                 />
               );
             })}
@@ -403,19 +399,52 @@ function Pause({ x, y }: { x: number; y: number }) {
   );
 }
 
-function Lane({
+/** An act in the lane of whoever does it. */
+const Bead = memo(function Bead({
+  i,
+  cx,
+  cy,
+  r,
+  on,
+  refused,
+}: {
+  i: number;
+  cx: number;
+  cy: number;
+  r: number;
+  on: boolean;
+  refused: boolean;
+}) {
+  return (
+    <circle
+      data-bead={i}
+      cx={cx}
+      cy={cy}
+      r={r}
+      fill={on ? "var(--color-accent)" : refused ? "var(--color-base-300)" : "var(--color-base-100)"}
+      stroke="var(--color-base-content)"
+      strokeWidth={1.8}
+      strokeDasharray={refused ? "2 2" : undefined}
+      className="cursor-grab"
+    />
+  );
+});
+
+const Lane = memo(function Lane({
   runs,
   y,
-  x,
+  from,
   scale,
   said,
 }: {
   runs: readonly Run[];
   y: number;
-  x: (act: number) => number;
+  /** Where the first act begins [px]. */
+  from: number;
   scale: number;
   said: boolean;
 }) {
+  const x = (act: number) => from + act * scale;
   const line = { stroke: "var(--bar)", fill: "none" } as const;
   return (
     <g>
@@ -454,4 +483,4 @@ function Lane({
       })}
     </g>
   );
-}
+});
