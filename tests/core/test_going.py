@@ -204,6 +204,40 @@ class LeftOut(unittest.TestCase):
             got = rehearsal(*gone(descent_of(system, party(1), "ledge", 1)), mend=False)
             self.assertEqual([f.code for f in got.findings], [])
 
+    def test_what_is_undone_under_a_rider_is_said_by_the_rehearsal_itself(self):
+        """The plan is good: no finding of its own can stand for what a change of the acts has done."""
+        after = "d1:p2:descend:"
+        for system, do_, what, told in (
+            ("blocked", "untie", "block", "Cleo rides with the block undone"),
+            ("joined", "untie", "join", "Cleo rides with the join undone"),
+            ("releasable", "untie", "tie-off", "Cleo rides with the tie-off undone"),
+            ("bights", "untie", "bights", "Cleo rides with the bights undone"),
+            ("elastic", "untie", "device knot", "Cleo rides with the device knot undone"),
+            ("releasable", "unlock the tie-off", "", "Cleo rides with the tie-off undone"),
+        ):
+            with self.subTest(system=system, do=do_):
+                data = descent_of(system, party(3), "ledge", 1)
+                act = {"kind": "add", "id": "x", "after": after, "do": do_, "who": "p0", "what": what}
+                gone_ = [{"kind": "drop", "act": "d1:p0:attend the reserve:"}] if do_.startswith("unlock") else []
+                got = rehearsal(*gone(edits(data, *gone_, act)), mend=False)
+                found = [words(f.title) for f in got.findings if f.severity == "Shortfall"]
+                self.assertIn(told, found)
+                self.assertFalse(any(h.said for h in got.hazards))
+
+    def test_whoever_rides_what_runs_is_told_so_whatever_else_holds_them(self):
+        data = descent_of("doubled", party(3), "ledge", 1)
+        off = {"kind": "add", "id": "a", "after": "d1:p1:test:", "do": "take off device", "who": "p1"}
+        on = {"kind": "add", "id": "b", "after": "own:a", "do": "load device", "who": "p1", "what": "r1:a"}
+        got = rehearsal(*gone(edits(data, off, on)), mend=False)
+        self.assertIn("Bo rides end A of r1, which nothing holds", [words(f.title) for f in got.findings])
+
+    def test_what_was_looked_at_before_it_was_tied_was_not_looked_at(self):
+        for system, knot in (("joined", "join"), ("releasable", "tie-off")):
+            data = descent_of(system, party(3), "ledge", 1)
+            early = {"kind": "move", "act": "d1:p1:check:station", "after": ""}
+            got = rehearsal(*gone(edits(data, early)), mend=False)
+            self.assertTrue(any(f"a {knot} that nobody has checked" in words(f.title) for f in got.findings))
+
     def test_a_check_that_was_made_at_another_station_is_none_here(self):
         data = descent_of("joined", party(2), "ledge", 2)
         got = rehearsal(*gone(without(data, "d2:p1:check:station", drop=1)), mend=False)

@@ -62,7 +62,8 @@ def network(scene, world, who):
             what, held = way.alone.get(s, ("", "no"))
             if held == "no":
                 continue
-            doubt = [f"doubt.{what}.{k}"] if held == "unknown" else []
+            bare = what == "block" and way.system.carabiner and "block carabiner" not in now.done
+            doubt = [f"doubt.{what}.{k}"] if held == "unknown" or bare else []
             if what != "tie-off" or "unlocked" not in now.done:
                 made.append([*base, f"rope.{s.rope}:{s.end}", f"{what}.{k}", *doubt])
             there = now.attendant in [i for i, b in world.people.items() if b.at == k and b.spot == "station"]
@@ -117,7 +118,7 @@ def network(scene, world, who):
             base += [f"rope.{s.rope}:{s.end}" for s in link.strands]
             if link.hand:
                 row(*base, f"hand.{link.to}")
-            if "belayer's hitch" in world.stations[link.k].done:
+            if link.hand and "belayer's hitch" in world.stations[link.k].done:
                 row(*base, f"hitch.{link.to}")
     device(who, [])
     return g

@@ -261,6 +261,8 @@ def _tie(at: _At) -> World:
         rope = world.ropes[rope_id]
         near = next((o.at_m for o in rope.on if o.what == f"ring {at.k}"), 0.0)
         world = world.rope(rope_id, replace(rope.put(near, f"{what} {at.k}"), place=f"station {at.k + 1}"))
+    # What was looked at before it was tied has not been looked at.
+    world = replace(world, said=world.said - {f"check station {at.k}"})
     return world.station(at.k, replace(at.stands.doing(what), which=max(at.stands.which, 0)))
 
 

@@ -131,7 +131,7 @@ def _held(scene: Scene, world: World, who: str) -> list[Seen]:
         return Seen(code, k, who, of, severity, "falls", Sentence(title, {}, every), _told(story, falls, every), high)
 
     device = body.link("device")
-    if not found:
+    if not found or _on_what_runs(scene, world, who):
         return [_unheld(scene, world, who, one)]
     critical = frozenset.intersection(*found)
     tied = body.link("lowering") or body.link("bight")
@@ -191,6 +191,14 @@ def _unseen(scene: Scene, world: World, on: Link | None, one: Callable[..., Seen
     return [one("rehearse.untested", "check", title, story, what=x) for x in knots[:1]]
 
 
+def _on_what_runs(scene: Scene, world: World, who: str) -> bool:
+    """Whether somebody without a tether has a device on strands that nothing fixes, whatever else holds them."""
+    device = world.people[who].link("device")
+    if device is None or world.people[who].link("tether") is not None:
+        return False
+    return not fixings(world, scene.stages[device.k], world.stations[device.k], device.strands, who)
+
+
 def _tested(world: World, part: str) -> bool:
     """Whether a link that is a part has held body weight."""
     family, _, of = part.partition(".")
@@ -224,23 +232,30 @@ def _unheld(scene: Scene, world: World, who: str, one: Callable[..., Seen]) -> S
         return one("rehearse.strand", "pulled", "The rope is pulled with {name} on it", "It runs through the ring.")
     if fixed:
         return one("rehearse.hand", "none", "Nothing stops {name}’s device", "No hand, no third hand, no belay.")
+    loose = [x for x in way.knots if x not in now.done] + (["tie-off"] if "unlocked" in now.done else [])
+    if set(way.ride) <= device.strands and loose:
+        title, story = "{name} rides with the {what} undone", "Nothing else holds what runs through the ring."
+        return one("rehearse.strand", "undone", title, story, what=loose[0])
     if set(way.ride) <= device.strands:
-        # The plan's own rigging does not hold whoever rides it: said once for the station.
-        high, falls = _falls(scene, world, who)
-        first = next((what for s in way.ride if s in way.alone for what in (way.alone[s][0],)), "")
-        words = {"what": first or "rope", "name": scene.name(who)}
-        title = Sentence("Nothing holds those who ride here", {}, {})
-        story = (
-            "The thin rope runs through the ring: the thick one creeps and draws it up."
-            if way.thin
-            else "The {what} does not hold the strand at the ring."
-        )
-        return Seen(
-            "rehearse.strand", k, "", "plan", "Shortfall", "falls", title, _told(story, falls, words), high, True
-        )
+        return _by_plan(scene, world, who, device.k)
     named = listed([f"end {s.end.upper()} of {scene.rope(s.rope)}" for s in sorted(device.strands)])
     title_ = "{name} rides {strand}, which nothing holds"
     return one("rehearse.strand", "wrong", title_, "It runs through the ring.", strand=named)
+
+
+def _by_plan(scene: Scene, world: World, who: str, k: int) -> Seen:
+    """The plan's own rigging does not hold whoever rides it: said once for the station."""
+    stage = scene.stages[k]
+    way = stage.way(world.stations[k].which)
+    high, falls = _falls(scene, world, who)
+    first = next((what for s in way.ride if s in way.alone for what in (way.alone[s][0],)), "")
+    words = {"what": first or "rope", "name": scene.name(who)}
+    title = Sentence("Nothing holds those who ride here", {}, {})
+    story = "The {what} does not hold the strand at the ring."
+    if way.thin:
+        story = "The thin rope runs through the ring: the thick one creeps and draws it up."
+    told = _told(story, falls, words)
+    return Seen("rehearse.strand", k, "", "plan", "Shortfall", "falls", title, told, high, stage.short)
 
 
 def _ends(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[Seen]:
@@ -441,7 +456,7 @@ def _water(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[Se
         if knotted:
             title = Sentence("There is a knot in an end that hangs in moving water, and {name} rides it", {}, words)
             story = Sentence("It catches, and holds {name} in the current.", {}, words)
-            said = all(s in planned for s in knotted)
+            said = stage.short and all(s in planned for s in knotted)
             made.append(Seen("rehearse.water", k, "", "knot", "Shortfall", "stranded", title, story, said=said))
         lowered = any(world.people[i].link("lowering") for i in riding)
         if stage.on_site and way.kind == "releasable" and not now.attendant and not lowered:

@@ -98,7 +98,8 @@ class Stage:
     ring, the survey's bounds, None where not known; ``screw``: a backup is clipped for all but the last; ``over``: the
     ring is carried over the edge for the last; ``unaccepted``: single points of the load path that nobody has accepted;
     ``grips``: everybody's third hand on the party's strands and on the last person's; ``climbed``: a single pitch, one
-    person at its top and to be lowered from below; ``bight``: whether a bight of its rope fits through the ring."""
+    person at its top and to be lowered from below; ``bight``: whether a bight of its rope fits through the ring;
+    ``short``: the plan has found a shortfall here."""
 
     index: int
     drop: Drop
@@ -122,6 +123,7 @@ class Stage:
     room: int | None
     climbed: bool
     bight: Fixed
+    short: bool
 
     @property
     def last(self) -> Way:
@@ -247,6 +249,7 @@ def _stage(ctx: Context, k: int, a: DropAssessment, before: Stage | None, arrivi
         room=int(room) if room is not None else None,
         climbed=_climbed(states),
         bight=_bight(ctx, states[0]),
+        short=any(f.severity == "Shortfall" for f in a.findings),
     )
 
 
