@@ -2595,8 +2595,7 @@ export interface components {
         };
         /**
          * LinkShown
-         * @description What joins a person to something. ``here``: at the station in view, else at the next one; ``holds``: it is part
-         *     of a path that holds them now.
+         * @description What joins a person to something. ``here``: at the station in view, else at the next one.
          */
         LinkShown: {
             /** Kind */
@@ -2605,14 +2604,10 @@ export interface components {
             here: boolean;
             /** To */
             to: string;
-            /** Strands */
-            strands: string[];
             /** Tested */
             tested: boolean;
             /** Hand */
             hand: boolean;
-            /** Holds */
-            holds: boolean;
         };
         /**
          * ListedPlan
@@ -3136,8 +3131,8 @@ export interface components {
         };
         /**
          * Picture
-         * @description One state at one station. ``ring``: what is done at the ring, in words; ``which``: the state of the station that
-         *     is rigged, -1 none; ``ahead``: a rope is through the next station's ring.
+         * @description One state at one station. ``ring``: what is done at the ring, in words; ``tied``: by name; ``below``: how the
+         *     rope is secured at the landing.
          */
         Picture: {
             /** People */
@@ -3147,14 +3142,6 @@ export interface components {
             ring: components["schemas"]["Sentence"];
             /** Tied */
             tied: string[];
-            /** Which */
-            which: number;
-            /** Through */
-            through: boolean;
-            /** Pulled */
-            pulled: boolean;
-            /** Ahead */
-            ahead: boolean;
             below: components["schemas"]["Sentence"] | null;
         };
         /**
@@ -4940,8 +4927,6 @@ export interface components {
             stopper: boolean;
             /** Planned */
             planned: boolean;
-            /** Ridden */
-            ridden: boolean;
             /** Pulled */
             pulled: boolean;
             /** Hand */

@@ -18,16 +18,13 @@ Hangs = Literal["bag", "station", "down", "landing", "gone"]
 
 @dataclass(frozen=True, slots=True)
 class LinkShown:
-    """What joins a person to something. ``here``: at the station in view, else at the next one; ``holds``: it is part
-    of a path that holds them now."""
+    """What joins a person to something. ``here``: at the station in view, else at the next one."""
 
     kind: str
     here: bool
     to: str
-    strands: tuple[str, ...]
     tested: bool
     hand: bool
-    holds: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,24 +54,19 @@ class StrandShown:
     hangs: Hangs
     stopper: bool
     planned: bool
-    ridden: bool
     pulled: bool
     hand: str
 
 
 @dataclass(frozen=True, slots=True)
 class Picture:
-    """One state at one station. ``ring``: what is done at the ring, in words; ``which``: the state of the station that
-    is rigged, -1 none; ``ahead``: a rope is through the next station's ring."""
+    """One state at one station. ``ring``: what is done at the ring, in words; ``tied``: by name; ``below``: how the
+    rope is secured at the landing."""
 
     people: tuple[PersonShown, ...]
     strands: tuple[StrandShown, ...]
     ring: Sentence
     tied: tuple[str, ...]
-    which: int
-    through: bool
-    pulled: bool
-    ahead: bool
     below: Sentence | None
 
 
@@ -134,10 +126,6 @@ def picture(
         strands,
         said,
         tied,
-        now.which,
-        bool(through),
-        "pulled" in now.done,
-        k + 1 < len(scene.stages) and any(r.has(f"ring {k + 1}") for r in world.ropes.values()),
         _secured(scene, world, k),
     )
 
@@ -155,7 +143,7 @@ def _strand(scene: Scene, world: World, k: int, s: Strand) -> StrandShown:
     hand = next((i for i in world.people if end == f"in {scene.name(i)}’s hand"), "")
     planned = next((e.planned for e in way.ends if e.strand == s), False)
     stopper = rope.has(f"stopper {s.end}")
-    return StrandShown(s.key, s.rope, s.end, hangs, stopper, planned, s in way.ride, s == way.pull, hand)
+    return StrandShown(s.key, s.rope, s.end, hangs, stopper, planned, s == way.pull, hand)
 
 
 PUT = ("backup screw", "bights' carabiner", "courtesy carabiner", "belayer's hitch")
@@ -189,13 +177,7 @@ def _person(
     watches = _watched(world, k, who)
     if (who, body, found, watches) in memo:
         return memo[who, body, found, watches]
-    held = {part for p in found for part in p}
-    links = []
-    for x in body.links:
-        family = {"third hand": "hitch", "top line": "line"}.get(x.kind, x.kind)
-        holds = f"{family}.{who}" in held or (x.kind in ("lowering", "bight") and bool(found))
-        strands = tuple(sorted(s.key for s in x.strands))
-        links.append(LinkShown(x.kind, x.k == k, x.to, strands, x.tested, x.hand, holds))
+    links = [LinkShown(x.kind, x.k == k, x.to, x.tested, x.hand) for x in body.links]
     made = PersonShown(
         who,
         _place(scene, body, k),

@@ -245,7 +245,9 @@ function Breaks({ faults, accepted }: { faults: readonly Fault[]; accepted: read
   return (
     <section className="rule-t mt-3 pt-2" aria-label="break one thing here">
       <h2 className="font-semibold">Break one thing here</h2>
-      {faults.length === 0 && <p className="quiet text-[13px]">Nothing that can go wrong singly hurts anybody here.</p>}
+      {faults.length === 0 && (
+        <p className="quiet text-[13px]">No single fault that is tried here does anything to anybody.</p>
+      )}
       {shown.map((f) => (
         <Row key={f.key} f={f} on={broken?.key === f.key} onClick={() => breakIt(broken?.key === f.key ? "" : f.key)} />
       ))}

@@ -59,13 +59,6 @@ export function stand(people: readonly PersonShown[], line: readonly Point[], wi
 export const onStrands = (kind: string): boolean =>
   ["device", "third hand", "lowering", "bight", "top line"].includes(kind);
 
-export const ROLES: Readonly<Record<string, string>> = {
-  guide: "guide",
-  "second guide": "second guide",
-  able: "able",
-  novice: "novice",
-};
-
 /** A mark's letters: the initial, two where somebody else has the same. */
 export function initials(name: string, all: readonly string[]): string {
   const one = name.slice(0, 1).toUpperCase();
