@@ -1,10 +1,10 @@
 // The descent gone through act by act: stations as they come, the act and the person in view, what is broken or tried.
-import { useQueries, useQuery } from "@tanstack/react-query";
+import { queryOptions, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { api } from "../api/client";
 import { applyEdits } from "./edits";
-import type { Broken, Fault, Fix, Rehearsal, Span, StationRun, Step } from "./model";
+import type { Broken, Fault, Fix, PlanView, Rehearsal, Span, StationRun, Step } from "./model";
 import { useSession } from "./plan";
 
 export interface StationAt {
@@ -53,6 +53,14 @@ interface Going {
 const Context = createContext<Going | null>(null);
 const wholeKey = (id: string, revision: number) => ["rehearsal", id, revision] as const;
 
+const runOf = (id: string, revision: number, drop: string) =>
+  queryOptions({
+    queryKey: ["run", id, revision, drop],
+    queryFn: ({ signal }) => api.stationRun(id, revision, drop, signal),
+    staleTime: Infinity,
+    retry: false,
+  });
+
 const answers = (results: readonly { data: StationRun | undefined }[]) => results.map((r) => r.data);
 
 /** Whether a hazard stands after an act, from 1. */
@@ -70,21 +78,10 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
   const [fix, setFix] = useState<Fix | null>(null);
 
   // The station in view first, then what is said of all, then the others.
-  const first = useQuery({
-    queryKey: ["run", id, revision, dropId],
-    queryFn: ({ signal }) => api.stationRun(id, revision, dropId, signal),
-    staleTime: Infinity,
-    retry: false,
-  });
+  const first = useQuery(runOf(id, revision, dropId));
   const ready = first.data !== undefined;
   const others = useQueries({
-    queries: drops.map((d) => ({
-      queryKey: ["run", id, revision, d],
-      queryFn: ({ signal }: { signal: AbortSignal }) => api.stationRun(id, revision, d, signal),
-      staleTime: Infinity,
-      retry: false,
-      enabled: ready,
-    })),
+    queries: drops.map((d) => ({ ...runOf(id, revision, d), enabled: false })),
     combine: answers,
   });
   const whole = useQuery({
@@ -95,6 +92,31 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
     enabled: ready,
     placeholderData: (before) => before,
   });
+  const client = useQueryClient();
+  // A save is asked for at once, while the rest of the screen is drawn anew.
+  useEffect(
+    () =>
+      client.getQueryCache().subscribe(({ type, query }) => {
+        const [of, whose] = query.queryKey;
+        const saved = query.state.data as PlanView | undefined;
+        if (type === "updated" && of === "plan" && whose === id && saved && saved.revision !== revision)
+          void client.prefetchQuery(runOf(id, saved.revision, dropId));
+      }),
+    [client, id, revision, dropId],
+  );
+  // The others one by one, once this one is seen.
+  useEffect(() => {
+    if (!ready) return;
+    let on = true;
+    const fill = async () => {
+      for (const d of drops) if (on) await client.prefetchQuery(runOf(id, revision, d));
+    };
+    const later = setTimeout(() => void fill(), 50);
+    return () => {
+      on = false;
+      clearTimeout(later);
+    };
+  }, [client, id, revision, drops, ready]);
   // What was last known of each station stays in sight, marked, until the new revision's is there.
   const last = useRef<Record<string, StationRun>>({});
   const stations = useMemo(

@@ -7,7 +7,7 @@ from typing import Literal
 
 from reamer.core.answer.say import Number, Sentence, listed
 from reamer.core.rehearsal.acts import why_stuck
-from reamer.core.rehearsal.holding import Path, paths
+from reamer.core.rehearsal.holding import Path, held, paths
 from reamer.core.rehearsal.stage import Scene, Stage, Way
 from reamer.core.rehearsal.world import Strand, World
 
@@ -234,13 +234,13 @@ def faults(scene: Scene, world: World) -> tuple[Fault, ...]:
     returns: the faults with what happens to whom
     Source: P, common practice, no source.
     """
-    held = {who: paths(scene, world, who) for who in world.people}
-    parts = sorted({p for found in held.values() for path in found for p in path})
+    by = held(scene, world)
+    parts = sorted({p for found in by.values() for path in found for p in path})
     made = []
     for part in parts:
-        hit = [who for who, found in held.items() if any(part in p for p in found)]
+        hit = [who for who, found in by.items() if any(part in p for p in found)]
         lost = _with(part)
-        outcomes = tuple(loses(scene, world, who, lost, held[who]) for who in hit if exposed(scene, world, who))
+        outcomes = tuple(loses(scene, world, who, lost, by[who]) for who in hit if exposed(scene, world, who))
         if outcomes:
             likely = part.split(".")[0] in LIKELY or _untested(world, part)
             made.append(Fault(part, title_of(scene, part), likely, outcomes))

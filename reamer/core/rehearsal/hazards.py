@@ -12,7 +12,7 @@ from reamer.core.people.backups import STACKED
 from reamer.core.people.party import unavoidable
 from reamer.core.rehearsal.acts import why_stuck
 from reamer.core.rehearsal.faults import Happens, exposed, fall, loose, open_ends
-from reamer.core.rehearsal.holding import fixings, paths
+from reamer.core.rehearsal.holding import Held, Path, fixings, held
 from reamer.core.rehearsal.stage import Scene, Stage
 from reamer.core.rehearsal.world import Link, StationNow, Strand, World
 
@@ -79,22 +79,23 @@ def hazards(states: Sequence[Sequence[Seen]]) -> tuple[Hazard, ...]:
     return tuple(sorted(made, key=lambda h: (h.begin, h.seen.key)))
 
 
-def seen(scene: Scene, world: World) -> list[Seen]:
+def seen(scene: Scene, world: World, by: Held | None = None) -> list[Seen]:
     """Every hazard of one state.
 
-    scene: the descent; world: the state
+    scene: the descent; world: the state; by: what holds everybody in it, where that was looked up
     returns: the hazards
     Source: P, common practice, no source.
     """
     made: list[Seen] = []
+    by = held(scene, world) if by is None else by
     for who in world.people:
         if exposed(scene, world, who):
-            made += _held(scene, world, who)
+            made += _held(scene, world, who, by[who])
     for k, stage in enumerate(scene.stages):
         now = world.stations[k]
         if not now.done and not world.top(k):
             continue
-        made += _ends(scene, world, stage, now)
+        made += _ends(scene, world, stage, now, by)
         made += _left(scene, world, stage, now)
         made += _backup(scene, world, stage, now)
         made += _two(scene, world, stage)
@@ -119,9 +120,8 @@ def _told(first: str, then: Sentence, words: dict[str, str]) -> Sentence:
     return Sentence(f"{first} {then.template}", then.numbers, {**then.words, **words})
 
 
-def _held(scene: Scene, world: World, who: str) -> list[Seen]:
-    """What one likely fault does to somebody who is exposed."""
-    found = paths(scene, world, who)
+def _held(scene: Scene, world: World, who: str, found: tuple[Path, ...]) -> list[Seen]:
+    """What one likely fault does to somebody who is exposed. ``found``: what holds them."""
     high, falls = _falls(scene, world, who)
     body, name = world.people[who], {"name": scene.name(who)}
     k = min(body.at, len(scene.stages) - 1)
@@ -258,7 +258,7 @@ def _by_plan(scene: Scene, world: World, who: str, k: int) -> Seen:
     return Seen("rehearse.strand", k, "", "plan", "Shortfall", "falls", title, told, high, stage.short)
 
 
-def _ends(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[Seen]:
+def _ends(scene: Scene, world: World, stage: Stage, now: StationNow, by: Held) -> list[Seen]:
     """Ends that somebody above could ride off."""
     k, made = stage.index, list[Seen]()
     if now.which < 0 or "pulled" in now.done:
@@ -267,7 +267,7 @@ def _ends(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[See
     planned = {e.strand for e in way.ends if e.planned}
     for who in world.riding(k):
         link = world.people[who].link("device")
-        if link is None or not paths(scene, world, who):
+        if link is None or not by[who]:
             continue
         for s, why in open_ends(scene, world, k, link.strands):
             high, falls = _falls(scene, world, who)
@@ -406,7 +406,6 @@ def _groups(scene: Scene, world: World, stage: Stage) -> list[Seen]:
     top, below = world.top(k), world.below(k)
     here = [i for i in below if world.people[i].at in (k, k + 1)]
     split = bool(world.riding(k)) or bool(top and here)
-    severity: Severity = "Caution" if unavoidable(scene.plan.party) else "Shortfall"
     for some, where in ((top, "above"), (here, "below")):
         if split and some and not any(scene.able(i) for i in some):
             names = listed([scene.name(i) for i in some])
@@ -414,6 +413,7 @@ def _groups(scene: Scene, world: World, stage: Stage) -> list[Seen]:
             if len(some) > 1:
                 title = Sentence("{names} stay {where} without an able person", {}, {"names": names, "where": where})
             story = Sentence("Whatever goes wrong there, nobody there can put it right.")
+            severity: Severity = "Caution" if unavoidable(scene.plan.party) else "Shortfall"
             made.append(Seen("rehearse.group", k, "", where, severity, "stranded", title, story))
     if stage.room is not None and len(here) > stage.room:
         words = {"n": str(len(here)), "room": str(stage.room)}

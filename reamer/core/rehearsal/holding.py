@@ -14,6 +14,7 @@ from reamer.core.rehearsal.stage import Scene, Stage, Way
 from reamer.core.rehearsal.world import Body, Link, StationNow, Strand, World
 
 Path = frozenset[str]
+Held = dict[str, tuple[Path, ...]]
 # Families whose loss is counted, and so the number of paths: whatever a rehearsal does not accept.
 COUNTED = ("tether", "device", "hand", "hitch", "watch", "line", "weight", "part", "doubt", "screw", "passenger")
 
@@ -50,6 +51,16 @@ def paths(scene: Scene, world: World, who: str) -> tuple[Path, ...]:
     for link in body.links:
         found |= set(_link(scene, world, who, body, link))
     return minimal(found)
+
+
+def held(scene: Scene, world: World) -> Held:
+    """Every way in which everybody is held now.
+
+    scene: the descent; world: the state
+    returns: the paths by person
+    Source: see paths.
+    """
+    return {who: paths(scene, world, who) for who in world.people}
 
 
 def minimal(found: Iterable[Path]) -> tuple[Path, ...]:

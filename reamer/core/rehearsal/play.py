@@ -9,16 +9,27 @@ from reamer.core.answer.say import Sentence
 from reamer.core.rehearsal.acts import Act, Refused, do
 from reamer.core.rehearsal.changed import Draft, changed
 from reamer.core.rehearsal.hazards import Hazard, Seen, hazards, seen
+from reamer.core.rehearsal.holding import Held, held
 from reamer.core.rehearsal.orders import Order, begin, order
-from reamer.core.rehearsal.stage import Scene, Stage
+from reamer.core.rehearsal.picture import PersonShown, Picture, picture
+from reamer.core.rehearsal.stage import Scene, Stage, alike
 from reamer.core.rehearsal.world import World
+
+
+@dataclass(slots=True)
+class Look:
+    """What was asked of one state so far: who is held by what, what is hazardous, how it is drawn."""
+
+    held: Held | None = None
+    seen: tuple[Seen, ...] | None = None
+    picture: Picture | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Played:
     """One station gone through. ``refused``: why an act cannot be done, None where it is; then the state is the one
     before it; ``before``: the state in which it begins; ``barred``: why the party does not get here with its ropes;
-    ``sights``: what is hazardous in each state, once it was asked."""
+    ``looks``: what was asked of each state."""
 
     k: int
     before: World
@@ -29,7 +40,7 @@ class Played:
     why: tuple[Sentence, ...]
     generated: Order
     barred: Sentence | None = None
-    sights: list[tuple[Seen, ...]] = field(default_factory=list, compare=False, repr=False)
+    looks: tuple[Look, ...] = field(default=(), compare=False, repr=False)
 
     @property
     def after(self) -> World:
@@ -49,12 +60,30 @@ class Play:
         """Every hazard of the whole order; asked where the plan's own figures are in force."""
         return hazards([s for k in range(len(self.stations)) for s in self.sights(k)])
 
+    def held(self, k: int, n: int) -> Held:
+        """Who is held by what after an act of a station, both from 0."""
+        p = self.stations[k]
+        look = p.looks[n]
+        if look.held is None:
+            look.held = held(self.scene, p.states[n])
+        return look.held
+
     def sights(self, k: int) -> list[tuple[Seen, ...]]:
         """What is hazardous in each state of a station, from 0."""
         p = self.stations[k]
-        if len(p.sights) != len(p.states):
-            p.sights[:] = [tuple(seen(self.scene, world)) for world in p.states]
-        return p.sights
+        for n, look in enumerate(p.looks):
+            if look.seen is None:
+                look.seen = tuple(seen(self.scene, p.states[n], self.held(k, n)))
+        return [look.seen or () for look in p.looks]
+
+    def pictures(self, k: int) -> list[Picture]:
+        """Each state of a station, from 0, as it is drawn there."""
+        p, memo, made = self.stations[k], dict[object, PersonShown](), list[Picture]()
+        for n, look in enumerate(p.looks):
+            if look.picture is None:
+                look.picture = picture(self.scene, p.states[n], k, self.held(k, n), memo)
+            made.append(look.picture)
+        return made
 
     def place(self, n: int) -> tuple[int, int]:
         """The station and the act in it, from 0, of a place in the whole order."""
@@ -74,23 +103,27 @@ def play(scene: Scene, kept: Play | None = None) -> Play:
     """
     made: list[Played] = []
     world = rule = begin(scene)
+    # What is asked of a state may lie in how any station is rigged; it is kept where only acts were edited.
+    before = kept.scene.stages if kept is not None else ()
+    same = len(before) == len(scene.stages) and all(map(alike, scene.stages, before))
     for k in range(len(scene.stages)):
-        old = kept.stations[k] if kept is not None and _alike(scene.stages, kept.scene.stages, k) else None
-        if old is not None and kept is not None and old.before == world and old.generated.before == rule:
-            # What is hazardous may lie in how an earlier station is gone through.
-            same = all(a is b for a, b in zip(scene.stages[:k], kept.scene.stages, strict=False))
-            made.append(old if same else replace(old, sights=[]))
+        old = kept.stations[k] if kept is not None and k < len(before) else None
+        if old is not None and (old.generated.before != rule or not (same or _alike(scene.stages, before, k))):
+            old = None
+        if old is not None and old.before == world and scene.stages[k] == before[k]:
+            made.append(old if same else replace(old, looks=tuple(Look() for _ in old.states)))
         else:
-            by_rule = order(scene, k, rule)
-            made.append(_barred(scene, k, world, by_rule, made) or _through(scene, k, world, by_rule))
+            by_rule = old.generated if old is not None else order(scene, k, rule)
+            known = old if same else None
+            made.append(_barred(scene, k, world, by_rule, made) or _through(scene, k, world, by_rule, known))
         world, rule = made[-1].after, made[-1].generated.after
     return Play(scene, tuple(made))
 
 
 def _alike(new: tuple[Stage, ...], old: tuple[Stage, ...], k: int) -> bool:
-    """Whether the acts of a station rest on the same: itself, the next, which is prepared there, and the ropes of those
-    before."""
-    here = all(j < len(old) and new[j] is old[j] for j in range(k, min(k + 2, len(new))))
+    """Whether the acts of a station by rule rest on the same: itself, the next, which is prepared there, and the ropes
+    of those before."""
+    here = all((new[j] is old[j]) if j < len(old) else False for j in range(k, min(k + 2, len(new))))
     return here and all(a.ways == b.ways for a, b in zip(new[:k], old, strict=False))
 
 
@@ -108,20 +141,29 @@ def _barred(scene: Scene, k: int, world: World, by_rule: Order, before: list[Pla
     return None if why is None else Played(k, world, (), (), (), (), (), by_rule, why)
 
 
-def _through(scene: Scene, k: int, world: World, by_rule: Order) -> Played:
+def _through(scene: Scene, k: int, world: World, by_rule: Order, known: Played | None) -> Played:
+    """``known``: the same station in a descent that differs in edits of acts at most."""
     edits = scene.stages[k].drop.station.through.edits
     before = world
-    if not edits and world == by_rule.before:
-        none = (None,) * len(by_rule.acts)
-        return Played(k, before, by_rule.acts, none, by_rule.states, (), by_rule.why, by_rule)
     acts, drafts = changed(by_rule.acts, edits, k)
-    refused, states = list[Sentence | None](), list[World]()
-    for act in acts:
-        try:
-            world, why = do(scene, world, act), None
-        except Refused as e:
-            # What cannot be done stays as a draft; nothing after it is judged as if it had been.
-            world, why = replace(world, busy=""), e.why
+    refused, states, looks = list[Sentence | None](), list[World](), list[Look]()
+    was = {a.key: n for n, a in enumerate(known.acts)} if known is not None else {}
+    plain = not edits and world == by_rule.before
+    for n, act in enumerate(acts):
+        if plain:
+            world, why = by_rule.states[n], None
+        else:
+            try:
+                world, why = do(scene, world, act), None
+            except Refused as e:
+                # What cannot be done stays as a draft; nothing after it is judged as if it had been.
+                world, why = replace(world, busy=""), e.why
+        m = was.get(act.key)
+        if known is not None and m is not None and known.states[m] == world:
+            world = known.states[m]
+            looks.append(known.looks[m])
+        else:
+            looks.append(Look())
         refused.append(why)
         states.append(world)
-    return Played(k, before, acts, tuple(refused), tuple(states), drafts, by_rule.why, by_rule)
+    return Played(k, before, acts, tuple(refused), tuple(states), drafts, by_rule.why, by_rule, None, tuple(looks))

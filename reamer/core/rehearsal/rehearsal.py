@@ -15,11 +15,11 @@ from reamer.core.people.backups import Option, compare_backups
 from reamer.core.rehearsal.faults import HAPPENS, Fault, exposed, faults
 from reamer.core.rehearsal.fixes import fixes
 from reamer.core.rehearsal.hazards import Hazard, hazards, seen
-from reamer.core.rehearsal.holding import Path, closed, independent, paths
-from reamer.core.rehearsal.picture import PersonShown, Picture, picture
+from reamer.core.rehearsal.holding import Held, closed, held, independent
+from reamer.core.rehearsal.picture import Picture
 from reamer.core.rehearsal.play import Play, Played, play
 from reamer.core.rehearsal.quiz import QuizQuestion, quiz
-from reamer.core.rehearsal.stage import scene
+from reamer.core.rehearsal.stage import same_but_drops, scene
 from reamer.core.rehearsal.words import NEEDS, changes, held_words, said, system_words, thing, undone_by
 from reamer.core.rehearsal.world import World
 from reamer.core.station.state import DropAssessment
@@ -33,7 +33,6 @@ BEFORE_THE_PULL = (
     "bights' carabiner",
     "courtesy carabiner",
 )
-Held = dict[str, tuple[Path, ...]]
 RANK = {happens: n for n, happens in enumerate(HAPPENS)}
 
 
@@ -49,8 +48,8 @@ class HeldBy:
     said: Sentence
 
 
-# What is said and drawn of somebody in one state holds in the next for whoever is as they were.
-Memo = tuple[dict[object, HeldBy], dict[object, PersonShown]]
+# What is said of somebody in one state holds in the next for whoever is as they were.
+Memo = dict[object, HeldBy]
 
 
 @dataclass(frozen=True, slots=True)
@@ -214,6 +213,8 @@ def gone_through(ctx: Context, drops: tuple[DropAssessment, ...], kept: Play | N
     returns: every station with its acts and states
     Source: see the functions it calls.
     """
+    if kept is not None and not same_but_drops(kept.scene.plan, ctx.plan):
+        kept = None
     return play(scene(ctx, drops, kept.scene if kept is not None else None), kept)
 
 
@@ -419,15 +420,11 @@ def _person(ctx: Context, run: Play, p: Person) -> PersonView:
     return PersonView(p.id, grips, knot_high(ctx, p), tuple(advised(p, hanging) for hanging in stances))
 
 
-def _paths(run: Play, world: World) -> Held:
-    return {who: paths(run.scene, world, who) for who in world.people}
-
-
-def _held(run: Play, world: World, held: Held, memo: dict[object, HeldBy] | None = None) -> tuple[HeldBy, ...]:
+def _held(run: Play, world: World, by: Held, memo: Memo | None = None) -> tuple[HeldBy, ...]:
     """Everybody in one state. ``memo``: what was said of people in other states, for those who are as they were."""
     made = []
     for who, body in world.people.items():
-        found = held[who]
+        found = by[who]
         known = memo.get((who, body, found)) if memo is not None else None
         if known is not None:
             made.append(known)
@@ -454,9 +451,11 @@ def station_run(ctx: Context, run: Play, k: int) -> StationRun:
     """
     p, stage = run.stations[k], run.scene.stages[k]
     pauses = {x.act: x for x in stage.drop.station.through.pauses}
-    held = [_paths(run, world) for world in (p.before, *p.states)]
-    memo: Memo = ({}, {})
-    steps = tuple(_step(run, p, n, pauses.get(p.acts[n].key), held[n : n + 2], memo) for n in range(len(p.acts)))
+    by = [held(run.scene, p.before), *(run.held(k, n) for n in range(len(p.acts)))]
+    shown, memo = run.pictures(k), Memo()
+    steps = tuple(
+        _step(run, p, n, pauses.get(p.acts[n].key), by[n : n + 2], shown[n], memo) for n in range(len(p.acts))
+    )
     return StationRun(
         stage.drop.id,
         k + 1,
@@ -497,8 +496,8 @@ def _spans(run: Play, k: int) -> tuple[Span, ...]:
     return tuple(made)
 
 
-def _step(run: Play, p: Played, n: int, pause: Pause | None, held: list[Held], memo: Memo) -> ActStep:
-    had, has = held
+def _step(run: Play, p: Played, n: int, pause: Pause | None, by: list[Held], shown: Picture, memo: Memo) -> ActStep:
+    had, has = by
     act, world = p.acts[n], p.states[n]
     now = world.stations[p.k]
     hangs = "thrown" in now.done and "pulled" not in now.done
@@ -520,8 +519,8 @@ def _step(run: Play, p: Played, n: int, pause: Pause | None, held: list[Held], m
         _to_untie(run, world, p.k),
         changes(run.scene, had, has),
         pause,
-        _held(run, world, has, memo[0]),
-        picture(run.scene, world, p.k, has, memo[1]),
+        _held(run, world, has, memo),
+        shown,
     )
 
 
@@ -574,9 +573,7 @@ def state_of(ctx: Context, run: Play, k: int, n: int) -> StateView:
         if r.place != "carried" or r.on
     )
     broken = _broken(run, world)
-    return StateView(
-        _held(run, world, _paths(run, world)), ropes, _to_untie(run, world, k), broken.faults, broken.accepted
-    )
+    return StateView(_held(run, world, run.held(k, n)), ropes, _to_untie(run, world, k), broken.faults, broken.accepted)
 
 
 @figured

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from reamer.core.answer.context import Context
@@ -11,6 +11,7 @@ from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book
 from reamer.core.descent.ledger import Hung, coming_down, threaded_of
 from reamer.core.model import (
+    ActEdit,
     Bights,
     BlockedCord,
     BlockedSame,
@@ -150,7 +151,10 @@ class Scene:
 
     def name(self, who: str) -> str:
         """A person's name."""
-        return next((p.name for p in self.plan.party if p.id == who), "somebody who is not in the party")
+        for p in self.plan.party:
+            if p.id == who:
+                return p.name
+        return "somebody who is not in the party"
 
     def rope(self, rope: str) -> str:
         """A rope's name."""
@@ -164,7 +168,8 @@ class Scene:
 def scene(ctx: Context, drops: tuple[DropAssessment, ...], kept: Scene | None = None) -> Scene:
     """Gather what a rehearsal needs.
 
-    ctx: the plan's context; drops: as assessed; kept: another revision's, of which what is alike is taken
+    ctx: the plan's context; drops: as assessed; kept: another's of which nothing but the drops differs; what is alike
+    is taken from it
     returns: the scene
     Source: none, look-ups.
     """
@@ -172,20 +177,39 @@ def scene(ctx: Context, drops: tuple[DropAssessment, ...], kept: Scene | None = 
     for rope in ctx.plan.shed.ropes:
         long = real_length(rope, Book(keeps=False))
         lengths[rope.id] = GUESS_M if isinstance(long, Unknown) else long[0].value
-    same = kept is not None and _apart(kept.plan) == _apart(ctx.plan)
     stages: list[Stage] = []
     arriving: tuple[EndRef, ...] = ()
     for k in range(len(ctx.plan.drops)):
         made = _stage(ctx, k, drops[k], stages[-1] if stages else None, arriving)
-        old = kept.stages[k] if same and kept is not None and k < len(kept.stages) else None
+        old = kept.stages[k] if kept is not None and k < len(kept.stages) else None
         stages.append(old if old is not None and old == made else made)
         arriving = coming_down(made.last.system, _hanging(made.last))
     return Scene(ctx, tuple(stages), lengths)
 
 
-def _apart(plan: Plan) -> Plan:
-    """All of a plan that is no drop's own."""
-    return plan.model_copy(update={"drops": ()})
+def alike(one: Stage, other: Stage) -> bool:
+    """Whether two stages differ in the guide's edits of acts at most.
+
+    one, other: the stages
+    returns: true where everything else is the same
+    Source: none, comparison.
+    """
+    return one is other or one == replace(other, drop=_edited(other.drop, one.drop.station.through.edits))
+
+
+def _edited(drop: Drop, edits: tuple[ActEdit, ...]) -> Drop:
+    through = drop.station.through.model_copy(update={"edits": edits})
+    return drop.model_copy(update={"station": drop.station.model_copy(update={"through": through})})
+
+
+def same_but_drops(one: Plan, other: Plan) -> bool:
+    """Whether nothing differs but the drops.
+
+    one, other: the plans
+    returns: true where party, shed and all else are the same
+    Source: none, comparison.
+    """
+    return one.model_copy(update={"drops": ()}) == other.model_copy(update={"drops": ()})
 
 
 def _hanging(way: Way) -> list[Hung]:

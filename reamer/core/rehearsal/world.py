@@ -65,7 +65,10 @@ class Body:
 
     def link(self, kind: LinkKind) -> Link | None:
         """Their link of a kind."""
-        return next((x for x in self.links if x.kind == kind), None)
+        for x in self.links:
+            if x.kind == kind:
+                return x
+        return None
 
     def without(self, *kinds: LinkKind) -> Body:
         """The same without links of these kinds."""
