@@ -235,7 +235,8 @@ export function TimeLine({ zoom }: { zoom: Zoom }) {
                 width={Math.max(3, (b.to - b.from) * scale)}
                 height={height - rowAt(b)}
                 fill={`var(--${TONE[b.span.severity] ?? "quiet"})`}
-                fillOpacity={b.span.said ? 0.05 : 0.09}
+                // One that only goes on through this station hides none of its own moments.
+                fillOpacity={b.span.earlier && b.span.end === 0 ? 0 : b.span.said ? 0.05 : 0.09}
               />
               <path
                 d={`M${x(b.from) + 1} ${rowAt(b) + 5}v-5h${Math.max(3, (b.to - b.from) * scale - 2)}v5`}
