@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from reamer.core.model import Plan
     from reamer.core.rehearsal.play import Play
     from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun
+    from reamer.core.second.check import Checked
 
 EXIT_CLEAR, EXIT_FOUND, EXIT_UNREADABLE = 0, 1, 2
 
@@ -185,9 +186,9 @@ def _demo(args: argparse.Namespace) -> int:
 
 
 def _schema(_: argparse.Namespace) -> int:
-    from reamer.core.model import Plan
+    from reamer.core.reading import PlanFile
 
-    print(json.dumps(Plan.model_json_schema(), indent=2, ensure_ascii=False))
+    print(json.dumps(PlanFile.model_json_schema(), indent=2, ensure_ascii=False))
     return EXIT_CLEAR
 
 
@@ -204,22 +205,25 @@ def _read(path: str) -> bytes:
 
 
 def _check(args: argparse.Namespace) -> int:
+    from reamer.core.answer.context import context
     from reamer.core.assess import assess
-    from reamer.core.reading import parse, read_plan
+    from reamer.core.reading import parse, read_file
+    from reamer.core.rehearsal.rehearsal import station_run
+    from reamer.core.second.check import second_check
     from reamer.formats.report import report
 
-    plan = read_plan(parse(_read(args.plan)))
-    assessment = assess(plan)
+    plan, record = read_file(parse(_read(args.plan)))
+    assessment, ctx = assess(plan), context(plan)
     ahead = _ahead(plan, assessment)
-    through = _through(plan, assessment)[1]
+    run, through = _through(plan, assessment)
+    runs = [station_run(ctx, run, k) for k in range(len(plan.drops))]
+    checked = second_check(ctx, assessment, ahead, runs, through, record)
     if args.json:
         whole = {**_plain(assessment), "prospect": _plain(ahead), "rehearsal": _plain(through)}
-        print(json.dumps(whole, indent=2, ensure_ascii=False))
+        print(json.dumps({**whole, "check": _plain(checked)}, indent=2, ensure_ascii=False))
     else:
-        print(report(plan, assessment, args.units, ahead, through))
-    found = assessment.tally["Shortfall"] + assessment.tally["Not checked"]
-    found += sum(f.severity in ("Shortfall", "Not checked") for f in (*ahead.findings, *through.findings))
-    return EXIT_FOUND if found else EXIT_CLEAR
+        print(report(plan, assessment, args.units, ahead, through, checked))
+    return EXIT_CLEAR if checked.count.clear else EXIT_FOUND
 
 
 def _ahead(plan: Plan, assessment: Assessment) -> Prospect:
@@ -245,11 +249,11 @@ def _through(plan: Plan, assessment: Assessment) -> tuple[Play, Rehearsal]:
 def _rehearse(args: argparse.Namespace) -> int:
     from reamer.core.answer.context import context
     from reamer.core.assess import assess
-    from reamer.core.reading import parse, read_plan
+    from reamer.core.reading import parse, read_file
     from reamer.core.rehearsal.rehearsal import station_run
     from reamer.formats.rehearsed import rehearsed
 
-    plan = read_plan(parse(_read(args.plan)))
+    plan, _ = read_file(parse(_read(args.plan)))
     if args.station and not 1 <= args.station <= len(plan.drops):
         raise PlanError("--station", f"the plan has stations 1 to {len(plan.drops)}, not {args.station}")
     who = next((p.id for p in plan.party if p.name.casefold() == args.person.casefold()), "")
@@ -271,7 +275,7 @@ def _rehearse(args: argparse.Namespace) -> int:
     return EXIT_FOUND if found else EXIT_CLEAR
 
 
-def _plain(answer: Assessment | Prospect | Rehearsal | StationRun) -> dict[str, Any]:
+def _plain(answer: Assessment | Prospect | Rehearsal | StationRun | Checked) -> dict[str, Any]:
     """An answer as plain data, as the API gives it."""
     from pydantic import TypeAdapter
 
@@ -281,13 +285,13 @@ def _plain(answer: Assessment | Prospect | Rehearsal | StationRun) -> dict[str, 
 
 def _overview(args: argparse.Namespace) -> int:
     from reamer.core.assess import assess
-    from reamer.core.reading import parse, read_plan
+    from reamer.core.reading import parse, read_file
     from reamer.figures.overview import overview
     from reamer.figures.svg import png
 
     if args.out.suffix not in (".svg", ".png"):
         raise PlanError("--out", "the figure is written as .svg or .png")
-    plan = read_plan(parse(_read(args.plan)))
+    plan, _ = read_file(parse(_read(args.plan)))
     assessment = assess(plan)
     made = overview(plan, assessment, _ahead(plan, assessment), args.units)
     try:

@@ -7,7 +7,7 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from reamer.core.model import Plan
+from reamer.core.reading import PlanFile
 from tests.builders import doubled, known, plan_of, two_drops
 from tests.rehearsing import descent_of, party
 
@@ -37,6 +37,33 @@ class CommandLine(unittest.TestCase):
         self.assertEqual(clear.returncode, 0, clear.stdout)
         self.assertIn("No shortfall found in what was checked.\nNot looked at:", clear.stdout)
         self.assertIn("arithmetic on what was entered", clear.stdout)
+
+    def test_a_second_persons_word(self):
+        data = plan_of(doubled())
+        data["drops"][0]["cracks"] = "unknown"
+
+        def with_record(verdict):
+            whole = json.loads(self.check(json.dumps(data), "--json").stdout)["check"]
+            severity = "Not checked" if verdict == "accepted" else "Shortfall"
+            said = [
+                {"item": x["item"]["key"], "by": "Wren", "at": "2026-05-01T20:00:00Z", "verdict": verdict,
+                 "remark": "looked at it from below", "revision": 1, "rests": x["item"]["rests"]}
+                for x in whole["looked"] if x["item"]["severity"] == severity
+            ]  # fmt: skip
+            return json.dumps({**data, "record": {"verdicts": said}})
+
+        self.assertEqual(self.check(json.dumps(data)).returncode, 1)
+        got = self.check(with_record("accepted"))
+        self.assertEqual(got.returncode, 0, got.stdout)
+        self.assertIn("1 accepted by name", got.stdout.splitlines()[0])
+        self.assertIn("-- accepted by name", got.stdout)
+        self.assertIn("Accepted by Wren, 2026-05-01: looked at it from below", got.stdout)
+        data["drops"][0]["section"]["height_m"] = known(44, "tape")
+        got = self.check(with_record("overruled"))
+        self.assertEqual(got.returncode, 1)
+        self.assertIn("of the shortfalls overruled", got.stdout)
+        self.assertIn("Overruled by Wren, 2026-05-01", got.stdout)
+        self.assertNotIn("No shortfall found", got.stdout)
 
     def test_units(self):
         text = json.dumps(plan_of(doubled()))
@@ -132,4 +159,4 @@ class CommandLine(unittest.TestCase):
             self.assertEqual(got.returncode, 2)
 
     def test_schema(self):
-        self.assertEqual(json.loads(run("schema").stdout), Plan.model_json_schema())
+        self.assertEqual(json.loads(run("schema").stdout), PlanFile.model_json_schema())

@@ -67,6 +67,7 @@ from reamer.core.plan.plan import (
     Policies,
     StaticRatio,
 )
+from reamer.core.plan.record import MOST_VERDICTS, Record, Verdict, VerdictKind
 from reamer.core.plan.rehearsal import (
     ActAdded,
     ActDropped,
@@ -144,6 +145,7 @@ from reamer.core.plan.systems import (
 __all__ = [
     "FORMAT",
     "MOST_DROPS",
+    "MOST_VERDICTS",
     "POLICY_SETS",
     "SHED_LISTS",
     "TURNS",
@@ -246,6 +248,7 @@ __all__ = [
     "Range",
     "Rated",
     "Recess",
+    "Record",
     "Releasable",
     "RideLength",
     "Rig",
@@ -287,6 +290,8 @@ __all__ = [
     "Tri",
     "TwoPosts",
     "Unknown",
+    "Verdict",
+    "VerdictKind",
     "Webbing",
     "WebbingLink",
     "Whereabouts",

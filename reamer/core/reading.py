@@ -10,10 +10,17 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
 from reamer.core.errors import PlanError
-from reamer.core.model import FORMAT, Plan
+from reamer.core.model import FORMAT, MOST_VERDICTS, Plan, Record
 from reamer.core.section.meaning import MeaningfulPlan
 
 T = TypeVar("T", bound=BaseModel)
+
+
+class PlanFile(Plan):
+    """A plan as a file, and beside it what a second person said of it."""
+
+    record: Record = Record()
+
 
 _PLAN: TypeAdapter[Plan] = TypeAdapter(MeaningfulPlan)
 MOST_BYTES = 2_500_000
@@ -136,8 +143,9 @@ def bounded(data: Any) -> None:
     def walk(here: dict[str, Any] | list[Any]) -> None:
         nonlocal count
         count += len(here)
-        if len(here) > MOST_LIST:
-            refuse(f"it has {len(here):,} entries; nothing in a plan has more than {MOST_LIST}")
+        most = MOST_VERDICTS if path and path[-1] == "verdicts" else MOST_LIST
+        if len(here) > most:
+            refuse(f"it has {len(here):,} entries; it may have {most} at the most")
         if count > MOST_VALUES:
             raise PlanError("", f"the file has more than {MOST_VALUES:,} values")
         if here and len(path) >= MOST_DEEP:
@@ -169,6 +177,24 @@ def _no_value(value: Any) -> str:
     if isinstance(value, int) and abs(value) > 10**15:
         return "it is a number with more digits than a plan can hold"
     return ""
+
+
+def read_file(data: Any) -> tuple[Plan, Record]:
+    """What a plan file holds: the plan, and beside it, under ``record``, what a second person said of it.
+
+    data: what JSON gave
+    returns: plan and record, an empty one where there is none
+    raises: PlanError naming the first field that is wrong
+    Source: none, text only.
+    """
+    if not isinstance(data, dict) or "record" not in data:
+        return read_plan(data), Record()
+    plan = read_plan({k: v for k, v in data.items() if k != "record"})
+    try:
+        return plan, Record.model_validate(data["record"])
+    except ValidationError as e:
+        where = first_error(e, data["record"])
+        raise PlanError(f"record/{where.field}".rstrip("/"), where.message) from None
 
 
 def read_plan(data: Any) -> Plan:

@@ -11,6 +11,7 @@ from reamer.core.descent.prospect import Prospect
 from reamer.core.model import Plan
 from reamer.core.rehearsal.rehearsal import Rehearsal
 from reamer.core.schools import CHOICES
+from reamer.core.second.check import Checked, Count, Looked, Mark
 from reamer.core.station.state import DropAssessment
 
 CAUTION = (
@@ -31,17 +32,41 @@ def tally_words(tally: dict[Severity, int]) -> str:
     return " · ".join(said)
 
 
+def count_words(count: Count) -> str:
+    """How findings stand as it is spoken: what is open as a tally; accepted, overruled and objected to apart."""
+    said = [tally_words(count.open)]
+    accepted = sum(count.accepted.values())
+    said += [f"{accepted} accepted by name"] if accepted else []
+    said += [f"{count.overruled} of the shortfalls overruled"] if count.overruled else []
+    said += [f"{count.objections} objection{'' if count.objections == 1 else 's'}"] if count.objections else []
+    return " · ".join(said)
+
+
+def mark_words(mark: Mark) -> str:
+    """What somebody said, when, and whether it still holds."""
+    told = f"{mark.verdict} by {mark.by}, {mark.at:%Y-%m-%d}" + (f": {mark.remark}" if mark.remark else "")
+    since = f" Changed since: {', '.join(mark.changed)}." if mark.changed else ""
+    return told + since + ("" if mark.holds else " It no longer holds.")
+
+
 PLACES = {"at home": "to settle at home", "at the edge": "to settle at the edge", "from below": "only from below"}
 
 
-def _finding(f: Finding, units: UnitSystem, drops: dict[str, int]) -> list[str]:
+By = dict[str, Looked]
+
+
+def _finding(f: Finding, units: UnitSystem, drops: dict[str, int], by: By) -> list[str]:
     last = "last person: " if f.subject.state == "last" else ""
     lines = [f"  {f.severity.upper()}  {last}{words(f.title, units)}", f"    {words(f.reason, units)}"]
     if f.drops:
         lines.append("    At drops " + ", ".join(str(drops[i]) for i in f.drops))
     for fix in (*([f.fix] if f.fix else []), *f.others):
         lines.append(f"    Fix: {words(fix.label, units)}")
-    return lines
+    return [*lines, *_marks(by.get(f"finding:{f.key}"))]
+
+
+def _marks(looked: Looked | None) -> list[str]:
+    return [f"    {m[0].upper()}{m[1:]}" for m in map(mark_words, looked.marks if looked is not None else ())]
 
 
 def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
@@ -105,17 +130,19 @@ def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
     return lines
 
 
-def _grouped(findings: tuple[Finding, ...], units: UnitSystem, drops: dict[str, int]) -> list[str]:
-    """Findings by who can settle them, the place with the worst first."""
+def _grouped(findings: tuple[Finding, ...], units: UnitSystem, drops: dict[str, int], by: By) -> list[str]:
+    """Findings by who can settle them, the place with the worst first; what is accepted by name apart."""
+    accepted = [f for f in findings if f"finding:{f.key}" in by and by[f"finding:{f.key}"].state == "accepted"]
     places = [
-        (min(SEVERITIES.index(f.severity) for f in some), SETTLED.index(place), place, some)
+        (min(SEVERITIES.index(f.severity) for f in some), SETTLED.index(place), PLACES[place], some)
         for place in SETTLED
-        if (some := [f for f in findings if f.settled == place])
+        if (some := [f for f in findings if f.settled == place and f not in accepted])
     ]
+    places = [*sorted(places, key=lambda p: p[:2]), *([(9, 9, "accepted by name", accepted)] if accepted else [])]
     return [
         line
-        for _, _, place, some in sorted(places, key=lambda p: p[:2])
-        for line in (f"  -- {PLACES[place]}", *(x for f in some for x in _finding(f, units, drops)))
+        for *_, place, some in places
+        for line in (f"  -- {place}", *(x for f in some for x in _finding(f, units, drops, by)))
     ]
 
 
@@ -142,12 +169,13 @@ def _choices(plan: Plan) -> list[str]:
     ]
 
 
-def _drop(d: DropAssessment, units: UnitSystem) -> list[str]:
+def _drop(d: DropAssessment, units: UnitSystem, by: By, checked: Checked | None) -> list[str]:
     height = spoken(d.height, units) if d.height else "height unknown"
-    lines = ["", f"{d.number}  {d.name}  {height}  –  {tally_words(d.tally)}", *_state(d, units)]
+    told = count_words(checked.counts[d.id]) if checked is not None else tally_words(d.tally)
+    lines = ["", f"{d.number}  {d.name}  {height}  –  {told}", *_state(d, units)]
     if d.last:
         lines += ["  For the last person:", *_state(d.last, units)]
-    return lines + _grouped(d.findings, units, {})
+    return lines + _grouped(d.findings, units, {}, by)
 
 
 def _descent(a: Assessment, units: UnitSystem) -> list[str]:
@@ -174,7 +202,7 @@ def _cell(c: Cell, units: UnitSystem) -> str:
     return f"{c.event}: {number}{c.word}".rstrip()
 
 
-def _prospect(ahead: Prospect, a: Assessment, plan: Plan, units: UnitSystem) -> list[str]:
+def _prospect(ahead: Prospect, a: Assessment, plan: Plan, units: UnitSystem, by: By) -> list[str]:
     """Ropes to carry, what if, points of no return."""
     names, got = {r.id: r.name for r in plan.shed.ropes}, ahead.choice
     own = ", ".join(names[r] for r in got.carried.ropes) or "nothing"
@@ -187,10 +215,10 @@ def _prospect(ahead: Prospect, a: Assessment, plan: Plan, units: UnitSystem) -> 
     lines += [f"  {words(s, units)}" for s in got.none]
     lines += [f"  {r.number}  " + "; ".join(_cell(c, units) for c in r.cells) for r in ahead.rows]
     lines += [f"  {words(r.said, units)}" for r in ahead.returns]
-    return lines + _grouped(ahead.findings, units, {d.id: d.number for d in a.drops})
+    return lines + _grouped(ahead.findings, units, {d.id: d.number for d in a.drops}, by)
 
 
-def _rehearsed(got: Rehearsal, a: Assessment, units: UnitSystem) -> list[str]:
+def _rehearsed(got: Rehearsal, a: Assessment, units: UnitSystem, by: By) -> list[str]:
     """What was found in going through it act by act, by station."""
     lines = ["", "Gone through act by act"]
     numbers = {d.id: d.number for d in a.drops}
@@ -198,9 +226,28 @@ def _rehearsed(got: Rehearsal, a: Assessment, units: UnitSystem) -> list[str]:
         where = f"{numbers[f.subject.drop]}  " if f.subject.drop else ""
         lines += [
             line.replace("  ", f"  {where}", 1) if i == 0 else line
-            for i, line in enumerate(_finding(f, units, numbers))
+            for i, line in enumerate(_finding(f, units, numbers, by))
         ]
     return [*lines, "  No hazard found in what was rehearsed."] if not got.hazards and not got.findings else lines
+
+
+def _second(checked: Checked) -> list[str]:
+    """Who looked at it, what they said of stations and acts, and what is open again."""
+    if not any(x.marks for x in checked.looked):
+        return ["", "No second person has looked at it."]
+    lines = ["", "Second check: " + (", ".join(checked.people) or "nothing that was said still holds")]
+    stations = [x for x in checked.looked if x.item.kind == "station"]
+    agreed = sum(x.state == "agreed" for x in stations)
+    lines.append(f"  {agreed} of {len(stations)} stations agreed")
+    for x in checked.looked:
+        told = [m for m in x.marks if x.item.kind == "gone" or m.verdict == "objected" or not m.holds]
+        if x.item.kind != "finding" and told:
+            gone = ", which is no longer there" if x.item.kind == "gone" else ""
+            lines.append(f"  {words(x.item.title)}{gone}")
+            lines += [f"    {mark_words(m)}" for m in told]
+    if checked.reopened:
+        lines.append(f"  {checked.reopened} open again, because something changed")
+    return lines
 
 
 def report(
@@ -209,23 +256,29 @@ def report(
     units: UnitSystem = "metric",
     ahead: Prospect | None = None,
     through: Rehearsal | None = None,
+    checked: Checked | None = None,
 ) -> str:
-    """The whole assessment as text, with what lies ahead and what going through it found, where that was asked."""
-    lines = [f"{plan.title}: {spoken(a.total_height, units)} in {len(a.drops)} drops  –  {tally_words(a.tally)}"]
+    """The whole assessment as text, with what lies ahead, what going through it found and what a second person said of
+    it, where that was asked."""
+    by = {x.item.key: x for x in checked.looked if x.marks} if checked is not None else {}
+    told = count_words(checked.counts[""]) if checked is not None else tally_words(a.tally)
+    lines = [f"{plan.title}: {spoken(a.total_height, units)} in {len(a.drops)} drops  –  {told}"]
     for d in a.drops:
-        lines += _drop(d, units)
+        lines += _drop(d, units, by, checked)
     if a.drops:
         lines += _descent(a, units)
     if ahead is not None and a.drops:
-        lines += _prospect(ahead, a, plan, units)
+        lines += _prospect(ahead, a, plan, units, by)
     if through is not None and a.drops:
-        lines += _rehearsed(through, a, units)
+        lines += _rehearsed(through, a, units, by)
     if a.findings:
         lines += ["", "The plan as a whole"]
-        lines += _grouped(a.findings, units, {d.id: d.number for d in a.drops})
+        lines += _grouped(a.findings, units, {d.id: d.number for d in a.drops}, by)
+    lines += _second(checked) if checked is not None and a.drops else []
     lines += [*_choices(plan), ""]
     more = [*(ahead.findings if ahead is not None else ()), *(through.findings if through is not None else ())]
-    if a.verdict and not any(f.severity == "Shortfall" for f in more):
+    objected = checked is not None and checked.count.objections
+    if a.verdict and not objected and not any(f.severity == "Shortfall" for f in more):
         lines.append(a.verdict)
     if through is None and a.drops:
         lines.append("Not rehearsed.")

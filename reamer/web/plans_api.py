@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import json
 import logging
 import threading
@@ -27,11 +28,11 @@ from reamer.core.descent.prospect import Known, Prospect, adopted, prospect
 from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
 from reamer.core.errors import PlanError
-from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Name, Plan, Shed
+from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Name, Plan, Record, Shed, VerdictKind
 from reamer.core.people.attachment import Grip
 from reamer.core.people.backups import Option
 from reamer.core.plan.kit import Difference, differences
-from reamer.core.reading import MOST_BYTES, read_plan
+from reamer.core.reading import MOST_BYTES, read_file
 from reamer.core.rehearsal.faults import Fault
 from reamer.core.rehearsal.play import Play
 from reamer.core.rehearsal.quiz import QuizQuestion
@@ -55,6 +56,7 @@ from reamer.core.rehearsal.rehearsal import (
 )
 from reamer.core.retrieval.curve import Curve
 from reamer.core.schools import CHOICES, School, schools
+from reamer.core.second.check import Checked, Said, Standing, decided, second_check, standing
 from reamer.core.section.meaning import MeaningfulDrop, MeaningfulPlan
 from reamer.core.station.comparison import Comparison, compare_systems
 from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
@@ -65,7 +67,8 @@ from reamer.figures.attachment import attachment
 from reamer.figures.overview import overview
 from reamer.figures.svg import png
 from reamer.store.database import connect
-from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow
+from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow, StaleRevision
+from reamer.store.record import Records, fits
 from reamer.store.shed import ShedHead, Sheds
 from reamer.web.endpoints import endpoint, openapi
 
@@ -150,10 +153,26 @@ class TriedBody(Body):
     plan: MeaningfulPlan
 
 
+class VerdictBody(Body):
+    """What is said of one item, by its key."""
+
+    item: str = Field(max_length=300)
+    verdict: VerdictKind
+    remark: str = Field("", max_length=1000)
+
+
+class CheckBody(Body):
+    """What somebody says of items of the newest revision."""
+
+    revision: int
+    by: Name
+    verdicts: list[VerdictBody] = Field(min_length=1, max_length=200)
+
+
 class PlanView(BaseModel):
     """A plan as it stands, with its assessment. ``in_view``: the one drop that is answered whole, "" if none is; the
     others are without the fixes that have to be tried out. ``rehearsed``: the tally of what going through it found,
-    null until that was asked."""
+    null until that was asked. ``standing``: its findings of which a second person said something."""
 
     id: str
     revision: int
@@ -165,6 +184,7 @@ class PlanView(BaseModel):
     assessment: Assessment
     in_view: str
     rehearsed: dict[Severity, int] | None
+    standing: Standing
 
 
 class ListedPlan(BaseModel):
@@ -242,6 +262,7 @@ class Assessed:
         self.stations = Stations()
         self.asked: dict[str, object] = {}
         self.runs: OrderedDict[tuple[str, int], tuple[Play, Rehearsal | None]] = OrderedDict()
+        self.records: dict[str, tuple[int, Record]] = {}
         self.lock = threading.Lock()
 
     def get(self, plan_id: str, revision: int) -> Answered | None:
@@ -297,6 +318,13 @@ class Assessed:
         """The tally of a revision's rehearsal, None where it was not asked for."""
         got = self.rehearsed(plan_id, revision)
         return got.tally if got is not None else None
+
+    def record(self, plan_id: str, number: int, read: Callable[[str], Record]) -> Record:
+        """A plan's record, read again where it has more verdicts than were read before."""
+        found = self.records.get(plan_id)
+        if found is None or found[0] != number:
+            self.records[plan_id] = found = (number, read(plan_id) if number else Record())
+        return found[1]
 
     def newest(self, plan_id: str) -> Callable[[], bool]:
         """Whether what is asked of a plan's prospect now is still the last that was asked."""
@@ -371,7 +399,14 @@ def _view(head: Head, in_view: str = "") -> PlanView:
         assessment=found.assessment,
         in_view=in_view if any(d.id == in_view for d in head.plan.drops) else "",
         rehearsed=kept().tally_of(head.id, head.revision),
+        standing=standing(found.ctx, found.assessment, _record(head.id)),
     )
+
+
+def _record(plan_id: str) -> Record:
+    """Everything that was said of a plan."""
+    records = Records(plans().conn)
+    return kept().record(plan_id, records.number(plan_id), records.of)
 
 
 def _listed(deleted: bool) -> list[ListedPlan]:
@@ -432,7 +467,11 @@ def create_plan(body: CreateBody) -> PlanView:
             raise PlanError("source/name", f"no demonstration {source.name[:40]!r}; there are {', '.join(DEMOS)}")
         return _view(plans().create(DEMOS[source.name](), "created from the demonstration"))
     if source.kind == "file":
-        return _view(plans().create(read_plan(source.plan), "opened from a file"))
+        plan, record = read_file(source.plan)
+        fits(record.verdicts)
+        head = plans().create(plan, "opened from a file")
+        Records(plans().conn).add(head.id, record.verdicts)
+        return _view(head)
     plan = plans().head(source.of).plan
     return _view(
         plans().create(plan.model_copy(update={"title": f"{plan.title[:72]} (copy)"}), f"copied from {plan.title}")
@@ -735,6 +774,35 @@ def list_quiz(plan_id: str, revision: int, drop_id: str) -> list[QuizQuestion]:
     return list(quiz_of(ctx, run, _drop(ctx, drop_id)[0]))
 
 
+def _checked(plan_id: str, revision: int) -> Checked:
+    """A revision with all that was said of it."""
+    ctx, run = _run(plan_id, revision)
+    found, got = _assessed(plan_id, revision)[1], open_rehearsal(plan_id, revision)
+    ahead = prospect(ctx, kept().stations, Known(found.drops, found.webbing, found.descent.times))
+    runs = [station_run(ctx, run, k) for k in range(len(ctx.plan.drops))]
+    return second_check(ctx, found, ahead, runs, got, _record(plan_id))
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/check", Checked)
+def open_check(plan_id: str, revision: int) -> Checked:
+    """Everything that a second person looks at in a revision, and what was said of it."""
+    return _checked(plan_id, revision)
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/check", Checked, CheckBody)
+def say_checked(plan_id: str, body: CheckBody) -> Checked:
+    """Say something of items of the newest revision; 409 where another one is named. The plan is not changed."""
+    head = plans().head(plan_id)
+    if head.revision != body.revision:
+        since = [r for r in plans().history(plan_id) if r.number > body.revision]
+        raise StaleRevision(body.revision, head.revision, since)
+    items = [x.item for x in _checked(plan_id, body.revision).looked]
+    said = [Said(v.item, v.verdict, v.remark) for v in body.verdicts]
+    now = dt.datetime.now(dt.UTC)
+    Records(plans().conn).add(plan_id, decided(items, body.by, now, body.revision, said))
+    return _checked(plan_id, body.revision)
+
+
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/grip/<drop_id>/<who>", Grip)
 def open_grip(plan_id: str, revision: int, drop_id: str, who: str) -> Grip:
     """A third hand as it would grip with the device elsewhere, ``?device_m=``, and another loop, ``&loop_m=``."""
@@ -873,8 +941,11 @@ def list_tables() -> list[TableView]:
 
 @bp.get("/plans/<plan_id>/file")
 def plan_file(plan_id: str) -> Response:
-    """The plan as a file, spaced for reading where it can then still be read back."""
+    """The plan as a file, with what was said of it beside it; spaced for reading where it can then be read back."""
     title, body = plans().text(plan_id)
+    record = _record(plan_id)
+    if record.verdicts:
+        body = json.dumps({**json.loads(body), "record": record.model_dump(mode="json")}, ensure_ascii=False)
     name = "".join(c if c.isascii() and c.isalnum() else "-" for c in title.lower()).strip("-") or "plan"
     spaced = json.dumps(json.loads(body), indent=1, ensure_ascii=False)
     if len(spaced.encode()) <= MOST_BYTES:

@@ -54,6 +54,7 @@ class Purity(unittest.TestCase):
             "datetime",
             "contextlib",
             "contextvars",
+            "hashlib",
             "threading",
             "numpy",
             "pydantic",

@@ -72,6 +72,62 @@ class Client(unittest.TestCase):
         self.assertEqual((now["revision"], now["plan"]), (self.plan["revision"], self.plan["plan"]))
 
 
+class SecondCheck(Client):
+    def say(self, *verdicts, by="Wren", revision=1):
+        return self.http.post(self.url("/check"), json={"revision": revision, "by": by, "verdicts": list(verdicts)})
+
+    def items(self, severity):
+        looked = self.http.get(self.url("/revisions/1/check")).json["looked"]
+        return [x["item"] for x in looked if x["item"]["severity"] == severity]
+
+    def test_said_kept_counted_and_carried(self):
+        short, blank = self.items("Shortfall"), self.items("Not checked")
+        own = [i for i in blank if i["drop"]]
+        said = {"item": own[0]["key"], "verdict": "accepted", "remark": "<b>I looked</b>"}
+        got = self.say(said, {"item": short[0]["key"], "verdict": "overruled", "remark": "=1+1 it reaches"})
+        self.assertEqual(got.status_code, 200, got.text)
+        self.assertEqual(got.json["people"], ["Wren"])
+        view = self.http.get(self.url()).json
+        count, before = view["standing"]["counts"][""], self.plan["assessment"]["tally"]
+        self.assertEqual(count["open"]["Not checked"], before["Not checked"] - 1)
+        self.assertEqual((count["open"]["Shortfall"], count["overruled"]), (before["Shortfall"], 1))
+        self.assertEqual((view["revision"], view["plan"]), (1, self.plan["plan"]))
+        file = self.http.get(self.url("/file")).json
+        self.assertEqual([v["remark"] for v in file["record"]["verdicts"]], ["<b>I looked</b>", "=1+1 it reaches"])
+        again = self.http.post("/api/plans", json={"source": {"kind": "file", "plan": file}}).json
+        self.assertEqual(again["standing"]["counts"], view["standing"]["counts"])
+        # What it rests on changed; undone, it holds again.
+        drop = next(n for n, d in enumerate(view["plan"]["drops"]) if d["id"] == own[0]["drop"])
+        edited = self.put(
+            self.changed(lambda p: p["drops"][drop].update(section=p["drops"][(drop + 1) % 9]["section"]))
+        )
+        self.assertEqual(edited.json["standing"]["counts"][""]["accepted"]["Not checked"], 0)
+        self.refused_as_old(said)
+        undone = self.http.post(self.url("/undo"), json={"revision": 2}).json
+        self.assertEqual(undone["standing"]["counts"], view["standing"]["counts"])
+
+    def refused_as_old(self, said):
+        got = self.say(said)
+        self.assertEqual((got.status_code, got.json["revision"]), (409, 2))
+
+    def test_refused_and_nothing_kept(self):
+        short = self.items("Shortfall")[0]["key"]
+        good = {"item": self.items("Caution")[0]["key"], "verdict": "accepted", "remark": "seen"}
+        for said, field in (
+            ({"item": short, "verdict": "accepted", "remark": "it will do"}, "verdicts/1/verdict"),
+            ({"item": short, "verdict": "overruled", "remark": "  "}, "verdicts/1/remark"),
+            ({"item": "finding:x", "verdict": "agreed"}, "verdicts/1/item"),
+            ({"item": short, "verdict": "fine"}, "verdicts/1/verdict"),
+            ({"item": short, "verdict": "objected", "remark": "x" * 1001}, "verdicts/1/remark"),
+        ):
+            with self.subTest(field):
+                self.refused(self.say(good, said), 422, field)
+        self.refused(self.say(good, by=" "), 422, "by")
+        self.refused(self.say(), 422, "verdicts")
+        self.assertEqual(self.http.get(self.url()).json["standing"]["verdicts"], 0)
+        self.assertEqual(self.http.get("/api/plans/none/revisions/1/check").status_code, 404)
+
+
 class Plans(Client):
     def test_a_plan_goes_round(self):
         self.assertEqual(self.plan["assessment"]["tally"]["Shortfall"], assess(canyon()).tally["Shortfall"])

@@ -93,6 +93,23 @@ export interface paths {
         patch: operations["rename_plan"];
         trace?: never;
     };
+    "/api/plans/{plan_id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say something of items of the newest revision; 409 where another one is named. The plan is not changed. */
+        post: operations["say_checked"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/preview": {
         parameters: {
             query?: never;
@@ -221,6 +238,23 @@ export interface paths {
         };
         /** The least total length of one, two and three new ropes that would do; a newer question ends this one. */
         get: operations["open_bought"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that a second person looks at in a revision, and what was said of it. */
+        get: operations["open_check"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1233,6 +1267,37 @@ export interface components {
             share_after: components["schemas"]["Number"] | null;
         };
         /**
+         * CheckBody
+         * @description What somebody says of items of the newest revision.
+         */
+        CheckBody: {
+            /** Revision */
+            revision: number;
+            /** By */
+            by: string;
+            /** Verdicts */
+            verdicts: components["schemas"]["VerdictBody"][];
+        };
+        /**
+         * Checked
+         * @description A revision with what was said of it. ``counts``: the assessment's findings by drop, "" for all of them;
+         *     ``count``: those with what lies ahead and what going through it found; ``people``: everybody who said anything that
+         *     holds; ``reopened``: how many items are open again because something changed.
+         */
+        Checked: {
+            /** Looked */
+            looked: components["schemas"]["Looked"][];
+            /** Counts */
+            counts: {
+                [key: string]: components["schemas"]["Count"];
+            };
+            count: components["schemas"]["Count"];
+            /** People */
+            people: string[];
+            /** Reopened */
+            reopened: number;
+        };
+        /**
          * Choice
          * @description One way of a school: why it is followed, the edits that adopt it, and what these would change.
          *
@@ -1333,6 +1398,25 @@ export interface components {
             kind: "copy";
             /** Of */
             of: string;
+        };
+        /**
+         * Count
+         * @description How findings stand: those still open of each severity, what is accepted by name, what is overruled, and
+         *     objections of any kind. A shortfall that is overruled is still a shortfall, and counted with the open ones too.
+         */
+        Count: {
+            /** Open */
+            open: {
+                [key: string]: number;
+            };
+            /** Accepted */
+            accepted: {
+                [key: string]: number;
+            };
+            /** Overruled */
+            overruled: number;
+            /** Objections */
+            objections: number;
         };
         /**
          * CourtesyWay
@@ -1924,7 +2008,7 @@ export interface components {
          * Finding
          * @description One thing to know: a stable code, how serious, about what, in words whose numbers lead to workings. ``settled``:
          *     who can settle it; ``drops``: of one that is said once for the plan, where it holds; ``others``: acts that would
-         *     settle it as well.
+         *     settle it as well; ``key``: what tells it from other findings, whatever its numbers.
          */
         Finding: {
             /** Code */
@@ -2327,31 +2411,6 @@ export interface components {
             decision: "use" | "back up" | "replace" | "undecided";
         };
         /**
-         * Item
-         * @description A thing that is carried: its key, what it is, what it weighs [kg], None where nobody has weighed it; a rope's
-         *     room in a bag [l]; who carries it, "" if nobody has said; whether it comes home, all of it or in part.
-         */
-        Item: {
-            /** Key */
-            key: string;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            kg: components["schemas"]["Number"] | null;
-            /** Why */
-            why: string;
-            /** Litres */
-            litres: [
-                components["schemas"]["Number"],
-                components["schemas"]["Number"]
-            ] | null;
-            /** By */
-            by: string;
-            /** Home */
-            home: string;
-        };
-        /**
          * Joined
          * @description Two ropes tied together at the ring, both ridden. ``through`` runs through the ring; the join lies on
          *     the side of ``other``. ``pulled``: which of them is to be pulled. ``through_end`` and ``other_end`` are the ends
@@ -2412,7 +2471,7 @@ export interface components {
          */
         Kit: {
             /** Items */
-            items: components["schemas"]["Item"][];
+            items: components["schemas"]["reamer__core__descent__kit__Item"][];
             /** Borne */
             borne: components["schemas"]["BorneBy"][];
             ropes_kg: components["schemas"]["Number"];
@@ -2644,6 +2703,22 @@ export interface components {
             trouble: string;
         };
         /**
+         * Looked
+         * @description An item, how it stands, and what people last said of it; ``may``: what can be said of it.
+         */
+        Looked: {
+            item: components["schemas"]["reamer__core__second__check__Item"];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "agreed" | "objected" | "accepted" | "overruled";
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
+            /** May */
+            may: ("agreed" | "objected" | "accepted" | "overruled" | "withdrawn")[];
+        };
+        /**
          * Loop
          * @description A closed loop of cord for a third hand. Laid, it is half as long as round.
          */
@@ -2712,6 +2787,31 @@ export interface components {
              * @default []
              */
             stoppers: components["schemas"]["EndRef"][];
+        };
+        /**
+         * Mark
+         * @description The last that one person said of an item. ``changed``: what has changed since, in words; then it no longer holds,
+         *     but for an objection, which holds until it is taken back.
+         */
+        Mark: {
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "agreed" | "objected" | "accepted" | "overruled" | "withdrawn";
+            /** Remark */
+            remark: string;
+            /** Revision */
+            revision: number;
+            /** Changed */
+            changed: string[];
         };
         /**
          * Mass
@@ -3269,7 +3369,7 @@ export interface components {
          * PlanView
          * @description A plan as it stands, with its assessment. ``in_view``: the one drop that is answered whole, "" if none is; the
          *     others are without the fixes that have to be tried out. ``rehearsed``: the tally of what going through it found,
-         *     null until that was asked.
+         *     null until that was asked. ``standing``: its findings of which a second person said something.
          */
         PlanView: {
             /** Id */
@@ -3292,6 +3392,7 @@ export interface components {
             rehearsed: {
                 [key: string]: number;
             } | null;
+            standing: components["schemas"]["Standing"];
         };
         /**
          * Policies
@@ -4622,6 +4723,23 @@ export interface components {
             y_m: number;
         };
         /**
+         * Standing
+         * @description How many verdicts there are on a plan, how its findings stand of which somebody said something, by their keys,
+         *     and all counts by drop, "" for the whole plan; none where nobody said anything.
+         */
+        Standing: {
+            /** Verdicts */
+            verdicts: number;
+            /** Findings */
+            findings: {
+                [key: string]: components["schemas"]["Looked"];
+            };
+            /** Counts */
+            counts: {
+                [key: string]: components["schemas"]["Count"];
+            };
+        };
+        /**
          * State
          * @description One way the station is rigged, and whom it serves. ``pulled_lies``: where the strand that is pulled hangs, as one
          *     faces the rock; settled when it is threaded. ``threaded``: the end that is put through the ring, None means the one
@@ -5348,6 +5466,24 @@ export interface components {
             why: string;
         };
         /**
+         * VerdictBody
+         * @description What is said of one item, by its key.
+         */
+        VerdictBody: {
+            /** Item */
+            item: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "agreed" | "objected" | "accepted" | "overruled" | "withdrawn";
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+        };
+        /**
          * Water
          * @description How to set a strand over moving water: what to pay out from the ring, low to high, whether that is to be found on
          *     site, and the reserve that stays in the bag at the station.
@@ -5616,6 +5752,54 @@ export interface components {
             name: string;
             length: components["schemas"]["Number"];
         };
+        /**
+         * Item
+         * @description A thing that is carried: its key, what it is, what it weighs [kg], None where nobody has weighed it; a rope's
+         *     room in a bag [l]; who carries it, "" if nobody has said; whether it comes home, all of it or in part.
+         */
+        reamer__core__descent__kit__Item: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            kg: components["schemas"]["Number"] | null;
+            /** Why */
+            why: string;
+            /** Litres */
+            litres: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+            /** By */
+            by: string;
+            /** Home */
+            home: string;
+        };
+        /**
+         * Item
+         * @description One thing to look at. ``severity``: a finding's, None for others; ``rests``: what it rests on.
+         */
+        reamer__core__second__check__Item: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "station" | "finding" | "acts" | "act" | "gone";
+            /** Drop */
+            drop: string;
+            title: components["schemas"]["Sentence"];
+            reason: components["schemas"]["Sentence"] | null;
+            /** Severity */
+            severity: ("Shortfall" | "Not checked" | "Caution" | "Note") | null;
+            /** Rests */
+            rests: {
+                [key: string]: string;
+            };
+        };
     };
     responses: never;
     parameters: never;
@@ -5647,11 +5831,14 @@ export type Broken = components['schemas']['Broken'];
 export type Carry = components['schemas']['Carry'];
 export type Cell = components['schemas']['Cell'];
 export type Change = components['schemas']['Change'];
+export type CheckBody = components['schemas']['CheckBody'];
+export type Checked = components['schemas']['Checked'];
 export type Choice = components['schemas']['Choice'];
 export type Comparison = components['schemas']['Comparison'];
 export type ContactView = components['schemas']['ContactView'];
 export type Contingencies = components['schemas']['Contingencies'];
 export type CopyOf = components['schemas']['CopyOf'];
+export type Count = components['schemas']['Count'];
 export type CourtesyWay = components['schemas']['CourtesyWay'];
 export type CreateBody = components['schemas']['CreateBody'];
 export type Curve = components['schemas']['Curve'];
@@ -5693,7 +5880,6 @@ export type Hung = components['schemas']['Hung'];
 export type Ice = components['schemas']['Ice'];
 export type IceThread = components['schemas']['IceThread'];
 export type Inspection = components['schemas']['Inspection'];
-export type Item = components['schemas']['Item'];
 export type Joined = components['schemas']['Joined'];
 export type Kit = components['schemas']['Kit'];
 export type KnotGuide = components['schemas']['KnotGuide'];
@@ -5705,8 +5891,10 @@ export type Leg = components['schemas']['Leg'];
 export type LegView = components['schemas']['LegView'];
 export type LinkShown = components['schemas']['LinkShown'];
 export type ListedPlan = components['schemas']['ListedPlan'];
+export type Looked = components['schemas']['Looked'];
 export type Loop = components['schemas']['Loop'];
 export type Lowered = components['schemas']['Lowered'];
+export type Mark = components['schemas']['Mark'];
 export type Mass = components['schemas']['Mass'];
 export type Matrix = components['schemas']['Matrix'];
 export type NoRig = components['schemas']['NoRig'];
@@ -5777,6 +5965,7 @@ export type Sling = components['schemas']['Sling'];
 export type SlingLink = components['schemas']['SlingLink'];
 export type Span = components['schemas']['Span'];
 export type Spot = components['schemas']['Spot'];
+export type Standing = components['schemas']['Standing'];
 export type State = components['schemas']['State'];
 export type StateView = components['schemas']['StateView'];
 export type StaticRatio = components['schemas']['StaticRatio'];
@@ -5804,6 +5993,7 @@ export type TriedBody = components['schemas']['TriedBody'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
 export type Unknown = components['schemas']['Unknown'];
+export type VerdictBody = components['schemas']['VerdictBody'];
 export type Water = components['schemas']['Water'];
 export type Way = components['schemas']['Way'];
 export type Webbing = components['schemas']['Webbing'];
@@ -5814,6 +6004,8 @@ export type Working = components['schemas']['Working'];
 export type Wrap = components['schemas']['Wrap'];
 export type ReamerCoreAnchorCuttingCut = components['schemas']['reamer__core__anchor__cutting__Cut'];
 export type ReamerCoreDescentBoughtCut = components['schemas']['reamer__core__descent__bought__Cut'];
+export type ReamerCoreDescentKitItem = components['schemas']['reamer__core__descent__kit__Item'];
+export type ReamerCoreSecondCheckItem = components['schemas']['reamer__core__second__check__Item'];
 export type $defs = Record<string, never>;
 export interface operations {
     list_bin: {
@@ -6101,6 +6293,41 @@ export interface operations {
             };
         };
     };
+    say_checked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Checked"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     preview_drop: {
         parameters: {
             query?: never;
@@ -6352,6 +6579,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ToBuy"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Checked"];
                 };
             };
             /** @description A problem */

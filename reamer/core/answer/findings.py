@@ -3,6 +3,7 @@ settles it."""
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, field, replace
 
 from reamer.core.answer.codes import CODES, SEVERITIES, Settled, Severity, settled
@@ -32,7 +33,7 @@ class Fix:
 class Finding:
     """One thing to know: a stable code, how serious, about what, in words whose numbers lead to workings. ``settled``:
     who can settle it; ``drops``: of one that is said once for the plan, where it holds; ``others``: acts that would
-    settle it as well."""
+    settle it as well; ``key``: what tells it from other findings, whatever its numbers."""
 
     code: str
     severity: Severity
@@ -44,10 +45,14 @@ class Finding:
     settled: Settled = "at home"
     drops: tuple[str, ...] = ()
     others: tuple[Fix, ...] = ()
+    key: str = field(init=False)
 
     def __post_init__(self) -> None:
         if self.code not in CODES:
             raise KeyError(self.code)
+        about, named = self.subject, self.title.words
+        title = re.sub(r"\{(\w+)\}", lambda m: named.get(m[1], m[0]), self.title.template)
+        object.__setattr__(self, "key", f"{self.code}:{about.drop}:{about.part}:{about.state}:{title}"[:280])
 
 
 @dataclass(slots=True)

@@ -1,0 +1,348 @@
+"""The second check: what there is to look at in a revision, what was said of it, and whether that still holds."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from reamer.core.answer.codes import SEVERITIES, Severity
+from reamer.core.answer.context import Context, figured
+from reamer.core.answer.findings import Finding
+from reamer.core.answer.say import Sentence, words
+from reamer.core.assess import Assessment
+from reamer.core.descent.prospect import Prospect
+from reamer.core.errors import PlanError
+from reamer.core.plan.plan import Plan
+from reamer.core.plan.record import REASONED, Record, Verdict, VerdictKind
+from reamer.core.rehearsal.rehearsal import ActStep, Rehearsal, StationRun
+from reamer.core.second.rests import Basis, Rests, digest
+
+ItemKind = Literal["station", "finding", "acts", "act", "gone"]
+State = Literal["open", "agreed", "objected", "accepted", "overruled"]
+HELD = "who is held by what"
+# What may be accepted by name; a shortfall can only be overruled, and stays one.
+ACCEPTABLE: tuple[Severity, ...] = ("Not checked", "Caution")
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One thing to look at. ``severity``: a finding's, None for others; ``rests``: what it rests on."""
+
+    key: str
+    kind: ItemKind
+    drop: str
+    title: Sentence
+    reason: Sentence | None
+    severity: Severity | None
+    rests: Rests
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """The last that one person said of an item. ``changed``: what has changed since, in words; then it no longer holds,
+    but for an objection, which holds until it is taken back."""
+
+    by: str
+    at: dt.datetime
+    verdict: VerdictKind
+    remark: str
+    revision: int
+    changed: tuple[str, ...]
+
+    @property
+    def holds(self) -> bool:
+        """Whether it still counts."""
+        return self.verdict == "objected" or not self.changed
+
+
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """An item, how it stands, and what people last said of it; ``may``: what can be said of it."""
+
+    item: Item
+    state: State
+    marks: tuple[Mark, ...]
+    may: tuple[VerdictKind, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Count:
+    """How findings stand: those still open of each severity, what is accepted by name, what is overruled, and
+    objections of any kind. A shortfall that is overruled is still a shortfall, and counted with the open ones too."""
+
+    open: dict[Severity, int]
+    accepted: dict[Severity, int]
+    overruled: int
+    objections: int
+
+    @property
+    def clear(self) -> bool:
+        """Whether no shortfall stands, nobody objects, and everything not checked is accepted by name."""
+        return not (self.open["Shortfall"] or self.open["Not checked"] or self.objections)
+
+
+@dataclass(frozen=True, slots=True)
+class Checked:
+    """A revision with what was said of it. ``counts``: the assessment's findings by drop, "" for all of them;
+    ``count``: those with what lies ahead and what going through it found; ``people``: everybody who said anything that
+    holds; ``reopened``: how many items are open again because something changed."""
+
+    looked: tuple[Looked, ...]
+    counts: dict[str, Count]
+    count: Count
+    people: tuple[str, ...]
+    reopened: int
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """How many verdicts there are on a plan, how its findings stand of which somebody said something, by their keys,
+    and all counts by drop, "" for the whole plan; none where nobody said anything."""
+
+    verdicts: int
+    findings: dict[str, Looked]
+    counts: dict[str, Count]
+
+
+def finding_items(basis: Basis, findings: Iterable[Finding]) -> list[Item]:
+    """Findings as items; of those alike in key one, which rests on all of them and is as severe as the worst.
+
+    basis: the plan's parts; findings: of any kind
+    returns: the items, in order
+    Source: none, gathering.
+    """
+    made: dict[str, Item] = {}
+    for f in findings:
+        item = Item(f"finding:{f.key}", "finding", f.subject.drop, f.title, f.reason, f.severity, basis.of_finding(f))
+        had = made.get(item.key)
+        if had is not None and had.severity is not None:
+            worst = min(had, item, key=lambda i: SEVERITIES.index(i.severity or "Note"))
+            both = {k: digest([had.rests.get(k), item.rests.get(k)]) for k in {**had.rests, **item.rests}}
+            item = replace(worst, rests=both)
+        made[item.key] = item
+    return list(made.values())
+
+
+def station_items(basis: Basis, a: Assessment) -> list[Item]:
+    """Stations as items.
+
+    basis: the plan's parts; a: the assessment
+    returns: the items, in order
+    Source: none, gathering.
+    """
+    made = []
+    for d in a.drops:
+        said = [words(s.answer) for s in (d, d.last) if s is not None]
+        rests = {"what is said": digest(said), **basis.of_drop(d.id)}
+        made.append(
+            Item(f"station:{d.id}", "station", d.id, Sentence("{name}", {}, {"name": d.name}), d.answer, None, rests)
+        )
+    return made
+
+
+def act_items(basis: Basis, run: StationRun) -> list[Item]:
+    """A station's order of acts as an item, and every act.
+
+    basis: the plan's parts; run: the station gone through
+    returns: the order, then its acts
+    Source: none, gathering.
+    """
+    plan, rests = basis.of_drop(run.drop), dict[str, str]()
+    for part in ("the anchor", "the rope system", "the landing", "the party"):
+        rests[part] = plan[part]
+    hazards = [[s.key, s.severity, s.begin, s.end] for s in run.spans]
+    each = [_act_rests(run, n) for n in range(len(run.steps))]
+    title = Sentence("The order of acts at {name}", {}, {"name": run.name})
+    whole = {
+        "the acts": digest([e["the act"] for e in each]),
+        "who is held by what": digest([e["who is held by what"] for e in each]),
+    }
+    whole["hazards"] = digest(hazards)
+    items = [Item(f"acts:{run.drop}", "acts", run.drop, title, None, None, {**whole, **rests})]
+    for step, own in zip(run.steps, each, strict=True):
+        items.append(Item(f"act:{run.drop}:{step.key}", "act", run.drop, step.words, None, None, {**own, **rests}))
+    return items
+
+
+def _act_rests(run: StationRun, n: int) -> Rests:
+    step, before = run.steps[n], run.steps[n - 1].key if n else ""
+    here = sorted(s.key for s in run.spans if s.begin <= n + 1 and (s.end == 0 or n + 1 < s.end))
+    return {
+        "the act": digest([step.do, step.who, step.what, words(step.words), _refused(step)]),
+        "the act before it": digest(before),
+        HELD: digest([[h.who, words(h.said)] for h in step.held]),
+        "hazards": digest(here),
+    }
+
+
+def _refused(step: ActStep) -> str:
+    return words(step.refused) if step.refused is not None else ""
+
+
+def may_be(item: Item) -> tuple[VerdictKind, ...]:
+    """What can be said of an item.
+
+    item: any
+    returns: the verdicts
+    Source: J, our judgement.
+    """
+    if item.kind == "gone":
+        return ("withdrawn",)
+    said: tuple[VerdictKind, ...] = ("agreed", "objected", "withdrawn")
+    if item.severity in ACCEPTABLE:
+        return (*said, "accepted")
+    return (*said, "overruled") if item.severity == "Shortfall" else said
+
+
+@figured
+def second_check(
+    ctx: Context, a: Assessment, ahead: Prospect, runs: Sequence[StationRun], got: Rehearsal, record: Record
+) -> Checked:
+    """Everything there is to look at in a revision, with what was said of it.
+
+    ctx: the plan's context; a: the assessment; ahead: what lies ahead; runs: every station gone through; got: what
+    going through it found; record: everything that was said
+    returns: stations, findings, orders of acts and acts, then objections to what is no longer there
+    Source: J, our judgement: worse input never brings a milder state.
+    """
+    basis = Basis(ctx.plan)
+    own = [*(f for d in a.drops for f in d.findings), *a.findings]
+    findings = [*own, *ahead.findings, *got.findings]
+    items = [*station_items(basis, a), *finding_items(basis, findings)]
+    for run in runs:
+        items += act_items(basis, run)
+    last = _last(record)
+    looked = [_looked(basis, i, last.pop(i.key, {})) for i in items]
+    for key, by in last.items():
+        objections = {who: v for who, v in by.items() if v.verdict == "objected"}
+        if objections:
+            looked.append(_looked(basis, _gone(key, next(iter(objections.values()))), objections))
+    people = dict.fromkeys(m.by for x in looked for m in x.marks if m.holds)
+    reopened = sum(x.state == "open" and bool(x.marks) for x in looked)
+    counts, whole = _counts(ctx.plan, own, looked), _counts(ctx.plan, findings, looked)[""]
+    return Checked(tuple(looked), counts, whole, tuple(people), reopened)
+
+
+@figured
+def standing(ctx: Context, a: Assessment, record: Record) -> Standing:
+    """How the assessment's findings stand of which somebody said something.
+
+    ctx: the plan's context; a: the assessment; record: everything that was said
+    returns: those findings, and the counts
+    Source: J, our judgement.
+    """
+    if not record.verdicts:
+        return Standing(0, {}, {})
+    basis, last = Basis(ctx.plan), _last(record)
+    findings = [*(f for d in a.drops for f in d.findings), *a.findings]
+    items = finding_items(basis, [f for f in findings if f"finding:{f.key}" in last])
+    looked = [_looked(basis, i, last.pop(i.key)) for i in items]
+    # What else is objected to is counted, whatever it is of: an act, a station, or a finding of another step.
+    for key, by in last.items():
+        objections = {who: v for who, v in by.items() if v.verdict == "objected"}
+        if objections:
+            looked.append(_looked(basis, _gone(key, next(iter(objections.values()))), objections))
+    kept = {x.item.key.removeprefix("finding:"): x for x in looked if x.item.kind == "finding"}
+    return Standing(len(record.verdicts), kept, _counts(ctx.plan, findings, looked))
+
+
+def _last(record: Record) -> dict[str, dict[str, Verdict]]:
+    """By item what each person last said of it."""
+    made: dict[str, dict[str, Verdict]] = {}
+    for v in record.verdicts:
+        made.setdefault(v.item, {})[v.by.casefold()] = v
+    return made
+
+
+def _gone(key: str, objection: Verdict) -> Item:
+    """What somebody objected to and is not there any more."""
+    kind, *more = key.split(":")
+    drop = next(iter(more[1:2] if kind == "finding" else more[:1]), "")
+    return Item(key, "gone", drop, Sentence("{said}", {}, {"said": objection.said or key}), None, None, {})
+
+
+def _counts(plan: Plan, findings: Iterable[Finding], looked: Sequence[Looked]) -> dict[str, Count]:
+    """How findings stand, by drop, "" for all."""
+    by, ids = {x.item.key: x for x in looked}, [d.id for d in plan.drops]
+    made = {i: Count(dict.fromkeys(SEVERITIES, 0), dict.fromkeys(SEVERITIES, 0), 0, 0) for i in ("", *ids)}
+
+    def add(drop: str, **more: int) -> None:
+        for i in {"", drop} & set(made):
+            made[i] = replace(made[i], **{k: getattr(made[i], k) + n for k, n in more.items()})
+
+    for f in findings:
+        x = by.get(f"finding:{f.key}")
+        accepted = x is not None and x.state == "accepted"
+        for i in {"", f.subject.drop} & set(made):
+            (made[i].accepted if accepted else made[i].open)[f.severity] += 1
+        if x is not None and x.state == "overruled":
+            add(f.subject.drop, overruled=1)
+    for x in looked:
+        if x.state == "objected":
+            add(x.item.drop, objections=1)
+    return made
+
+
+def _looked(basis: Basis, item: Item, by: dict[str, Verdict]) -> Looked:
+    marks = tuple(
+        Mark(v.by, v.at, v.verdict, v.remark, v.revision, basis.changed(v.rests, item.rests))
+        for v in by.values()
+        if v.verdict != "withdrawn"
+    )
+    may = may_be(item)
+    # An imported record may say what cannot be said of it.
+    held = {m.verdict for m in marks if m.holds and m.verdict in (*may, "objected")}
+    ranked: tuple[State, ...] = ("objected", "accepted", "overruled", "agreed")
+    return Looked(item, next((s for s in ranked if s in held), "open"), marks, may)
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What somebody says of one item."""
+
+    item: str
+    verdict: VerdictKind
+    remark: str
+
+
+def decided(
+    items: Sequence[Item], by: str, at: dt.datetime, revision: int, said: Sequence[Said]
+) -> tuple[Verdict, ...]:
+    """What somebody says of items, as it is kept.
+
+    items: what there is to look at in the revision; by: their name; at: now; revision: which they looked at; said: of
+    which item what
+    returns: the verdicts
+    raises: PlanError naming the field: an item that is not there, a verdict that cannot be given of it, no reason
+    Source: J, our judgement.
+    """
+    known = {i.key: i for i in items}
+    made = []
+    for n, s in enumerate(said):
+        item = known.get(s.item)
+        if item is None:
+            raise PlanError(f"verdicts/{n}/item", "it is not part of this revision")
+        if s.verdict not in may_be(item):
+            what = (
+                "a shortfall is overruled, never accepted"
+                if item.severity == "Shortfall"
+                else f"it cannot be {s.verdict}"
+            )
+            raise PlanError(f"verdicts/{n}/verdict", what)
+        if s.verdict in REASONED and not s.remark.strip():
+            raise PlanError(f"verdicts/{n}/remark", f"it is {s.verdict} with a reason, and none is given")
+        made.append(
+            Verdict(
+                item=s.item,
+                by=by,
+                at=at,
+                verdict=s.verdict,
+                remark=s.remark,
+                revision=revision,
+                said=words(item.title)[:300],
+                rests=item.rests if s.verdict != "withdrawn" else {},
+            )
+        )
+    return tuple(made)

@@ -1,0 +1,255 @@
+"""The second check: an acceptance holds for what it was given for, an objection until it is taken back."""
+
+import datetime as dt
+import json
+import unittest
+from dataclasses import replace
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from reamer.core.answer.context import context
+from reamer.core.answer.say import words
+from reamer.core.assess import assess
+from reamer.core.descent.prospect import Known, prospect
+from reamer.core.descent.stations import Stations
+from reamer.core.errors import PlanError
+from reamer.core.model import Record
+from reamer.core.reading import parse, read_file, read_plan
+from reamer.core.rehearsal.rehearsal import gone_through, rehearsal, station_run
+from reamer.core.second.check import ACCEPTABLE, Said, decided, may_be, second_check, standing
+from reamer.demos import canyon
+from tests.builders import known, unknown
+from tests.rehearsing import descent_of, party
+
+NOW = dt.datetime(2026, 5, 1, 20, 0, tzinfo=dt.UTC)
+
+
+def check(data, record=Record()):  # noqa: B008  it does not change
+    plan = read_plan(data)
+    ctx, a = context(plan), assess(plan, fixes=False)
+    run = gone_through(ctx, a.drops)
+    ahead = prospect(ctx, Stations(), Known(a.drops, a.webbing, a.descent.times))
+    runs = [station_run(ctx, run, k) for k in range(len(plan.drops))]
+    return second_check(ctx, a, ahead, runs, rehearsal(ctx, run, mend=False), record)
+
+
+def stood(data, record):
+    plan = read_plan(data)
+    return standing(context(plan), assess(plan, fixes=False), record)
+
+
+def say(checked, record, by, verdict, *items, remark="seen on Tuesday"):
+    said = [Said(i, verdict, remark) for i in items]
+    return record.with_all(decided([x.item for x in checked.looked], by, NOW, 1, said))
+
+
+def everything(checked, by="Ada"):
+    """A record in which one person has the last word on all that the tool found, and agrees with the rest."""
+    record = Record()
+    for x in checked.looked:
+        verdict = next(v for v in ("accepted", "overruled", "agreed") if v in x.may)
+        record = say(checked, record, by, verdict, x.item.key)
+    return record
+
+
+def demo():
+    return json.loads(canyon().model_dump_json())
+
+
+def small():
+    """A descent of three drops at which something is found of every kind."""
+    data = descent_of("doubled", party(2), "ledge", 3)
+    data["drops"] = [{**json.loads(json.dumps(d)), "id": f"d{n}"} for n, d in enumerate(data["drops"], 1)]
+    data["drops"][1]["cracks"] = "unknown"
+    data["shed"]["ropes"][0]["measured_m"] = unknown("never")
+    data["drops"][2]["section"]["height_m"] = known(80, "tape")
+    return data
+
+
+CHANGES = (
+    lambda d: d["drops"][1]["section"].update(height_m=known(17, "eye")),
+    lambda d: d["drops"][2]["section"].update(edge="sharp"),
+    lambda d: d["drops"][0]["landing"].update(kind="pool"),
+    lambda d: d["drops"][1]["station"].update(wet="yes"),
+    lambda d: d["party"][1].update(hitch=None),
+    lambda d: d["party"][0].update(mass_kg=unknown("not weighed")),
+    lambda d: d["shed"]["ropes"][0].update(diameter_mm=known(8.1)),
+    lambda d: d["shed"]["rings"][0].update(opening_mm=unknown("not measured")),
+    lambda d: d["drops"][1].update(cracks="yes"),
+    lambda d: d["drops"][0].update(name="Another name"),
+    lambda d: d.update(title="Another title"),
+    lambda d: d["drops"].reverse(),
+    lambda d: d["drops"].pop(1),
+    lambda d: d["drops"][0]["station"].update(through={"edits": [{"kind": "drop", "act": "d1:p1:test:"}]}),
+)
+
+
+class Check(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.data = small()
+        cls.before = check(cls.data)
+        cls.record = everything(cls.before)
+
+    def test_what_may_be_said(self):
+        kinds = {x.item.severity for x in self.before.looked}
+        self.assertLessEqual({"Shortfall", "Not checked", "Caution"}, kinds)
+        for x in self.before.looked:
+            self.assertEqual("accepted" in x.may, x.item.severity in ACCEPTABLE, x.item.key)
+            self.assertEqual("overruled" in x.may, x.item.severity == "Shortfall", x.item.key)
+        self.assertEqual(len({x.item.key for x in self.before.looked}), len(self.before.looked))
+
+    def test_all_accepted_and_overruled_is_still_a_shortfall(self):
+        after = check(self.data, self.record)
+        self.assertEqual({x.state for x in after.looked}, {"accepted", "overruled", "agreed"})
+        was, now = self.before.count, after.count
+        self.assertEqual(now.open["Shortfall"], was.open["Shortfall"])
+        self.assertEqual((now.open["Not checked"], now.overruled), (0, was.open["Shortfall"]))
+        self.assertEqual(now.accepted["Not checked"], was.open["Not checked"])
+        self.assertFalse(now.clear)
+        # The assessment by itself, as a save gives it, says the same of its own findings.
+        alone = stood(self.data, self.record)
+        self.assertEqual(alone.counts, after.counts)
+        states = {x.item.key: x.state for x in after.looked}
+        self.assertTrue(alone.findings)
+        for key, x in alone.findings.items():
+            self.assertEqual(x.state, states[f"finding:{key}"])
+
+    @settings(max_examples=25, suppress_health_check=list(HealthCheck), deadline=None)
+    @given(st.lists(st.integers(0, len(CHANGES) - 1), min_size=1, max_size=3, unique=True))
+    def test_what_holds_after_a_change_rests_on_what_it_rested_on(self, chosen):
+        data = json.loads(json.dumps(self.data))
+        for i in chosen:
+            if len(data["drops"]) == 3 or i in (0, 3, 4, 5, 6, 7, 8, 10):
+                CHANGES[i](data)
+        was = {x.item.key: x.item for x in self.before.looked}
+        after = check(data, self.record)
+        for x in after.looked:
+            if x.state != "open":
+                self.assertEqual(x.item.rests, was[x.item.key].rests)
+                self.assertEqual(x.item.severity, was[x.item.key].severity)
+                if x.item.severity:
+                    self.assertEqual(words(x.item.reason), words(was[x.item.key].reason))
+            elif x.item.key in was:
+                self.assertTrue(x.marks and all(m.changed for m in x.marks), x.item.key)
+            else:
+                self.assertEqual(x.marks, ())
+        # Undone, everything holds again.
+        self.assertEqual(check(self.data, self.record).reopened, 0)
+
+    def test_a_change_reopens_what_it_touches_and_says_what_changed(self):
+        data = json.loads(json.dumps(self.data))
+        data["drops"][1]["rock"] = "coarse"
+        after = check(data, self.record)
+        again = [x for x in after.looked if x.marks and x.state == "open"]
+        self.assertIn("station:d2", [x.item.key for x in again])
+        self.assertEqual({x.item.drop for x in again} - {""}, {"d2"})
+        self.assertIn("the rock", next(x for x in again if x.item.key == "station:d2").marks[0].changed)
+        renamed = json.loads(json.dumps(self.data))
+        renamed["title"], renamed["notes"] = "Another", "Call the hut."
+        self.assertEqual(check(renamed, self.record).reopened, 0)
+        rope = json.loads(json.dumps(self.data))
+        rope["shed"]["ropes"][0]["diameter_mm"] = known(8.3)
+        name = rope["shed"]["ropes"][0]["name"]
+        changed = next(x for x in check(rope, self.record).looked if x.item.key == "station:d1").marks[0].changed
+        self.assertIn(name, changed)
+
+    def test_moving_an_act_reopens_it_and_its_neighbours(self):
+        data = json.loads(json.dumps(self.data))
+        acts = [x.item.key.split(":", 2)[2] for x in self.before.looked if x.item.key.startswith("act:d1:")]
+        data["drops"][0]["station"]["through"] = {"edits": [{"kind": "move", "act": acts[5], "after": acts[6]}]}
+        after = {x.item.key: x.state for x in check(data, self.record).looked}
+        self.assertEqual({after[f"act:d1:{acts[n]}"] for n in (5, 6, 7)}, {"open"})
+        self.assertEqual(after["acts:d1"], "open")
+        self.assertEqual({s for k, s in after.items() if k.startswith(("act:d2", "acts:d2", "station:d3"))}, {"agreed"})
+
+    def test_an_objection_holds_whatever_changes_until_it_is_taken_back(self):
+        keys = [x.item.key for x in self.before.looked]
+        gone = json.loads(json.dumps(self.data))
+        gone["drops"].pop(2)
+        for n, key in enumerate((*keys[:12], next(k for k in keys if k.startswith("act:d3")))):
+            record = say(self.before, self.record, "Wren", "objected", key)
+            for data in (self.data, gone):
+                found = check(data, record)
+                self.assertEqual(found.count.objections, 1, key)
+                self.assertFalse(found.count.clear)
+                self.assertEqual(stood(data, record).counts[""].objections, 1)
+            # Nobody else takes it back, and its own maker by any writing of the name.
+            other = say(check(gone, record), record, "Ada", "withdrawn", key) if n == 12 else record
+            self.assertEqual(check(gone, other).count.objections, 1)
+            back = say(check(self.data, record), record, "WREN", "withdrawn", key)
+            self.assertEqual(check(self.data, back).count.objections, 0)
+
+    def test_clear_needs_every_not_checked_accepted_by_name(self):
+        data = json.loads(json.dumps(self.data))
+        data["drops"].pop(2)
+        found = check(data)
+        bad = [x.item for x in found.looked if x.item.severity == "Shortfall"]
+        self.assertEqual(bad, [])
+        blank = [x.item.key for x in found.looked if x.item.severity == "Not checked"]
+        self.assertTrue(blank)
+        record = say(found, Record(), "Ada", "accepted", *blank[1:])
+        self.assertFalse(check(data, record).count.clear)
+        record = say(found, record, "Ada", "accepted", blank[0])
+        self.assertTrue(check(data, record).count.clear)
+        self.assertFalse(check(data, say(found, record, "Bo", "objected", blank[0])).count.clear)
+        self.assertFalse(check(data, say(found, record, "Ada", "agreed", blank[0])).count.clear)
+
+    def test_a_record_cannot_say_what_nobody_may(self):
+        short = next(x.item for x in self.before.looked if x.item.severity == "Shortfall")
+        bad = decided([short], "Ada", NOW, 1, [Said(short.key, "overruled", "it will do")])[0]
+        forged = Record(verdicts=(bad.model_copy(update={"verdict": "accepted"}),))
+        found = next(x for x in check(self.data, forged).looked if x.item.key == short.key)
+        self.assertEqual(found.state, "open")
+
+    def test_refused_by_field(self):
+        items = [x.item for x in self.before.looked]
+        short = next(i for i in items if i.severity == "Shortfall").key
+        blank = next(i for i in items if i.severity == "Not checked").key
+        note = next((i for i in items if i.severity == "Note"), items[0])
+        for said, field in (
+            (Said("finding:nothing", "agreed", ""), "verdicts/0/item"),
+            (Said(short, "accepted", "fine"), "verdicts/0/verdict"),
+            (Said(blank, "overruled", "fine"), "verdicts/0/verdict"),
+            (Said(note.key, "accepted", "fine"), "verdicts/0/verdict"),
+            (Said(blank, "accepted", " \n"), "verdicts/0/remark"),
+            (Said(items[0].key, "objected", ""), "verdicts/0/remark"),
+        ):
+            with self.subTest(said), self.assertRaises(PlanError) as caught:
+                decided(items, "Ada", NOW, 1, [said])
+            self.assertEqual(caught.exception.field, field)
+        self.assertEqual(may_be(replace(items[0], kind="gone")), ("withdrawn",))
+
+    def test_it_travels_beside_the_plan(self):
+        text = json.dumps({**self.data, "record": self.record.model_dump(mode="json")}).encode()
+        plan, record = read_file(parse(text))
+        self.assertEqual((plan, record), (read_plan(self.data), self.record))
+        self.assertEqual(self.record.with_all(record.verdicts), self.record)
+        bad = json.loads(text)
+        for change, field in (
+            (lambda v: v.update(by=" "), "record/verdicts/0/by"),
+            (lambda v: v.update(at="yesterday"), "record/verdicts/0/at"),
+            (lambda v: v.update(verdict="fine"), "record/verdicts/0/verdict"),
+            (lambda v: v.update(verdict="objected", remark=""), "record/verdicts/0/remark"),
+            (lambda v: v.update(rests={"what is said": "zz"}), "record/verdicts/0/rests/what is said"),
+            (lambda v: v.update(more=1), "record/verdicts/0/more"),
+        ):
+            data = json.loads(json.dumps(bad))
+            change(data["record"]["verdicts"][0])
+            with self.subTest(field), self.assertRaises(PlanError) as caught:
+                read_file(data)
+            self.assertEqual(caught.exception.field, field)
+        with self.assertRaises(PlanError):
+            read_plan(bad)
+
+    def test_the_demonstration(self):
+        found = check(demo())
+        self.assertGreater(len(found.looked), 500)
+        after = check(demo(), everything(found))
+        self.assertEqual(after.reopened, 0)
+        self.assertNotIn("open", {x.state for x in after.looked})
+
+
+if __name__ == "__main__":
+    unittest.main()
