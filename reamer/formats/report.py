@@ -42,11 +42,15 @@ def count_words(count: Count) -> str:
     return " · ".join(said)
 
 
+SAID = {"objected": "objected to"}
+
+
 def mark_words(mark: Mark) -> str:
     """What somebody said, when, and whether it still holds."""
-    told = f"{mark.verdict} by {mark.by}, {mark.at:%Y-%m-%d}" + (f": {mark.remark}" if mark.remark else "")
+    told = f"{SAID.get(mark.verdict, mark.verdict)} by {mark.by}, {mark.at:%Y-%m-%d}"
+    told += f": {mark.remark}" if mark.remark else ""
     since = f" Changed since: {', '.join(mark.changed)}." if mark.changed else ""
-    return told + since + ("" if mark.holds else " It no longer holds.")
+    return told[0].upper() + told[1:] + since + ("" if mark.holds else " It no longer holds.")
 
 
 PLACES = {"at home": "to settle at home", "at the edge": "to settle at the edge", "from below": "only from below"}
@@ -66,7 +70,7 @@ def _finding(f: Finding, units: UnitSystem, drops: dict[str, int], by: By) -> li
 
 
 def _marks(looked: Looked | None) -> list[str]:
-    return [f"    {m[0].upper()}{m[1:]}" for m in map(mark_words, looked.marks if looked is not None else ())]
+    return [f"    {mark_words(m)}" for m in (looked.marks if looked is not None else ())]
 
 
 def _state(d: DropAssessment, units: UnitSystem) -> list[str]:

@@ -202,6 +202,8 @@ class ListedPlan(BaseModel):
     total_height: Number
     shortfalls: int
     not_checked: int
+    accepted: int = 0
+    objections: int = 0
     trouble: str = ""
 
 
@@ -429,6 +431,7 @@ def _listed(deleted: bool) -> list[ListedPlan]:
                 blank.model_copy(update={"trouble": "It cannot be worked out: something failed inside Reamer."})
             )
         else:
+            count = standing(ctx, a, _record(row.id)).counts.get("")
             made.append(
                 blank.model_copy(
                     update={
@@ -437,7 +440,9 @@ def _listed(deleted: bool) -> list[ListedPlan]:
                         "drops": len(a.drops),
                         "total_height": a.total_height,
                         "shortfalls": a.tally["Shortfall"],
-                        "not_checked": a.tally["Not checked"],
+                        "not_checked": count.open["Not checked"] if count else a.tally["Not checked"],
+                        "accepted": sum(count.accepted.values()) if count else 0,
+                        "objections": count.objections if count else 0,
                     }
                 )
             )

@@ -21,6 +21,7 @@ from reamer.web import create_app
 from reamer.web.settings import Settings
 
 CHROMIUM = "/usr/bin/chromium"
+AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 ARGUMENTS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -125,11 +126,17 @@ class Browsing(unittest.TestCase):
     def open(self, step: str, drop: str = "", page: Page | None = None, plan: str = "") -> None:
         page = page or self.page
         page.goto(f"{self.server.address}/plans/{plan or self.id}/{step}/{drop}")
-        page.get_by_test_id("tally").or_(page.get_by_role("region", name="Ropes")).or_(page.get_by_test_id("act")).or_(
-            page.get_by_text("no drops yet")
-        ).first.wait_for()
+        there = page.get_by_test_id("tally").or_(page.get_by_test_id("count")).or_(page.get_by_test_id("act"))
+        there.or_(page.get_by_role("region", name="Ropes")).or_(page.get_by_text("no drops yet")).first.wait_for()
         # Keys of a step are heard once it is there.
         page.get_by_text("Opening…", exact=True).wait_for(state="detached")
+
+    def accessible(self, page: Page, where: object) -> None:
+        """Hold that axe finds nothing on a page as it is."""
+        page.evaluate(AXE.read_text())
+        found = page.evaluate("axe.run({ resultTypes: ['violations'] })")["violations"]
+        told = [(v["id"], [n["html"][:160] for n in v["nodes"]][:3]) for v in found]
+        self.assertEqual(told, [], where)
 
     def saved(self, revision: int, page: Page | None = None) -> None:
         (page or self.page).get_by_text(f"· revision {revision}", exact=True).wait_for()

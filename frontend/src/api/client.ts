@@ -2,6 +2,7 @@
 import type {
   Adoption,
   Broken,
+  Checked,
   Comparison,
   CourtesyWay,
   CreateBody,
@@ -12,6 +13,7 @@ import type {
   Grip,
   KnotGuide,
   ListedPlan,
+  Mark,
   Matrix,
   Option,
   PatternRow,
@@ -76,6 +78,13 @@ async function call<T>(method: string, path: string, body?: unknown, signal?: Ab
   return data as T;
 }
 
+/** What is said of one item of a check. */
+export interface Saying {
+  item: string;
+  verdict: Mark["verdict"];
+  remark: string;
+}
+
 export const api = {
   plans: () => call<ListedPlan[]>("GET", "/plans"),
   bin: () => call<ListedPlan[]>("GET", "/bin"),
@@ -122,6 +131,10 @@ export const api = {
       "GET",
       `/plans/${id}/revisions/${revision}/adoption?ropes=${ropes.map(encodeURIComponent).join(",")}`,
     ),
+  check: (id: string, revision: number, signal?: AbortSignal) =>
+    call<Checked>("GET", `/plans/${id}/revisions/${revision}/check`, undefined, signal),
+  say: (id: string, revision: number, by: string, verdicts: readonly Saying[]) =>
+    call<Checked>("POST", `/plans/${id}/check`, { revision, by, verdicts }),
   rehearsal: (id: string, revision: number, signal?: AbortSignal) =>
     call<Rehearsal>("GET", `/plans/${id}/revisions/${revision}/rehearsal`, undefined, signal),
   stationRun: (id: string, revision: number, drop: string, signal?: AbortSignal) =>

@@ -1281,7 +1281,7 @@ export interface components {
         /**
          * Checked
          * @description A revision with what was said of it. ``counts``: the assessment's findings by drop, "" for all of them;
-         *     ``count``: those with what lies ahead and what going through it found; ``people``: everybody who said anything that
+         *     ``rehearsed``: what going through it found; ``count``: all of it, with what lies ahead; ``people``: everybody who said anything that
          *     holds; ``reopened``: how many items are open again because something changed.
          */
         Checked: {
@@ -1291,6 +1291,7 @@ export interface components {
             counts: {
                 [key: string]: components["schemas"]["Count"];
             };
+            rehearsed: components["schemas"]["Count"];
             count: components["schemas"]["Count"];
             /** People */
             people: string[];
@@ -2044,6 +2045,11 @@ export interface components {
              * @default []
              */
             others: components["schemas"]["Fix"][];
+            /**
+             * Key
+             * @default
+             */
+            key: string;
         };
         /**
          * Fix
@@ -2696,6 +2702,16 @@ export interface components {
             shortfalls: number;
             /** Not Checked */
             not_checked: number;
+            /**
+             * Accepted
+             * @default 0
+             */
+            accepted: number;
+            /**
+             * Objections
+             * @default 0
+             */
+            objections: number;
             /**
              * Trouble
              * @default

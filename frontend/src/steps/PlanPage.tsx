@@ -1,6 +1,7 @@
 // One plan open at one step. Each step is loaded when it is first opened, and the others once this one stands.
 import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { Navigate, useParams } from "react-router";
+import { CheckProvider } from "../state/check";
 import { DescentProvider } from "../state/descent";
 import { PlanProvider, useDropAnswer, useSession } from "../state/plan";
 import { RehearsalProvider } from "../state/rehearsal";
@@ -16,6 +17,7 @@ const load = {
   rig: () => import("./rig/Rig"),
   descent: () => import("./descent/Descent"),
   rehearse: () => import("./rehearse/Rehearse"),
+  card: () => import("./card/Card"),
 } satisfies Record<StepKey, () => Promise<unknown>>;
 const Survey = lazy(() => load.survey().then((m) => ({ default: m.Survey })));
 const Shed = lazy(() => load.shed().then((m) => ({ default: m.Shed })));
@@ -23,11 +25,13 @@ const Rig = lazy(() => load.rig().then((m) => ({ default: m.Rig })));
 const Descent = lazy(() => load.descent().then((m) => ({ default: m.Descent })));
 const Rehearse = lazy(() => load.rehearse().then((m) => ({ default: m.Rehearse })));
 const RehearseRight = lazy(() => load.rehearse().then((m) => ({ default: m.RehearseRight })));
+const Card = lazy(() => load.card().then((m) => ({ default: m.Card })));
+const CardRight = lazy(() => load.card().then((m) => ({ default: m.CardRight })));
 const DescentRight = lazy(() => load.descent().then((m) => ({ default: m.DescentRight })));
 
 /** The steps that show one drop. */
 const OF_DROP = { survey: Survey, rig: Rig } satisfies Record<
-  Exclude<StepKey, "shed" | "descent" | "rehearse">,
+  Exclude<StepKey, "shed" | "descent" | "rehearse" | "card">,
   unknown
 >;
 
@@ -48,7 +52,7 @@ export function PlanPage() {
       key={id}
       id={id}
       // Going through acts needs no fixes of the load path tried out with every save.
-      inView={step === "rehearse" ? "" : drop}
+      inView={step === "rehearse" || step === "card" ? "" : drop}
       loading={<Message title="Opening the plan…" text="" />}
       failed={(p) => <Message title="This plan cannot be opened" text={p.detail} />}
     >
@@ -70,7 +74,7 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
   useEffect(() => setWhich(0), [dropId]);
   const inView = step === "rig" && (drop?.station.states.length ?? 1) > which ? which : 0;
   const drafted = draft && drop && draft.drop.id === drop.id ? draft : null;
-  const saved = useDropAnswer(step === "rehearse" ? undefined : drop?.id);
+  const saved = useDropAnswer(step === "rehearse" || step === "card" ? undefined : drop?.id);
   const a = drafted?.answer ?? saved;
   if (step === "shed") {
     const named = new Set<string>();
@@ -141,7 +145,26 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
       </RehearsalProvider>
     );
   }
-  if (!drop || !a || step === "descent" || step === "rehearse") {
+  if (step === "card" && drop) {
+    return (
+      <CheckProvider dropId={drop.id}>
+        <Frame
+          step={step}
+          dropId={drop.id}
+          right={
+            <Opening>
+              <CardRight />
+            </Opening>
+          }
+        >
+          <Opening>
+            <Card />
+          </Opening>
+        </Frame>
+      </CheckProvider>
+    );
+  }
+  if (!drop || !a || step === "descent" || step === "rehearse" || step === "card") {
     return (
       <Frame step={step} dropId="" right={<Findings findings={view.assessment.findings} />}>
         <div className="grid h-full place-items-center bg-[var(--void)]">

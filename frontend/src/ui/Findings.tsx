@@ -1,8 +1,10 @@
 // Findings, worst first, each with its reason and, where there is one, its fix.
 import { Link } from "react-router";
+import { useStanding } from "../state/check";
 import { applyEdits } from "../state/edits";
-import type { Finding } from "../state/model";
+import type { Count, Finding } from "../state/model";
 import { useSession } from "../state/plan";
+import { MarkLine } from "./MarkLine";
 import { Said } from "./Num";
 
 const WORST = ["Shortfall", "Not checked", "Caution", "Note"];
@@ -13,7 +15,10 @@ const WHO = {
 } as const;
 
 /** Findings by who can settle them, the place with the worst first. */
-export function Findings({ findings, frozen = false }: { findings: readonly Finding[]; frozen?: boolean }) {
+export function Findings({ findings: every, frozen = false }: { findings: readonly Finding[]; frozen?: boolean }) {
+  const standing = useStanding();
+  const accepted = every.filter((f) => standing(f.key)?.state === "accepted");
+  const findings = every.filter((f) => !accepted.includes(f));
   const groups = (Object.keys(WHO) as (keyof typeof WHO)[])
     .map((who) => ({ who, of: findings.filter((f) => (f.settled ?? "at home") === who) }))
     .filter((g) => g.of.length > 0)
@@ -30,12 +35,19 @@ export function Findings({ findings, frozen = false }: { findings: readonly Find
           <List findings={g.of} frozen={frozen} />
         </section>
       ))}
+      {accepted.length > 0 && (
+        <section aria-label="accepted by name">
+          <h2 className="rule-t quiet pt-2 text-xs">Accepted by name</h2>
+          <List findings={accepted} frozen={frozen} />
+        </section>
+      )}
     </>
   );
 }
 
 function List({ findings, frozen }: { findings: readonly Finding[]; frozen: boolean }) {
   const { edit, view, plan } = useSession();
+  const standing = useStanding();
   const stations = (f: Finding) =>
     (f.drops ?? [])
       .map((id) => ({ id, n: (plan.drops ?? []).findIndex((d) => d.id === id) + 1 }))
@@ -57,6 +69,9 @@ function List({ findings, frozen }: { findings: readonly Finding[]; frozen: bool
           <div className={f.severity === "Note" ? "quiet" : ""}>
             <Said s={f.reason} />
           </div>
+          {standing(f.key)?.marks.map((m) => (
+            <MarkLine key={m.by} m={m} />
+          ))}
           {stations(f).length > 0 && (
             <div className="quiet mt-1 text-xs">
               at{" "}
@@ -109,5 +124,26 @@ export function Tally({ tally }: { tally: Record<string, number> }) {
         </>
       )}
     </span>
+  );
+}
+
+/** How findings stand: what is open as a tally; accepted, overruled and objected to apart. */
+export function CountLine({ count }: { count: Count }) {
+  const accepted = Object.values(count.accepted).reduce((a, b) => a + b, 0);
+  const more = [
+    accepted > 0 && `${accepted} accepted by name`,
+    count.overruled > 0 && `${count.overruled} of the shortfalls overruled`,
+    count.objections > 0 && `${count.objections} objection${count.objections === 1 ? "" : "s"}`,
+  ].filter((x) => x !== false);
+  return (
+    <>
+      <Tally tally={count.open} />
+      {more.map((m) => (
+        <span key={m} className={m.includes("objection") ? "sev-Shortfall font-bold" : ""}>
+          <span className="quiet"> · </span>
+          {m}
+        </span>
+      ))}
+    </>
   );
 }

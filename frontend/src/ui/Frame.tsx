@@ -18,6 +18,7 @@ export const STEPS = [
   { key: "rig", name: "Rig" },
   { key: "descent", name: "Whole descent" },
   { key: "rehearse", name: "Rehearse" },
+  { key: "card", name: "Card" },
 ] as const satisfies readonly { key: Act; name: string }[];
 export type StepKey = (typeof STEPS)[number]["key"];
 

@@ -2,11 +2,12 @@
 
 import { Link } from "react-router";
 import { Swatch } from "../cutaway/Swatch";
+import { NOBODY, useCount } from "../state/check";
 import type { Drop, DropAssessment } from "../state/model";
 import { useSession } from "../state/plan";
 import { useSystems } from "../state/systems";
 import { useWhich } from "../state/which";
-import { Findings, Tally } from "./Findings";
+import { CountLine, Findings } from "./Findings";
 import { Num, Said } from "./Num";
 
 /** What the pull takes, and the best way beside the one in use. */
@@ -40,6 +41,7 @@ function Pulling({ a, drop }: { a: DropAssessment; drop: Drop }) {
 
 export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?: Drop; draft: boolean }) {
   const { plan, view } = useSession();
+  const count = useCount();
   const which = useWhich();
   // Answer and reach are those of the state in view; findings and tally those of the whole station.
   const a =
@@ -63,7 +65,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
         {whole.last && (which === 1 ? ", for the last person" : ", for the party")}
       </p>
       <p className="mt-0.5 text-[13px]" data-testid="tally">
-        <Tally tally={a.tally} />
+        <CountLine count={draft ? NOBODY(a.tally) : count(a.id, a.tally)} />
       </p>
       <p className="mt-3 border-l-4 border-accent py-1 pl-3 text-[17px] leading-snug font-medium" data-testid="answer">
         <Said s={a.answer} />

@@ -2,11 +2,12 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { place } from "../cutaway/labels";
 import { path } from "../cutaway/shape";
+import { NOBODY, useCount, useRehearsedCount } from "../state/check";
 import { useNoReturn } from "../state/descent";
 import type { DropAssessment, Point } from "../state/model";
 import { useSession } from "../state/plan";
 import { useRehearsed } from "../state/rehearsal";
-import { Tally } from "./Findings";
+import { CountLine } from "./Findings";
 import { Num } from "./Num";
 
 const WIDTH = 264;
@@ -77,6 +78,8 @@ export function Strip({
   const { view, draft } = useSession();
   const noReturn = useNoReturn();
   const rehearsed = useRehearsed();
+  const count = useCount();
+  const said = useRehearsedCount();
   const scroller = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState(600);
   useLayoutEffect(() => {
@@ -102,6 +105,7 @@ export function Strip({
     scroller.current?.querySelector(`[data-stop="${selected}"]`)?.scrollIntoView({ block: "nearest" });
   }, [selected, room]);
   const a = view.assessment;
+  const whole = count("", a.tally);
   return (
     <nav className="flex h-full w-[264px] shrink-0 flex-col bg-[var(--strip)]" aria-label="drops">
       <div className="px-4 pt-3 pb-2">
@@ -114,18 +118,12 @@ export function Strip({
           {a.drops.length} drop{a.drops.length === 1 ? "" : "s"}
         </div>
         <div className="text-xs">
-          <span className={a.tally.Shortfall ? "sev-Shortfall font-bold" : "quiet"}>
-            {a.tally.Shortfall} shortfall{a.tally.Shortfall === 1 ? "" : "s"}
-          </span>
-          <span className="quiet"> · </span>
-          <span className={a.tally["Not checked"] ? "sev-Not-checked font-bold" : "quiet"}>
-            {a.tally["Not checked"]} not checked
-          </span>
+          <CountLine count={{ ...whole, open: { ...whole.open, Caution: 0 } }} />
         </div>
         <div className="quiet text-xs" data-testid="rehearsed">
           {rehearsed ? (
             <>
-              rehearsed: <Tally tally={rehearsed} />
+              rehearsed: <CountLine count={said ?? NOBODY(rehearsed)} />
             </>
           ) : (
             "not rehearsed"
@@ -190,9 +188,11 @@ export function Strip({
           {placed.map((l) => {
             const s = p.stops.find((x) => x.d.id === l.id)!;
             const on = s.d.id === selected;
-            const short = s.d.tally.Shortfall ?? 0;
-            const open = s.d.tally["Not checked"] ?? 0;
-            const caution = s.d.tally.Caution ?? 0;
+            const stands = draft?.drop.id === s.d.id ? NOBODY(s.d.tally) : count(s.d.id, s.d.tally);
+            const short = stands.open.Shortfall ?? 0;
+            const open = stands.open["Not checked"] ?? 0;
+            const caution = stands.open.Caution ?? 0;
+            const accepted = Object.values(stands.accepted).reduce((m, n) => m + n, 0);
             return (
               <button
                 key={l.id}
@@ -227,6 +227,8 @@ export function Strip({
                       {caution} caution{caution > 1 ? "s" : ""}
                     </span>
                   )}
+                  {stands.objections > 0 && <span className="sev-Shortfall"> · {stands.objections} objected</span>}
+                  {accepted > 0 && <span className="quiet font-normal"> · {accepted} accepted</span>}
                 </div>
               </button>
             );

@@ -11,8 +11,8 @@ interface Row {
 
 const TABLE = [
   {
-    keys: { survey: "1", shed: "2", rig: "3", descent: "4", rehearse: "5" },
-    does: "Survey, Shed, Rig, Whole descent, Rehearse",
+    keys: { survey: "1", shed: "2", rig: "3", descent: "4", rehearse: "5", card: "6" },
+    does: "Survey, Shed, Rig, Whole descent, Rehearse, Card",
   },
   { keys: { nextDrop: "j", previousDrop: "k" }, does: "next drop, previous drop" },
   { keys: { undo: "Mod+z" }, written: "Ctrl Z", does: "undo" },
@@ -59,6 +59,15 @@ const TABLE = [
     does: "in Rehearse: move an act, drop it",
   },
   { keys: { readAloud: " ", quiz: "q" }, written: "Space  Q", does: "in Rehearse: read aloud, ask" },
+  {
+    keys: { nextItem: "ArrowDown", previousItem: "ArrowUp" },
+    written: "↑ ↓",
+    does: "in Card: the item before, the next",
+  },
+  {
+    keys: { agree: "g", object: "o", acceptIt: "e" },
+    does: "in Card: agree with it, object to it, accept or overrule it",
+  },
   { keys: { nextZoom: "z", nextPane: "v" }, does: "in Rehearse: zoom the time line, the next view" },
   { keys: { fit: "f" }, does: "fit the drawing" },
   { keys: { closer: "+ =", farther: "-" }, written: "+  −", does: "zoom the drawing" },

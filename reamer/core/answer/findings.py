@@ -45,7 +45,7 @@ class Finding:
     settled: Settled = "at home"
     drops: tuple[str, ...] = ()
     others: tuple[Fix, ...] = ()
-    key: str = field(init=False)
+    key: str = ""
 
     def __post_init__(self) -> None:
         if self.code not in CODES:

@@ -86,11 +86,12 @@ class Count:
 @dataclass(frozen=True, slots=True)
 class Checked:
     """A revision with what was said of it. ``counts``: the assessment's findings by drop, "" for all of them;
-    ``count``: those with what lies ahead and what going through it found; ``people``: everybody who said anything that
-    holds; ``reopened``: how many items are open again because something changed."""
+    ``rehearsed``: what going through it found; ``count``: all of it, with what lies ahead; ``people``: everybody who
+    said anything that holds; ``reopened``: how many items are open again because something changed."""
 
     looked: tuple[Looked, ...]
     counts: dict[str, Count]
+    rehearsed: Count
     count: Count
     people: tuple[str, ...]
     reopened: int
@@ -221,8 +222,8 @@ def second_check(
             looked.append(_looked(basis, _gone(key, next(iter(objections.values()))), objections))
     people = dict.fromkeys(m.by for x in looked for m in x.marks if m.holds)
     reopened = sum(x.state == "open" and bool(x.marks) for x in looked)
-    counts, whole = _counts(ctx.plan, own, looked), _counts(ctx.plan, findings, looked)[""]
-    return Checked(tuple(looked), counts, whole, tuple(people), reopened)
+    counts, rehearsed, whole = (_counts(ctx.plan, some, looked) for some in (own, got.findings, findings))
+    return Checked(tuple(looked), counts, rehearsed[""], whole[""], tuple(people), reopened)
 
 
 @figured

@@ -258,6 +258,13 @@ function PlanRow({
               </span>
               <span className="quiet"> · </span>
               <span className={p.not_checked ? "sev-Not-checked font-bold" : "quiet"}>{p.not_checked} not checked</span>
+              {(p.accepted ?? 0) > 0 && <span className="quiet"> · {p.accepted} accepted by name</span>}
+              {(p.objections ?? 0) > 0 && (
+                <span className="sev-Shortfall font-bold">
+                  {" "}
+                  · {p.objections} objection{p.objections === 1 ? "" : "s"}
+                </span>
+              )}
             </>
           )}
         </div>

@@ -1,0 +1,255 @@
+// The second check: a second person goes through stations, findings and acts, and says of each what they think.
+import { useEffect, useMemo, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { words } from "../../say";
+import { useChecking } from "../../state/check";
+import type { Looked, Mark } from "../../state/model";
+import { useSession } from "../../state/plan";
+import { usePrefs } from "../../state/prefs";
+import { useKeys } from "../../ui/keys";
+import { MarkLine } from "../../ui/MarkLine";
+import { Said } from "../../ui/Num";
+
+export { CardRight } from "./CardRight";
+
+const VIEWS = ["This station", "The plan as a whole", "All that is open"] as const;
+type View = (typeof VIEWS)[number];
+type Verdict = Mark["verdict"];
+const DO: Record<Verdict, string> = {
+  agreed: "Agree",
+  objected: "Object",
+  accepted: "Accept",
+  overruled: "Overrule",
+  withdrawn: "Take back",
+};
+const WHY: Partial<Record<Verdict, string>> = {
+  objected: "What is wrong with it?",
+  accepted: "Why may it be accepted?",
+  overruled: "Why is it done all the same? It stays a shortfall.",
+};
+
+export function Card() {
+  const { view, plan } = useSession();
+  const { checked, error, dropId } = useChecking();
+  const [which, setWhich] = useState<View>("This station");
+  const [at, setAt] = useState("");
+  const shown = useMemo(() => {
+    const looked = checked?.looked ?? [];
+    const of = (x: Looked) => x.item.drop === dropId;
+    if (which === "This station") return looked.filter(of);
+    if (which === "The plan as a whole") return looked.filter((x) => x.item.drop === "" || x.item.kind === "gone");
+    return looked.filter((x) => x.state === "objected" || (x.state === "open" && x.item.kind !== "act"));
+  }, [checked, which, dropId]);
+  const keys = useMemo(() => shown.map((x) => x.item.key), [shown]);
+  const step = (by: number) => {
+    const next = keys[Math.max(0, Math.min(keys.length - 1, keys.indexOf(at) + by))];
+    if (next) setAt(next);
+  };
+  const list = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (at) list.current?.querySelector(`[data-item="${CSS.escape(at)}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [at]);
+  const press = (verdict: string) =>
+    list.current?.querySelector<HTMLButtonElement>(`[data-item="${CSS.escape(at)}"] [data-say="${verdict}"]`)?.click();
+  useKeys({
+    nextItem: () => step(1),
+    previousItem: () => step(-1),
+    agree: () => press("agreed"),
+    object: () => press("objected"),
+    acceptIt: () => press("accepted"),
+  });
+  const drop = (plan.drops ?? []).findIndex((d) => d.id === dropId);
+  const others = shown.filter((x) => x.item.kind !== "act");
+  const acts = shown.filter((x) => x.item.kind === "act");
+  return (
+    <div className="flex h-full flex-col bg-base-100">
+      <div
+        className="flex shrink-0 items-center gap-1 border-b border-[var(--rule)] px-4"
+        role="tablist"
+        aria-label="what is looked at"
+      >
+        {VIEWS.map((v) => (
+          <button
+            key={v}
+            type="button"
+            role="tab"
+            aria-selected={which === v}
+            className={`panel-tab ${which === v ? "on" : "quiet"}`}
+            onClick={() => setWhich(v)}
+          >
+            {v}
+          </button>
+        ))}
+      </div>
+      <div ref={list} className="min-h-0 grow overflow-y-auto px-5 py-3" data-testid="items">
+        {which === "This station" && (
+          <h1 className="mb-1 text-lg font-bold">
+            {drop + 1} · {plan.drops?.[drop]?.name}
+          </h1>
+        )}
+        {error && <p role="alert">{error}</p>}
+        {!checked && !error && <p className="quiet">Gathering what there is to look at…</p>}
+        {checked && shown.length === 0 && <p>Nothing.</p>}
+        {others.map((x) => (
+          <Row
+            key={x.item.key}
+            x={x}
+            on={x.item.key === at}
+            onSelect={() => setAt(x.item.key)}
+            where={which !== "This station"}
+          />
+        ))}
+        {acts.length > 0 && (
+          <section aria-label="acts" className="mt-2">
+            <h2 className="rule-t quiet pt-2 text-xs">Act by act, where one is to be spoken of by itself</h2>
+            {acts.map((x, i) => (
+              <Row key={x.item.key} x={x} n={i + 1} on={x.item.key === at} onSelect={() => setAt(x.item.key)} />
+            ))}
+          </section>
+        )}
+        {checked && (
+          <p className="rule-t quiet mt-4 pt-2 text-xs">
+            What is said lies beside the plan, at revision {view.revision}. A later change opens again just what it
+            touches; an objection stands until whoever made it takes it back.
+          </p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function Row({
+  x,
+  on,
+  onSelect,
+  n = 0,
+  where = false,
+}: {
+  x: Looked;
+  on: boolean;
+  onSelect: () => void;
+  n?: number;
+  where?: boolean;
+}) {
+  const { plan, view } = useSession();
+  const { units } = usePrefs();
+  const { say, by } = useChecking();
+  const go = useNavigate();
+  const [saying, setSaying] = useState<Verdict | null>(null);
+  const [remark, setRemark] = useState("");
+  const [refused, setRefused] = useState("");
+  const { item } = x;
+  const mine = x.marks.some((m) => m.by.toLowerCase() === by.trim().toLowerCase());
+  const number = (plan.drops ?? []).findIndex((d) => d.id === item.drop) + 1;
+  const send = async (verdict: Verdict, why: string) => {
+    const wrong = await say({ item: item.key, verdict, remark: why });
+    setRefused(wrong);
+    if (!wrong) {
+      setSaying(null);
+      setRemark("");
+    }
+  };
+  const may = (item.kind === "gone" ? [] : x.may.filter((v) => v !== "withdrawn")) as Verdict[];
+  const kind = item.kind === "station" ? "The station" : item.kind === "acts" ? "The acts" : item.severity;
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the arrow keys choose a row too
+    // biome-ignore lint/a11y/noStaticElementInteractions: a larger target for what its buttons do
+    <div
+      className={`check-row ${on ? "on" : ""} ${item.kind === "act" ? "act-row" : ""}`}
+      data-item={item.key}
+      data-state={x.state}
+      onClick={onSelect}
+    >
+      <div className="min-w-0 grow">
+        {item.kind !== "act" && (
+          <div
+            className={`text-xs font-bold tracking-wide uppercase sev-${(item.severity ?? "Note").replace(" ", "-")}`}
+          >
+            {item.kind === "gone" ? "No longer there" : kind}
+            {where && number > 0 && (
+              <button
+                type="button"
+                className="ml-2 cursor-pointer font-normal text-base-content normal-case underline"
+                onClick={() => go(`/plans/${view.id}/card/${item.drop}`)}
+              >
+                drop {number}
+              </button>
+            )}
+          </div>
+        )}
+        <div className={item.kind === "act" ? "" : "font-semibold"}>
+          {n > 0 && <span className="quiet mr-2 inline-block w-6 text-right">{n}</span>}
+          {item.kind === "station" && item.reason ? <Said s={item.reason} /> : <Said s={item.title} />}
+        </div>
+        {item.reason && item.kind !== "station" && (
+          <div className={item.severity === "Note" ? "quiet" : ""}>
+            <Said s={item.reason} />
+          </div>
+        )}
+        {x.marks.map((m) => (
+          <MarkLine key={m.by} m={m} />
+        ))}
+        {saying && (
+          <form
+            className="mt-1"
+            onSubmit={(e) => {
+              e.preventDefault();
+              void send(saying, remark);
+            }}
+          >
+            <label className="quiet block text-xs">
+              {WHY[saying] ?? "A remark, if there is one"}
+              <textarea
+                autoFocus
+                className="field !h-14 w-full max-w-xl py-1 text-base-content"
+                value={remark}
+                maxLength={1000}
+                onChange={(e) => setRemark(e.target.value)}
+                onKeyDown={(e) => {
+                  if (e.key === "Escape") setSaying(null);
+                  if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) void send(saying, remark);
+                }}
+              />
+            </label>
+            <button type="submit" className="act mr-1" disabled={remark.trim() === ""}>
+              {DO[saying]} as {by.trim()}
+            </button>
+            <button type="button" className="act plain" onClick={() => setSaying(null)}>
+              Leave it
+            </button>
+          </form>
+        )}
+        {refused && (
+          <p role="alert" className="sev-Shortfall font-semibold">
+            Not kept. {refused}
+          </p>
+        )}
+      </div>
+      <div className="flex shrink-0 items-start gap-1" title={by.trim() ? "" : "Say first who checks, at the right"}>
+        {may.map((v) => (
+          <button
+            key={v}
+            type="button"
+            data-say={v === "overruled" ? "accepted" : v}
+            aria-label={`${DO[v]}: ${words(item.title, units)}`}
+            disabled={by.trim() === ""}
+            className="act plain"
+            onClick={() => (WHY[v] ? setSaying(v) : void send(v, ""))}
+          >
+            {DO[v]}
+          </button>
+        ))}
+        {mine && (
+          <button
+            type="button"
+            className="act plain"
+            aria-label={`Take back: ${words(item.title, units)}`}
+            onClick={() => void send("withdrawn", "")}
+          >
+            Take back
+          </button>
+        )}
+      </div>
+    </div>
+  );
+}
