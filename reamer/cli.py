@@ -1,4 +1,4 @@
-"""The command line: serve, demo, check, rehearse, overview, schema."""
+"""The command line: serve, demo, check, rehearse, overview, card, schema."""
 
 from __future__ import annotations
 
@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from reamer.core.rehearsal.play import Play
     from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun
     from reamer.core.second.check import Checked
+    from reamer.formats.card import Answers
 
 EXIT_CLEAR, EXIT_FOUND, EXIT_UNREADABLE = 0, 1, 2
 
@@ -78,9 +79,8 @@ def _port(text: str) -> int:
     return int(text)
 
 
-def main(argv: list[str] | None = None) -> int:
-    """Run one command; returns the exit code."""
-    plainly()
+def _parser() -> argparse.ArgumentParser:
+    """Every command with what it takes."""
     parser = argparse.ArgumentParser(prog="reamer", description="Plan descents on retrievable ropes.")
     parser.add_argument("--version", action="version", version=f"reamer {__version__}")
     commands = parser.add_subparsers(dest="command", required=True)
@@ -108,8 +108,20 @@ def main(argv: list[str] | None = None) -> int:
     sheet.add_argument("plan", help="a plan file, or - for standard input")
     sheet.add_argument("--out", type=Path, required=True, help="the file to write: .svg or .png")
     sheet.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the figure")
+    card = commands.add_parser("card", help="write the card that goes along, as PDF")
+    card.add_argument("plan", help="a plan file, or - for standard input")
+    card.add_argument("--out", type=Path, required=True, help="the file to write: .pdf")
+    card.add_argument("--paper", choices=("a5", "a4"), default="a5", help="size of the pages (default a5)")
+    card.add_argument("--station", type=int, default=0, help="only this station, by its number")
+    card.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the figures")
     commands.add_parser("schema", help="print the plan's JSON Schema")
-    args = parser.parse_args(argv)
+    return parser
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run one command; returns the exit code."""
+    plainly()
+    args = _parser().parse_args(argv)
     try:
         run = {
             "serve": _serve,
@@ -117,6 +129,7 @@ def main(argv: list[str] | None = None) -> int:
             "check": _check,
             "rehearse": _rehearse,
             "overview": _overview,
+            "card": _card,
             "schema": _schema,
         }
         return run[args.command](args)
@@ -205,25 +218,51 @@ def _read(path: str) -> bytes:
 
 
 def _check(args: argparse.Namespace) -> int:
+    from reamer.formats.report import report
+
+    got = _answers(args.plan)
+    if args.json:
+        whole = {**_plain(got.a), "prospect": _plain(got.ahead), "rehearsal": _plain(got.got)}
+        print(json.dumps({**whole, "check": _plain(got.checked)}, indent=2, ensure_ascii=False))
+    else:
+        print(report(got.plan, got.a, args.units, got.ahead, got.got, got.checked))
+    return EXIT_CLEAR if got.checked.count.clear else EXIT_FOUND
+
+
+def _answers(path: str) -> Answers:
+    """Everything that can be worked out of a plan file, with what a second person said of it."""
     from reamer.core.answer.context import context
     from reamer.core.assess import assess
     from reamer.core.reading import parse, read_file
     from reamer.core.rehearsal.rehearsal import station_run
     from reamer.core.second.check import second_check
-    from reamer.formats.report import report
+    from reamer.formats.card import Answers
 
-    plan, record = read_file(parse(_read(args.plan)))
+    plan, record = read_file(parse(_read(path)))
     assessment, ctx = assess(plan), context(plan)
     ahead = _ahead(plan, assessment)
     run, through = _through(plan, assessment)
-    runs = [station_run(ctx, run, k) for k in range(len(plan.drops))]
+    runs = tuple(station_run(ctx, run, k) for k in range(len(plan.drops)))
     checked = second_check(ctx, assessment, ahead, runs, through, record)
-    if args.json:
-        whole = {**_plain(assessment), "prospect": _plain(ahead), "rehearsal": _plain(through)}
-        print(json.dumps({**whole, "check": _plain(checked)}, indent=2, ensure_ascii=False))
-    else:
-        print(report(plan, assessment, args.units, ahead, through, checked))
-    return EXIT_CLEAR if checked.count.clear else EXIT_FOUND
+    return Answers(plan, assessment, ahead, through, runs, checked)
+
+
+def _card(args: argparse.Namespace) -> int:
+    from reamer.formats.card import card
+    from reamer.formats.pdf import pdf
+
+    if args.out.suffix != ".pdf":
+        raise PlanError("--out", "the card is written as .pdf")
+    got = _answers(args.plan)
+    if args.station and not 1 <= args.station <= len(got.plan.drops):
+        raise PlanError("--station", f"the plan has stations 1 to {len(got.plan.drops)}, not {args.station}")
+    only = (got.plan.drops[args.station - 1].id,) if args.station else ()
+    made = pdf(card(got, args.units), args.paper, only)
+    try:
+        args.out.write_bytes(made)
+    except OSError as e:
+        raise PlanError("", f"{args.out}: {e.strerror}") from None
+    return EXIT_CLEAR
 
 
 def _ahead(plan: Plan, assessment: Assessment) -> Prospect:

@@ -158,5 +158,21 @@ class CommandLine(unittest.TestCase):
             got = run("overview", "-", "--out", str(Path(folder) / "no" / "o.svg"), stdin=demo)
             self.assertEqual(got.returncode, 2)
 
+    def test_the_card_is_written(self):
+        demo = run("demo", "gully").stdout
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "card.pdf"
+            got = run("card", "-", "--out", str(path), "--paper", "a4", "--units", "us", stdin=demo)
+            self.assertEqual((got.returncode, got.stderr), (0, ""))
+            self.assertTrue(path.read_bytes().startswith(b"%PDF-"))
+            for more, said in (
+                (("--out", str(Path(folder) / "card.txt")), "written as .pdf"),
+                (("--out", str(path), "--station", "9"), "stations 1 to 4"),
+                (("--out", str(Path(folder) / "no" / "card.pdf")), "No such file"),
+            ):
+                got = run("card", "-", *more, stdin=demo)
+                self.assertEqual((got.returncode, got.stderr.count("\n")), (2, 1))
+                self.assertIn(said, got.stderr)
+
     def test_schema(self):
         self.assertEqual(json.loads(run("schema").stdout), PlanFile.model_json_schema())

@@ -65,7 +65,10 @@ from reamer.core.tables import NAMES, KnotGuide, Question, Row, knot_guide, patt
 from reamer.demos import DEMOS
 from reamer.figures.attachment import attachment
 from reamer.figures.overview import overview
+from reamer.figures.station import cutaway
 from reamer.figures.svg import png
+from reamer.formats.card import Answers, card
+from reamer.formats.pdf import PAPERS, pdf
 from reamer.store.database import connect
 from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow, StaleRevision
 from reamer.store.record import Records, fits
@@ -403,6 +406,11 @@ def _view(head: Head, in_view: str = "") -> PlanView:
         rehearsed=kept().tally_of(head.id, head.revision),
         standing=standing(found.ctx, found.assessment, _record(head.id)),
     )
+
+
+def file_name(title: str, kind: str) -> str:
+    """A plan's title as a file's name."""
+    return ("".join(c if c.isascii() and c.isalnum() else "-" for c in title.lower()).strip("-") or "plan") + f".{kind}"
 
 
 def _record(plan_id: str) -> Record:
@@ -779,19 +787,58 @@ def list_quiz(plan_id: str, revision: int, drop_id: str) -> list[QuizQuestion]:
     return list(quiz_of(ctx, run, _drop(ctx, drop_id)[0]))
 
 
-def _checked(plan_id: str, revision: int) -> Checked:
-    """A revision with all that was said of it."""
+def _answers(plan_id: str, revision: int) -> Answers:
+    """Everything that is worked out of a revision, with all that was said of it."""
     ctx, run = _run(plan_id, revision)
     found, got = _assessed(plan_id, revision)[1], open_rehearsal(plan_id, revision)
     ahead = prospect(ctx, kept().stations, Known(found.drops, found.webbing, found.descent.times))
-    runs = [station_run(ctx, run, k) for k in range(len(ctx.plan.drops))]
-    return second_check(ctx, found, ahead, runs, got, _record(plan_id))
+    runs = tuple(station_run(ctx, run, k) for k in range(len(ctx.plan.drops)))
+    checked = second_check(ctx, found, ahead, runs, got, _record(plan_id))
+    return Answers(ctx.plan, found, ahead, got, runs, checked)
+
+
+def _checked(plan_id: str, revision: int) -> Checked:
+    return _answers(plan_id, revision).checked
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/check", Checked)
 def open_check(plan_id: str, revision: int) -> Checked:
     """Everything that a second person looks at in a revision, and what was said of it."""
     return _checked(plan_id, revision)
+
+
+@bp.get("/plans/<plan_id>/revisions/<int:revision>/card.pdf")
+def card_pdf(plan_id: str, revision: int) -> Response:
+    """The card as PDF; ``?paper=a5`` or a4, ``?units=us`` for US units, ``?drops=`` names those whose pages are
+    wanted."""
+    paper = request.args.get("paper", "a5")
+    if paper not in PAPERS:
+        raise PlanError("paper", f"a card is printed on {' or '.join(PAPERS)}, not {paper[:20]!r}")
+    got = _answers(plan_id, revision)
+    wanted = [d for d in request.args.get("drops", "").split(",") if d]
+    gone = next((d for d in wanted if all(d != x.id for x in got.plan.drops)), None)
+    if gone is not None:
+        raise PlanError("drops", f"no drop {gone[:40]!r} in this revision")
+    head = plans().head(plan_id)
+    made = card(
+        got, "us" if request.args.get("units") == "us" else "metric", f"revision {revision}, {head.saved_at[:10]}"
+    )
+    named = {"Content-Disposition": f'attachment; filename="{file_name(head.plan.title, "card")}.pdf"'}
+    return Response(pdf(made, paper, wanted), content_type="application/pdf", headers=named)
+
+
+@bp.get("/plans/<plan_id>/revisions/<int:revision>/cutaway/<drop_id>.<form>")
+def cutaway_figure(plan_id: str, revision: int, drop_id: str, form: str) -> Response:
+    """One drop cut through, in SVG or PNG; ``?units=us`` for US units, ``?last=1`` as the last person finds it."""
+    if form not in ("svg", "png"):
+        raise PlanError("form", "a figure is written as svg or png")
+    ctx, a = _assessed(plan_id, revision)
+    d = a.drops[_drop(ctx, drop_id)[0]]
+    shown = d.last if d.last is not None and request.args.get("last") else d
+    svg = cutaway(ctx.plan, shown, "us" if request.args.get("units") == "us" else "metric")
+    if form == "svg":
+        return Response(svg, content_type="image/svg+xml")
+    return Response(png(svg), content_type="image/png")
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/check", Checked, CheckBody)
@@ -951,14 +998,12 @@ def plan_file(plan_id: str) -> Response:
     record = _record(plan_id)
     if record.verdicts:
         body = json.dumps({**json.loads(body), "record": record.model_dump(mode="json")}, ensure_ascii=False)
-    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in title.lower()).strip("-") or "plan"
+    name = file_name(title, "reamer")
     spaced = json.dumps(json.loads(body), indent=1, ensure_ascii=False)
     if len(spaced.encode()) <= MOST_BYTES:
         body = spaced
     return Response(
-        body,
-        content_type="application/json",
-        headers={"Content-Disposition": f'attachment; filename="{name}.reamer.json"'},
+        body, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="{name}.json"'}
     )
 
 

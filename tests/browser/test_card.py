@@ -4,6 +4,8 @@ import json
 import subprocess
 import sys
 
+from pypdf import PdfReader
+
 from tests.browser.harness import Browsing
 
 
@@ -100,11 +102,27 @@ class SecondCheck(Browsing):
         page.locator('[data-item="station:d3"]').get_by_role("button", name="Agree").click()
         page.get_by_role("alert").filter(has_text="Not kept").wait_for()
 
+    def test_the_card_on_paper(self):
+        page = self.page
+        self.begin()
+        page.get_by_role("tab", name="On paper").click()
+        figure = page.get_by_role("img", name="Long Quiet, cut through")
+        figure.wait_for()
+        self.assertGreater(figure.evaluate("e => e.naturalWidth"), 100)
+        page.get_by_label("A4").check()
+        page.get_by_label("3 Long Quiet").check()
+        with page.expect_download() as got:
+            page.get_by_role("link", name="Write the PDF").click()
+        self.assertEqual(got.value.suggested_filename, "fernlid-slot.card.pdf")
+        made = PdfReader(got.value.path())
+        self.assertEqual(round(made.pages[0].mediabox.width), 595)
+        self.assertIn("Long Quiet", made.pages[0].extract_text())
+
     def test_axe_finds_nothing(self):
         for theme in ("day", "headlamp"):
             page = self.page_of(theme=theme)
             self.begin(page=page)
-            for view in ("This station", "The plan as a whole", "All that is open"):
+            for view in ("This station", "The plan as a whole", "All that is open", "On paper"):
                 page.get_by_role("tab", name=view).click()
                 page.wait_for_timeout(300)
                 self.accessible(page, (theme, view))

@@ -334,6 +334,17 @@ def asked(play):
     return [station_run(play.scene.ctx, play, k) for k in range(len(play.stations))]
 
 
+class Low(unittest.TestCase):
+    def test_a_drop_lower_than_any_ride_strand_is_answered(self):
+        for height in (0.5, 1.0, 1.6):
+            for landing in LANDINGS:
+                data = descent_of("doubled", party(2), landing, 1)
+                data["drops"][0]["section"]["height_m"] = known(height, "tape")
+                data["drops"][0]["section"]["setback_m"] = known(0, "tape")
+                (d,) = assess(read_plan(data)).drops
+                self.assertTrue(d.answer.template)
+
+
 class Kept(unittest.TestCase):
     """From one revision to the next only what could have changed is gone through again; the answer is the same."""
 

@@ -106,6 +106,20 @@ class SecondCheck(Client):
         undone = self.http.post(self.url("/undo"), json={"revision": 2}).json
         self.assertEqual(undone["standing"]["counts"], view["standing"]["counts"])
 
+    def test_the_card_and_its_figure(self):
+        for query in ("", "?paper=a4&units=us", "?drops=d3,d5"):
+            got = self.http.get(self.url(f"/revisions/1/card.pdf{query}"))
+            self.assertEqual((got.status_code, got.content_type), (200, "application/pdf"))
+            self.assertTrue(got.data.startswith(b"%PDF-"))
+            self.assertIn('filename="fernlid-slot.card.pdf"', got.headers["Content-Disposition"])
+        self.assertEqual(self.http.get(self.url("/revisions/1/card.pdf?paper=a3")).status_code, 422)
+        self.assertEqual(self.http.get(self.url("/revisions/1/card.pdf?drops=d99")).status_code, 422)
+        svg = self.http.get(self.url("/revisions/1/cutaway/d3.svg"))
+        self.assertIn("8.0 m short", svg.text)
+        self.assertIn("26.", self.http.get(self.url("/revisions/1/cutaway/d3.svg?units=us")).text)
+        self.assertTrue(self.http.get(self.url("/revisions/1/cutaway/d6.png?last=1")).data.startswith(b"\x89PNG"))
+        self.assertEqual(self.http.get(self.url("/revisions/1/cutaway/d3.gif")).status_code, 422)
+
     def refused_as_old(self, said):
         got = self.say(said)
         self.assertEqual((got.status_code, got.json["revision"]), (409, 2))
@@ -500,7 +514,8 @@ class Together(Client):
             for m in r.methods - {"HEAD", "OPTIONS"}
         }
         files = {"/api/plans/{plan_id}/file", "/api/openapi.json"}
-        files |= {"/api/plans/{plan_id}/revisions/{revision}/overview.{form}"}
+        files |= {f"/api/plans/{{plan_id}}/revisions/{{revision}}/{f}" for f in ("overview.{form}", "card.pdf")}
+        files |= {"/api/plans/{plan_id}/revisions/{revision}/cutaway/{drop_id}.{form}"}
         files |= {"/api/plans/{plan_id}/revisions/{revision}/attachment/{drop_id}/{who}.svg"}
         self.assertEqual(routes - documented, {("GET", path) for path in files})
         self.assertEqual(documented - routes, set())

@@ -1281,8 +1281,8 @@ export interface components {
         /**
          * Checked
          * @description A revision with what was said of it. ``counts``: the assessment's findings by drop, "" for all of them;
-         *     ``rehearsed``: what going through it found; ``count``: all of it, with what lies ahead; ``people``: everybody who said anything that
-         *     holds; ``reopened``: how many items are open again because something changed.
+         *     ``rehearsed``: what going through it found; ``count``: all of it, with what lies ahead; ``people``: everybody who
+         *     said anything that holds; ``reopened``: how many items are open again because something changed.
          */
         Checked: {
             /** Looked */

@@ -11,7 +11,7 @@ from reamer.core.answer.working import Book
 from reamer.core.model import Bights, BlockedCord, BlockedSame, EndRef, Joined, Known, Releasable, Rigged, Rope, System
 from reamer.core.plan.edits import Place
 from reamer.core.reach.last import all_reach
-from reamer.core.reach.need import LONGEST_M, need_of, ride_wanted_m
+from reamer.core.reach.need import LEAST_M, LONGEST_M, need_of, ride_wanted_m
 from reamer.core.rope.length import real_length
 from reamer.core.rope.strands import Strand, ropes_of
 from reamer.core.section.lengths import Lengths
@@ -85,7 +85,7 @@ def decide_ride(look: Look, lengths: Lengths) -> Fix | None:
     if not isinstance(system, (BlockedSame, Releasable)) or system.ride_m.kind == "known":
         return None
     wanted = ride_wanted_m(look, lengths)
-    return None if wanted is None else _give(look, wanted)
+    return _give(look, wanted) if wanted is not None and LEAST_M <= wanted <= LONGEST_M else None
 
 
 def longer_rope(look: Look, s: Strand, lengths: Lengths) -> Fix | None:

@@ -11,7 +11,7 @@ from reamer.core.answer.working import computed, from_row
 from reamer.core.model import BlockedSame, Known, Releasable
 from reamer.core.plan.station import for_two
 from reamer.core.reach.ends import Reach
-from reamer.core.reach.need import HALF_CM, deviations_longer, let_out, longest_m
+from reamer.core.reach.need import HALF_CM, LEAST_M, LONGEST_M, deviations_longer, let_out, longest_m
 from reamer.core.section.lengths import Lengths
 from reamer.core.tables import row
 
@@ -160,7 +160,7 @@ def _hung(look: Look, ride: Reach, hangs: tuple[float, float], window: _Window) 
     either bound no line within the survey's limits is right for it."""
     (least, most), low, high, name = hangs, window.low, window.high, f"{ride.name} {ride.end.upper()}"
     given, fix, settable = (least + most) / 2, None, isinstance(look.system, (BlockedSame, Releasable))
-    if settable:
+    if settable and LEAST_M <= window.middle <= LONGEST_M:
         figure = Known(kind="known", value=window.middle, method="tape")
         edit = look.system_as(Releasable).at(lambda s: s.ride_m).set(figure)
         fix = Fix(Sentence("Let out {m}", {"m": Number(window.middle, "fine length")}), (edit,))
@@ -205,6 +205,8 @@ def _releasable_fix(look: Look, ride: Reach | None, window: _Window) -> Fix | No
     """The same rope, tied off releasable for the party; what is rigged now stays for the last person."""
     last = look.system
     if ride is None or look.state.serves != "all" or last.kind == "none":
+        return None
+    if not LEAST_M <= window.middle <= LONGEST_M:
         return None
     given = Known(kind="known", value=window.middle, method="tape")
     system = Releasable(

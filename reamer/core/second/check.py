@@ -222,7 +222,7 @@ def second_check(
             looked.append(_looked(basis, _gone(key, next(iter(objections.values()))), objections))
     people = dict.fromkeys(m.by for x in looked for m in x.marks if m.holds)
     reopened = sum(x.state == "open" and bool(x.marks) for x in looked)
-    counts, rehearsed, whole = (_counts(ctx.plan, some, looked) for some in (own, got.findings, findings))
+    counts, rehearsed, whole = (counts_of(ctx.plan, some, looked) for some in (own, got.findings, findings))
     return Checked(tuple(looked), counts, rehearsed[""], whole[""], tuple(people), reopened)
 
 
@@ -246,7 +246,7 @@ def standing(ctx: Context, a: Assessment, record: Record) -> Standing:
         if objections:
             looked.append(_looked(basis, _gone(key, next(iter(objections.values()))), objections))
     kept = {x.item.key.removeprefix("finding:"): x for x in looked if x.item.kind == "finding"}
-    return Standing(len(record.verdicts), kept, _counts(ctx.plan, findings, looked))
+    return Standing(len(record.verdicts), kept, counts_of(ctx.plan, findings, looked))
 
 
 def _last(record: Record) -> dict[str, dict[str, Verdict]]:
@@ -264,8 +264,13 @@ def _gone(key: str, objection: Verdict) -> Item:
     return Item(key, "gone", drop, Sentence("{said}", {}, {"said": objection.said or key}), None, None, {})
 
 
-def _counts(plan: Plan, findings: Iterable[Finding], looked: Sequence[Looked]) -> dict[str, Count]:
-    """How findings stand, by drop, "" for all."""
+def counts_of(plan: Plan, findings: Iterable[Finding], looked: Sequence[Looked]) -> dict[str, Count]:
+    """How findings stand.
+
+    plan: the plan; findings: any of its; looked: items with what was said of them
+    returns: the counts by drop, "" for all
+    Source: none, counting.
+    """
     by, ids = {x.item.key: x for x in looked}, [d.id for d in plan.drops]
     made = {i: Count(dict.fromkeys(SEVERITIES, 0), dict.fromkeys(SEVERITIES, 0), 0, 0) for i in ("", *ids)}
 
