@@ -108,11 +108,11 @@ def _parser() -> argparse.ArgumentParser:
     sheet.add_argument("plan", help="a plan file, or - for standard input")
     sheet.add_argument("--out", type=Path, required=True, help="the file to write: .svg or .png")
     sheet.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the figure")
-    card = commands.add_parser("card", help="write the card that goes along, as PDF")
+    card = commands.add_parser("card", help="write the card that goes along, as PDF or as one HTML file")
     card.add_argument("plan", help="a plan file, or - for standard input")
-    card.add_argument("--out", type=Path, required=True, help="the file to write: .pdf")
+    card.add_argument("--out", type=Path, required=True, help="the file to write: .pdf or .html")
     card.add_argument("--paper", choices=("a5", "a4"), default="a5", help="size of the pages (default a5)")
-    card.add_argument("--station", type=int, default=0, help="only this station, by its number")
+    card.add_argument("--station", type=int, default=0, help="of a PDF only this station, by its number")
     card.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the figures")
     commands.add_parser("schema", help="print the plan's JSON Schema")
     return parser
@@ -249,17 +249,20 @@ def _answers(path: str) -> Answers:
 
 def _card(args: argparse.Namespace) -> int:
     from reamer.formats.card import card
+    from reamer.formats.html import html
     from reamer.formats.pdf import pdf
+    from reamer.web.settings import card_parts
 
-    if args.out.suffix != ".pdf":
-        raise PlanError("--out", "the card is written as .pdf")
+    if args.out.suffix not in (".pdf", ".html"):
+        raise PlanError("--out", "the card is written as .pdf or .html")
     got = _answers(args.plan)
     if args.station and not 1 <= args.station <= len(got.plan.drops):
         raise PlanError("--station", f"the plan has stations 1 to {len(got.plan.drops)}, not {args.station}")
     only = (got.plan.drops[args.station - 1].id,) if args.station else ()
-    made = pdf(card(got, args.units), args.paper, only)
+    made = card(got, args.units)
+    written = pdf(made, args.paper, only) if args.out.suffix == ".pdf" else html(made, *card_parts()).encode()
     try:
-        args.out.write_bytes(made)
+        args.out.write_bytes(written)
     except OSError as e:
         raise PlanError("", f"{args.out}: {e.strerror}") from None
     return EXIT_CLEAR

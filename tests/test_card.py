@@ -1,12 +1,15 @@
 """The card on paper, read back with a PDF library: its words and figures are the assessment's, its faces and lines
 are in the file."""
 
+import base64
 import datetime as dt
+import hashlib
 import io
 import json
 import re
 import unicodedata
 import unittest
+from html import unescape
 
 from pypdf import PdfReader
 
@@ -21,7 +24,9 @@ from reamer.core.rehearsal.rehearsal import gone_through, rehearsal, station_run
 from reamer.core.second.check import Said, decided, second_check
 from reamer.demos import DEMOS
 from reamer.formats.card import Answers, card
+from reamer.formats.html import html
 from reamer.formats.pdf import pdf
+from reamer.web.settings import card_parts
 from tests.rehearsing import descent_of, party
 
 
@@ -164,6 +169,64 @@ class Paper(unittest.TestCase):
         self.assertIn("4 · Split Block", pages[0])
         self.assertFalse(any("Grey Slab" in p for p in pages))
         self.assertIn("arithmetic on what was entered", pages[-1])
+
+
+class Phone(unittest.TestCase):
+    """The same card as one HTML file, read back with an XML reader's idea of text."""
+
+    @classmethod
+    def setUpClass(cls):
+        cls.of = answers(DEMOS["canyon"]())
+
+    def read(self, made):
+        return re.sub(r"\s+", " ", unescape(re.sub(r"<(style|script)>.*?</\1>|<[^>]+>", " ", made, flags=re.S)))
+
+    def test_every_word_of_the_card_is_there_and_nothing_is_asked_of_anywhere(self):
+        for units in ("metric", "us"):
+            content = card(self.of, units)
+            made = html(content, *card_parts())
+            self.assertLess(len(made.encode()), 400_000)
+            said = self.read(made)
+            for s in content.stations:
+                for state in s.states:
+                    for word in (
+                        state.answer,
+                        *state.before,
+                        *state.catches,
+                        *state.rigging,
+                        *(v for _, v in state.rows),
+                    ):
+                        self.assertIn(re.sub(r"\s+", " ", word), said)
+                for a in s.acts:
+                    self.assertIn(f"{a.number} · {'DRAFT: ' if a.draft else ''}{a.said}", said)
+                for t in s.told:
+                    self.assertIn(f"{t.severity.upper()}: {t.title}", said)
+            self.assertIn("arithmetic on what was entered", said)
+            self.assertNotRegex(said, r"(?i)\bsafe\b")
+            bare = made.replace("http://www.w3.org/2000/svg", "")
+            self.assertNotRegex(bare, r"https?://|src=|@import|url\((?!data:)")
+
+    def test_names_are_text_and_the_script_is_the_one_that_is_allowed(self):
+        data = json.loads(json.dumps(descent_of("doubled", party(2), "ledge", 2)))
+        data["title"] = "</title><script>alert(1)</script>"
+        data["party"][0]["name"] = "<img src=x onerror=alert(1)>"
+        data["drops"][0]["name"] = "{{ 7 * 7 }} {% raw %}"
+        data["shed"]["ropes"][0]["name"] = '"><svg onload=alert(1)>'
+        made = html(card(answers(read_plan(data))), *card_parts())
+        self.assertEqual(made.count("<script>"), 1)
+        self.assertNotIn("<img", made)
+        self.assertNotIn("<svg onload", made)
+        self.assertIn("{{ 7 * 7 }} {% raw %}", self.read(made))
+        script = re.search(r"<script>(.*?)</script>", made, re.S)[1]
+        hashed = base64.b64encode(hashlib.sha256(script.encode()).digest()).decode()
+        self.assertIn(f"script-src 'sha256-{hashed}'", made)
+        with self.assertRaises(ValueError):
+            html(card(answers(read_plan(data))), "</script>", "")
+
+    def test_nothing_and_forty_stations(self):
+        self.assertIn("0 drops", self.read(html(card(answers(Plan(format=1, title="Nothing yet"))), *card_parts())))
+        data = json.loads(json.dumps(descent_of("joined", party(4), "ledge", 40)))
+        self.assertEqual(html(card(answers(read_plan(data))), *card_parts()).count('class="page"'), 42)
 
 
 if __name__ == "__main__":

@@ -68,12 +68,14 @@ from reamer.figures.overview import overview
 from reamer.figures.station import cutaway
 from reamer.figures.svg import png
 from reamer.formats.card import Answers, card
+from reamer.formats.html import html
 from reamer.formats.pdf import PAPERS, pdf
 from reamer.store.database import connect
 from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow, StaleRevision
 from reamer.store.record import Records, fits
 from reamer.store.shed import ShedHead, Sheds
 from reamer.web.endpoints import endpoint, openapi
+from reamer.web.settings import card_parts
 
 bp = Blueprint("plans", __name__, url_prefix="/api")
 
@@ -807,11 +809,13 @@ def open_check(plan_id: str, revision: int) -> Checked:
     return _checked(plan_id, revision)
 
 
-@bp.get("/plans/<plan_id>/revisions/<int:revision>/card.pdf")
-def card_pdf(plan_id: str, revision: int) -> Response:
-    """The card as PDF; ``?paper=a5`` or a4, ``?units=us`` for US units, ``?drops=`` names those whose pages are
-    wanted."""
+@bp.get("/plans/<plan_id>/revisions/<int:revision>/card.<form>")
+def card_file(plan_id: str, revision: int, form: str) -> Response:
+    """The card as PDF, or as one HTML file; ``?units=us`` for US units; of a PDF ``?paper=a5`` or a4, and ``?drops=``
+    names those whose pages are wanted."""
     paper = request.args.get("paper", "a5")
+    if form not in ("pdf", "html"):
+        raise PlanError("form", "a card is written as pdf or html")
     if paper not in PAPERS:
         raise PlanError("paper", f"a card is printed on {' or '.join(PAPERS)}, not {paper[:20]!r}")
     got = _answers(plan_id, revision)
@@ -819,11 +823,12 @@ def card_pdf(plan_id: str, revision: int) -> Response:
     gone = next((d for d in wanted if all(d != x.id for x in got.plan.drops)), None)
     if gone is not None:
         raise PlanError("drops", f"no drop {gone[:40]!r} in this revision")
-    head = plans().head(plan_id)
-    made = card(
-        got, "us" if request.args.get("units") == "us" else "metric", f"revision {revision}, {head.saved_at[:10]}"
-    )
-    named = {"Content-Disposition": f'attachment; filename="{file_name(head.plan.title, "card")}.pdf"'}
+    saved = next((r.saved_at[:10] for r in plans().history(plan_id) if r.number == revision), "")
+    made = card(got, "us" if request.args.get("units") == "us" else "metric", f"revision {revision}, {saved}")
+    named = {"Content-Disposition": f'attachment; filename="{file_name(got.plan.title, "card")}.{form}"'}
+    if form == "html":
+        written = html(made, *card_parts(current_app.config["REAMER"].static))
+        return Response(written, content_type="text/html; charset=utf-8", headers=named)
     return Response(pdf(made, paper, wanted), content_type="application/pdf", headers=named)
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from reamer.core.errors import PlanError
+
 STATIC = Path(__file__).parent / "static"
 
 
@@ -23,3 +25,16 @@ class Settings:
     def allowed_hosts(self) -> tuple[str, ...]:
         """Host headers that are answered."""
         return self.hosts or (f"127.0.0.1:{self.port}", f"localhost:{self.port}")
+
+
+def card_parts(static: Path = STATIC) -> tuple[str, str]:
+    """The script and the style of the card that goes along, as they were built.
+
+    static: the built front end
+    returns: script, style
+    raises: PlanError where they are not built
+    """
+    try:
+        return (static / "card/card.js").read_text(), (static / "card/card.css").read_text()
+    except OSError:
+        raise PlanError("", "the card's page is not built; run `make build`") from None

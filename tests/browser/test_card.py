@@ -3,9 +3,13 @@
 import json
 import subprocess
 import sys
+import tempfile
+import urllib.request
+from pathlib import Path
 
 from pypdf import PdfReader
 
+from reamer.demos import canyon
 from tests.browser.harness import Browsing
 
 
@@ -105,7 +109,7 @@ class SecondCheck(Browsing):
     def test_the_card_on_paper(self):
         page = self.page
         self.begin()
-        page.get_by_role("tab", name="On paper").click()
+        page.get_by_role("tab", name="What goes along").click()
         figure = page.get_by_role("img", name="Long Quiet, cut through")
         figure.wait_for()
         self.assertGreater(figure.evaluate("e => e.naturalWidth"), 100)
@@ -122,7 +126,90 @@ class SecondCheck(Browsing):
         for theme in ("day", "headlamp"):
             page = self.page_of(theme=theme)
             self.begin(page=page)
-            for view in ("This station", "The plan as a whole", "All that is open", "On paper"):
+            for view in ("This station", "The plan as a whole", "All that is open", "What goes along"):
                 page.get_by_role("tab", name=view).click()
                 page.wait_for_timeout(300)
                 self.accessible(page, (theme, view))
+
+
+class Carried(Browsing):
+    """The file on a phone: without a network, from the device itself."""
+
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.folder = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(cls.folder.cleanup)
+        plan = cls.server.add(canyon())
+        made = urllib.request.urlopen(f"{cls.server.address}/api/plans/{plan}/revisions/1/card.html").read()
+        cls.file = Path(cls.folder.name) / "card.html"
+        cls.file.write_bytes(made)
+
+    def phone(self, **more):
+        context = self.browser.new_context(
+            viewport={"width": 390, "height": 844}, offline=True, has_touch=True, is_mobile=True, **more
+        )
+        self.addCleanup(context.close)
+        page = context.new_page()
+        self.asked = []
+        page.on("request", lambda r: self.asked.append(r.url))
+        page.on("console", lambda m: self.faults.append(m.text) if m.type == "error" else None)
+        return page
+
+    def test_stepped_through_ticked_and_kept(self):
+        page = self.phone()
+        page.goto(self.file.as_uri())
+        where = page.locator("#where")
+        self.assertEqual(where.inner_text(), "Fernlid Slot")
+        self.assertFalse(page.locator("#unkept").is_visible())
+        for _ in range(3):
+            page.locator("#next").click()
+        page.wait_for_function("() => document.querySelector('#pages').scrollLeft === 3 * innerWidth")
+        self.assertEqual(where.inner_text(), "3 · Long Quiet")
+        self.assertTrue(page.get_by_text("8.0 m short").first.is_visible())
+        box = page.locator("#d3 input").nth(4)
+        box.check()
+        page.reload()
+        self.assertTrue(page.locator("#d3 input").nth(4).is_checked())
+        self.assertEqual(page.locator('#d3 [data-done="d3"]').inner_text(), "1 of 88 acts ticked")
+        # From the overview to a station, and its ticks are told there too.
+        self.assertIn("1 of 88 acts ticked", page.locator('a[data-to="d3"]').inner_text())
+        page.locator('a[data-to="d9"]').click()
+        page.wait_for_function("() => document.querySelector('#where').textContent === '9 · Way Out'")
+        # Everything that is pressed is large enough for a wet thumb, and nothing is wider than the screen.
+        small = page.evaluate("""() => [...document.querySelectorAll('button:not([hidden]), a, label')]
+            .map(e => [e.textContent.trim().slice(0, 30), e.getBoundingClientRect()])
+            .filter(([, r]) => r.width && (r.height < 48 || r.width < 48)).map(([t]) => t)""")
+        self.assertEqual(small, [])
+        wide = page.evaluate("""() => [...document.querySelectorAll('.page')]
+            .filter(e => e.scrollWidth > e.clientWidth + 1).map(e => e.id)""")
+        self.assertEqual(wide, [])
+        self.assertEqual([a for a in self.asked if not a.startswith("file:")], [])
+
+    def test_without_scripts_and_without_storage_it_reads_whole(self):
+        page = self.phone(java_script_enabled=False)
+        page.goto(self.file.as_uri())
+        self.assertTrue(page.locator("#unkept").is_visible())
+        self.assertFalse(page.locator("#next").is_visible())
+        for d in ("d1", "d5", "d9", "party"):
+            box = page.locator(f"#{d}").bounding_box()
+            self.assertGreater(box["height"], 300)
+            self.assertEqual(box["x"], 0)
+        refusing = self.phone()
+        refusing.add_init_script(
+            "Object.defineProperty(window, 'localStorage', { get() { throw new DOMException('no', 'SecurityError') } })"
+        )
+        refusing.goto(self.file.as_uri())
+        self.assertTrue(refusing.locator("#unkept").is_visible())
+        refusing.locator("#next").click()
+        refusing.wait_for_function("() => document.querySelector('#where').textContent === '1 · Lintel'")
+        refusing.locator("#d1 input").first.check()
+        self.assertIn("1 of", refusing.locator('#d1 [data-done="d1"]').inner_text())
+
+    def test_axe_finds_nothing_by_day_and_in_the_dark(self):
+        for scheme in ("light", "dark"):
+            page = self.phone(color_scheme=scheme, bypass_csp=True)
+            page.goto(self.file.as_uri())
+            self.accessible(page, scheme)
+            page.locator("#theme").click()
+            self.accessible(page, (scheme, "the other"))

@@ -9,11 +9,11 @@ import { usePrefs } from "../../state/prefs";
 import { useKeys } from "../../ui/keys";
 import { MarkLine } from "../../ui/MarkLine";
 import { Said } from "../../ui/Num";
-import { OnPaper } from "./OnPaper";
+import { GoesAlong } from "./GoesAlong";
 
 export { CardRight } from "./CardRight";
 
-const VIEWS = ["This station", "The plan as a whole", "All that is open", "On paper"] as const;
+const VIEWS = ["This station", "The plan as a whole", "All that is open", "What goes along"] as const;
 type View = (typeof VIEWS)[number];
 type Verdict = Mark["verdict"];
 const DO: Record<Verdict, string> = {
@@ -38,7 +38,7 @@ export function Card() {
     const looked = checked?.looked ?? [];
     const of = (x: Looked) => x.item.drop === dropId;
     if (which === "This station") return looked.filter(of);
-    if (which === "On paper") return [];
+    if (which === "What goes along") return [];
     if (which === "The plan as a whole") return looked.filter((x) => x.item.drop === "" || x.item.kind === "gone");
     return looked.filter((x) => x.state === "objected" || (x.state === "open" && x.item.kind !== "act"));
   }, [checked, which, dropId]);
@@ -89,10 +89,10 @@ export function Card() {
             {drop + 1} · {plan.drops?.[drop]?.name}
           </h1>
         )}
-        {which === "On paper" && <OnPaper />}
+        {which === "What goes along" && <GoesAlong />}
         {error && <p role="alert">{error}</p>}
         {!checked && !error && <p className="quiet">Gathering what there is to look at…</p>}
-        {checked && shown.length === 0 && which !== "On paper" && <p>Nothing.</p>}
+        {checked && shown.length === 0 && which !== "What goes along" && <p>Nothing.</p>}
         {others.map((x) => (
           <Row
             key={x.item.key}
@@ -110,7 +110,7 @@ export function Card() {
             ))}
           </section>
         )}
-        {checked && which !== "On paper" && (
+        {checked && which !== "What goes along" && (
           <p className="rule-t quiet mt-4 pt-2 text-xs">
             What is said lies beside the plan, at revision {view.revision}. A later change opens again just what it
             touches; an objection stands until whoever made it takes it back.

@@ -1,4 +1,4 @@
-// The card on paper: which pages, on what size, in which units; and the station in view as it is drawn there.
+// What goes along: the card on paper and on a phone; the station in view as it is drawn there.
 import { useState } from "react";
 import { useChecking } from "../../state/check";
 import { useSession } from "../../state/plan";
@@ -7,7 +7,7 @@ import { usePrefs } from "../../state/prefs";
 const PAPERS = { a5: "A5", a4: "A4" } as const;
 type Paper = keyof typeof PAPERS;
 
-export function OnPaper() {
+export function GoesAlong() {
   const { view, plan } = useSession();
   const { units } = usePrefs();
   const { dropId, checked } = useChecking();
@@ -51,6 +51,16 @@ export function OnPaper() {
         <a className="act" href={`${root}/card.pdf?${query}`} download>
           Write the PDF
         </a>
+        <section className="rule-t mt-5 pt-3" aria-label="the card on a phone">
+          <h2 className="font-bold">The card on a phone</h2>
+          <p className="quiet mb-2 text-[13px]">
+            One file with everything within: it opens without a network, a page a station, and keeps its ticks on the
+            phone.
+          </p>
+          <a className="act" href={`${root}/card.html?units=${units}`} download>
+            Write the file for a phone
+          </a>
+        </section>
       </div>
       {drop && (
         <figure>
