@@ -91,7 +91,7 @@ def _parser() -> argparse.ArgumentParser:
     demo = commands.add_parser("demo", help="print a demonstration plan")
     demo.add_argument("name", help="canyon, buttress or gully")
     check = commands.add_parser(
-        "check", help="assess a plan file: exit 0 no shortfall, 1 shortfall or not checked, 2 unreadable"
+        "check", help="assess a plan file: exit 0 no shortfall and nothing open, 1 something is, 2 unreadable"
     )
     check.add_argument("plan", help="a plan file, or - for standard input")
     check.add_argument("--json", action="store_true", help="print the whole assessment as JSON")

@@ -168,6 +168,7 @@ class Paper(unittest.TestCase):
         pages = read(pdf(card(of), "a5", ("d4",)))
         self.assertIn("4 · Split Block", pages[0])
         self.assertFalse(any("Grey Slab" in p for p in pages))
+        self.assertIn(f"Pages of a card. The whole plan: {card(of).count}.", pages[0])
         self.assertIn("arithmetic on what was entered", pages[-1])
 
 

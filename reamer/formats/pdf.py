@@ -228,7 +228,10 @@ def pdf(made: Card, paper: str = "a5", only: Sequence[str] = ()) -> bytes:
     styles = Styles(7.6 if paper == "a5" else 9.2)
     out, wide = io.BytesIO(), size[0] - 18 * mm
     flow: list[Flowable] = []
-    if not only:
+    if only:
+        # Some pages by themselves do not hide what the whole plan has.
+        flow.append(_p(f"Pages of a card. The whole plan: {made.count}.", styles.text))
+    else:
         flow += [*_overview(made, styles, wide), PageBreak()]
     for s in made.stations:
         if not only or s.drop in only:

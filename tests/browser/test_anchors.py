@@ -158,7 +158,7 @@ class Points(Browsing):
         self.put(self.page.locator('[data-link="over"]'), "takes the ring", "2.6")
         self.saved(2)
         self.assertEqual((self.rig(6, 1).links[0].reach_m.value, self.rig(6, 0).links), (2.6, ()))
-        self.page.locator("body").click(position={"x": 330, "y": 20})
+        self.page.evaluate("document.activeElement.blur()")
         self.page.keyboard.press("c")
         table = self.page.get_by_role("table", name="both states")
         self.assertIn("for the last person", table.inner_text())
@@ -334,7 +334,7 @@ class Pull(Browsing):
         )
         self.assertNotIn("0.0 m pulled", self.page.get_by_test_id("pulled-now").inner_text())
         self.page.keyboard.press("r")
-        self.page.locator("body").click(position={"x": 330, "y": 20})
+        self.page.evaluate("document.activeElement.blur()")
         self.page.keyboard.press("r")
         self.page.wait_for_function(
             "v => document.querySelector('[data-testid=cutaway] [data-rope] path').getAttribute('d') === v", arg=before

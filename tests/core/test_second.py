@@ -48,7 +48,9 @@ def everything(checked, by="Ada"):
     """A record in which one person has the last word on all that the tool found, and agrees with the rest."""
     record = Record()
     for x in checked.looked:
-        verdict = next(v for v in ("accepted", "overruled", "agreed") if v in x.may)
+        verdict = next((v for v in ("accepted", "overruled", "agreed") if v in x.may), None)
+        if verdict is None:
+            continue
         record = say(checked, record, by, verdict, x.item.key)
     return record
 
@@ -246,9 +248,13 @@ class Check(unittest.TestCase):
     def test_the_demonstration(self):
         found = check(demo())
         self.assertGreater(len(found.looked), 500)
+        # Nobody gets to the last station with its rope: there is no order there to agree with.
+        barred = next(x for x in found.looked if x.item.key == "acts:d9")
+        self.assertEqual(barred.may, ("objected", "withdrawn"))
+        self.assertIn("is not gone through: Slate 50 is still at station 6", words(barred.item.title))
         after = check(demo(), everything(found))
         self.assertEqual(after.reopened, 0)
-        self.assertNotIn("open", {x.state for x in after.looked})
+        self.assertEqual({x.item.key for x in after.looked if x.state == "open"}, {"acts:d9"})
 
 
 if __name__ == "__main__":

@@ -155,12 +155,16 @@ def act_items(basis: Basis, run: StationRun) -> list[Item]:
         rests[part] = plan[part]
     hazards = [[s.key, s.severity, s.begin, s.end] for s in run.spans]
     each = [_act_rests(run, n) for n in range(len(run.steps))]
-    title = Sentence("The order of acts at {name}", {}, {"name": run.name})
+    title, barred = Sentence("The order of acts at {name}", {}, {"name": run.name}), run.barred
+    if not run.steps:
+        # An empty order is nothing to agree with.
+        why = words(barred) if barred is not None else "no system or nobody to go"
+        title = Sentence("{name} is not gone through: {why}", {}, {"name": run.name, "why": why.rstrip(".")})
     whole = {
         "the acts": digest([e["the act"] for e in each]),
         "who is held by what": digest([e["who is held by what"] for e in each]),
     }
-    whole["hazards"] = digest(hazards)
+    whole = {**whole, "hazards": digest(hazards)} if run.steps else {"what is said": digest(words(title))}
     items = [Item(f"acts:{run.drop}", "acts", run.drop, title, None, None, {**whole, **rests})]
     for step, own in zip(run.steps, each, strict=True):
         items.append(Item(f"act:{run.drop}:{step.key}", "act", run.drop, step.words, None, None, {**own, **rests}))
@@ -191,6 +195,8 @@ def may_be(item: Item) -> tuple[VerdictKind, ...]:
     """
     if item.kind == "gone":
         return ("withdrawn",)
+    if item.kind == "acts" and "the acts" not in item.rests:
+        return ("objected", "withdrawn")
     said: tuple[VerdictKind, ...] = ("agreed", "objected", "withdrawn")
     if item.severity in ACCEPTABLE:
         return (*said, "accepted")
