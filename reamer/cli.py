@@ -10,6 +10,7 @@ import json
 import os
 import sqlite3
 import sys
+import threading
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -88,6 +89,11 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument("--port", type=_port, default=8420, help="port (default 8420)")
     serve.add_argument("--database", type=Path, default=None, help="the SQLite file that holds the plans")
     serve.add_argument("--demo", action="store_true", help="add the demonstration plans if there are no plans")
+    serve.add_argument("--share", action="store_true", help="show chosen cards to phones in the room, on a second port")
+    serve.add_argument("--share-port", type=_port, default=8421, help="that port (default 8421)")
+    serve.add_argument(
+        "--share-address", default="", help="the address they are shown at (default: this machine's own)"
+    )
     demo = commands.add_parser("demo", help="print a demonstration plan")
     demo.add_argument("name", help="canyon, buttress or gully")
     check = commands.add_parser(
@@ -149,14 +155,12 @@ def main(argv: list[str] | None = None) -> int:
 
 
 def _serve(args: argparse.Namespace) -> int:
-    from waitress.server import create_server
-
     from reamer.demos import DEMOS
     from reamer.store.database import connect
     from reamer.store.plans import Plans
     from reamer.web import create_app
-    from reamer.web.guard import guarded
     from reamer.web.settings import Settings
+    from reamer.web.share import create_share_app, own_address
 
     tune_memory()
     database = args.database or default_database()
@@ -164,7 +168,8 @@ def _serve(args: argparse.Namespace) -> int:
         database.parent.mkdir(parents=True, exist_ok=True)
     except OSError as e:
         raise StoreError(f"its folder cannot be made: {e.strerror}") from None
-    settings = Settings(database, args.port)
+    address = (args.share_address or own_address()) if args.share else ""
+    settings = Settings(database, args.port, share=f"{address}:{args.share_port}" if address else "")
     app = create_app(settings)
     if args.demo:
         conn = connect(database)
@@ -172,21 +177,32 @@ def _serve(args: argparse.Namespace) -> int:
             for make in DEMOS.values():
                 Plans(conn).create(make(), "created from the demonstration")
         conn.close()
-    try:
-        server = guarded(
-            create_server(
-                app, host="127.0.0.1", port=args.port, threads=8, max_request_body_size=settings.body_limit_bytes
-            )
-        )
-    except OSError as e:
-        print(
-            f"reamer: port {args.port} on 127.0.0.1 cannot be used: {e.strerror}; choose another with --port",
-            file=sys.stderr,
-        )
+    server = _listening(app, "127.0.0.1", args.port, "--port", settings.body_limit_bytes)
+    if server is None:
         return EXIT_UNREADABLE
+    if address:
+        second = _listening(create_share_app(app.extensions["shared"]), address, args.share_port, "--share-port", 1000)
+        if second is None:
+            return EXIT_UNREADABLE
+        threading.Thread(target=second.run, daemon=True).start()
+        print(f"Chosen cards are shown at http://{address}:{args.share_port}, and nothing else", flush=True)
     print(f"Reamer is at http://127.0.0.1:{args.port}  (plans in {database}; Ctrl-C stops it)", flush=True)
     server.run()
     return EXIT_CLEAR
+
+
+def _listening(app: Any, host: str, port: int, option: str, limit: int) -> Any:
+    """A server that listens already, None where it cannot; then why was printed."""
+    from waitress.server import create_server
+
+    from reamer.web.guard import guarded
+
+    try:
+        return guarded(create_server(app, host=host, port=port, threads=8, max_request_body_size=limit))
+    except OSError as e:
+        why = f"port {port} on {host} cannot be used: {e.strerror}; choose another with {option}"
+        print(f"reamer: {why}", file=sys.stderr)
+        return None
 
 
 def _demo(args: argparse.Namespace) -> int:

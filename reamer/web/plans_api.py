@@ -11,6 +11,7 @@ from collections.abc import Callable
 from dataclasses import asdict, dataclass, field, replace
 from typing import Annotated, Any, Literal
 
+import segno
 from flask import Blueprint, Flask, Response, current_app, g, request
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
@@ -76,6 +77,7 @@ from reamer.store.record import Records, fits
 from reamer.store.shed import ShedHead, Sheds
 from reamer.web.endpoints import endpoint, openapi
 from reamer.web.settings import card_parts
+from reamer.web.share import Shared, Shown
 
 bp = Blueprint("plans", __name__, url_prefix="/api")
 
@@ -172,6 +174,33 @@ class CheckBody(Body):
     revision: int
     by: Name
     verdicts: list[VerdictBody] = Field(min_length=1, max_length=200)
+
+
+class ShareBody(Body):
+    """Which revision's card is shown to phones in the room, in which units, for how many minutes."""
+
+    revision: int
+    units: Literal["metric", "us"] = "metric"
+    minutes: int = 30
+
+
+class ShownCard(BaseModel):
+    """A card that is shown. ``link`` and its ``code`` to be read from the screen are told once, when it begins."""
+
+    id: str
+    plan: str
+    title: str
+    revision: int
+    until: dt.datetime
+    link: str = ""
+    code: str = ""
+
+
+class Sharing(BaseModel):
+    """Whether cards can be shown to phones in the room, and those that are shown now."""
+
+    on: bool
+    cards: list[ShownCard]
 
 
 class PlanView(BaseModel):
@@ -348,6 +377,7 @@ def init_app(app: Flask) -> None:
     """Wire the plans into the app: one connection a request, assessments of the newest revisions kept."""
 
     app.extensions["assessed"] = Assessed()
+    app.extensions["shared"] = Shared(app.config["REAMER"].share)
 
     @app.teardown_appcontext
     def close(_: BaseException | None) -> None:
@@ -830,6 +860,38 @@ def card_file(plan_id: str, revision: int, form: str) -> Response:
         written = html(made, *card_parts(current_app.config["REAMER"].static))
         return Response(written, content_type="text/html; charset=utf-8", headers=named)
     return Response(pdf(made, paper, wanted), content_type="application/pdf", headers=named)
+
+
+def _shared() -> Shared:
+    found: Shared = current_app.extensions["shared"]
+    return found
+
+
+def _shown(s: Shown, link: str = "") -> ShownCard:
+    # The code is dark on light, whatever the screen's theme: some readers want it so.
+    code = segno.make(link, error="m").svg_data_uri(scale=6, border=4, light="#ffffff", dark="#000000") if link else ""
+    return ShownCard(id=s.id, plan=s.plan, title=s.title, revision=s.revision, until=s.until, link=link, code=code)
+
+
+@endpoint(bp, "GET", "/share", Sharing)
+def list_shared() -> Sharing:
+    """The cards that are shown to phones in the room."""
+    return Sharing(on=bool(_shared().address), cards=[_shown(s) for s in _shared().shown()])
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/share", ShownCard, ShareBody)
+def share_card(plan_id: str, body: ShareBody) -> ShownCard:
+    """Show a revision's card to phones in the room, under a link that cannot be guessed and expires."""
+    got = _answers(plan_id, body.revision)
+    made = card(got, body.units, f"revision {body.revision}")
+    page = html(made, *card_parts(current_app.config["REAMER"].static))
+    return _shown(*_shared().show(plan_id, got.plan.title, body.revision, body.minutes, page))
+
+
+@endpoint(bp, "DELETE", "/share/<shown_id>")
+def end_shared(shown_id: str) -> None:
+    """Show a card no longer."""
+    _shared().end(shown_id)
 
 
 @bp.get("/plans/<plan_id>/revisions/<int:revision>/cutaway/<drop_id>.<form>")

@@ -19,6 +19,7 @@ from reamer.store.database import connect
 from reamer.store.plans import Plans
 from reamer.web import create_app
 from reamer.web.settings import Settings
+from reamer.web.share import create_share_app
 
 CHROMIUM = "/usr/bin/chromium"
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
@@ -41,17 +42,23 @@ def free_port() -> int:
 class Server:
     """Reamer on a free port with a database of its own."""
 
-    def __init__(self) -> None:
+    def __init__(self, share: bool = False) -> None:
+        """share: whether it shows cards on a second port of 127.0.0.1"""
         # In memory where there is room: every save waits for the disk, and this disk is nobody's.
         memory = Path("/dev/shm")
         self.folder = tempfile.TemporaryDirectory(dir=memory if memory.is_dir() else None)
         self.port = free_port()
         self.database = Path(self.folder.name) / "t.sqlite3"
-        self.server = create_server(
-            create_app(Settings(self.database, self.port)), host="127.0.0.1", port=self.port, threads=8
-        )
+        second = free_port()
+        app = create_app(Settings(self.database, self.port, share=f"127.0.0.1:{second}" if share else ""))
+        self.server = create_server(app, host="127.0.0.1", port=self.port, threads=8)
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()
+        self.second = None
+        if share:
+            room = create_share_app(app.extensions["shared"])
+            self.second = create_server(room, host="127.0.0.1", port=second, threads=2)
+            threading.Thread(target=self.second.run, daemon=True).start()
         self.address = f"http://127.0.0.1:{self.port}"
 
     def add(self, plan: Plan) -> str:
@@ -70,6 +77,8 @@ class Server:
 
     def close(self) -> None:
         self.server.close()
+        if self.second is not None:
+            self.second.close()
         self.thread.join(5)
         self.folder.cleanup()
 

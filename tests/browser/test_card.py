@@ -1,5 +1,6 @@
 """The Card step in a real browser: the second check."""
 
+import io
 import json
 import subprocess
 import sys
@@ -7,10 +8,12 @@ import tempfile
 import urllib.request
 from pathlib import Path
 
+import zxingcpp
+from PIL import Image
 from pypdf import PdfReader
 
 from reamer.demos import canyon
-from tests.browser.harness import Browsing
+from tests.browser.harness import Browsing, Server
 
 
 class SecondCheck(Browsing):
@@ -130,6 +133,47 @@ class SecondCheck(Browsing):
                 page.get_by_role("tab", name=view).click()
                 page.wait_for_timeout(300)
                 self.accessible(page, (theme, view))
+
+
+class InTheRoom(Browsing):
+    """A card shown to a phone in the room, over a second port."""
+
+    def test_off_unless_it_was_asked_for(self):
+        self.open("card", "d3")
+        self.page.get_by_role("tab", name="What goes along").click()
+        room = self.page.get_by_role("region", name="a phone in the room")
+        room.get_by_text("reamer serve --share").wait_for()
+        self.assertEqual(room.get_by_role("button").count(), 0)
+
+    def test_shown_read_on_the_phone_and_ended(self):
+        server = Server(share=True)
+        self.addCleanup(server.close)
+        plan = server.add(canyon())
+        page = self.page
+        page.goto(f"{server.address}/plans/{plan}/card/d3")
+        page.get_by_role("tab", name="What goes along").click()
+        room = page.get_by_role("region", name="a phone in the room")
+        room.get_by_role("button", name="Show it").click()
+        code = room.get_by_role("img")
+        code.wait_for()
+        link = room.get_by_test_id("link").locator("figcaption").inner_text()
+        self.assertEqual(zxingcpp.read_barcode(Image.open(io.BytesIO(code.screenshot()))).text, link)
+        context = self.browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
+        self.addCleanup(context.close)
+        phone = context.new_page()
+        told: list[str] = []
+        phone.on("console", lambda m: told.append(m.text) if m.type == "error" else None)
+        phone.goto(link)
+        phone.locator("#next").click()
+        phone.wait_for_function("() => document.querySelector('#where').textContent === '1 · Lintel'")
+        phone.locator("#d1 input").first.check()
+        phone.reload()
+        self.assertTrue(phone.locator("#d1 input").first.is_checked())
+        self.assertEqual([t for t in told if "favicon" not in t and "404" not in t], [])
+        room.get_by_role("button", name="End it").click()
+        room.get_by_role("img").wait_for(state="detached")
+        phone.reload()
+        self.assertIn("has expired", phone.inner_text("body"))
 
 
 class Carried(Browsing):

@@ -27,8 +27,10 @@ import type {
   Rehearsal,
   RevisionRow,
   School,
+  Sharing,
   Shed,
   ShedView,
+  ShownCard,
   StationRun,
   TableView,
   ToBuy,
@@ -135,6 +137,10 @@ export const api = {
     call<Checked>("GET", `/plans/${id}/revisions/${revision}/check`, undefined, signal),
   say: (id: string, revision: number, by: string, verdicts: readonly Saying[]) =>
     call<Checked>("POST", `/plans/${id}/check`, { revision, by, verdicts }),
+  sharing: () => call<Sharing>("GET", "/share"),
+  share: (id: string, revision: number, units: string, minutes: number) =>
+    call<ShownCard>("POST", `/plans/${id}/share`, { revision, units, minutes }),
+  endShare: (id: string) => call<void>("DELETE", `/share/${id}`),
   rehearsal: (id: string, revision: number, signal?: AbortSignal) =>
     call<Rehearsal>("GET", `/plans/${id}/revisions/${revision}/rehearsal`, undefined, signal),
   stationRun: (id: string, revision: number, drop: string, signal?: AbortSignal) =>

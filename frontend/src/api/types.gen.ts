@@ -569,6 +569,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Show a revision's card to phones in the room, under a link that cannot be guessed and expires. */
+        post: operations["share_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/shed": {
         parameters: {
             query?: never;
@@ -650,6 +667,40 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cards that are shown to phones in the room. */
+        get: operations["list_shared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/share/{shown_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Show a card no longer. */
+        delete: operations["end_shared"];
         options?: never;
         head?: never;
         patch?: never;
@@ -4486,6 +4537,35 @@ export interface components {
             cut: components["schemas"]["Number"] | null;
         };
         /**
+         * ShareBody
+         * @description Which revision's card is shown to phones in the room, in which units, for how many minutes.
+         */
+        ShareBody: {
+            /** Revision */
+            revision: number;
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units: "metric" | "us";
+            /**
+             * Minutes
+             * @default 30
+             */
+            minutes: number;
+        };
+        /**
+         * Sharing
+         * @description Whether cards can be shown to phones in the room, and those that are shown now.
+         */
+        Sharing: {
+            /** On */
+            on: boolean;
+            /** Cards */
+            cards: components["schemas"]["ShownCard"][];
+        };
+        /**
          * Shed
          * @description Kit to choose from, with the figures and the pull tests of its owner's own.
          */
@@ -4602,6 +4682,35 @@ export interface components {
             kind: "shots";
             /** Shots */
             shots: components["schemas"]["Shot"][];
+        };
+        /**
+         * ShownCard
+         * @description A card that is shown. ``link`` and its ``code`` to be read from the screen are told once, when it begins.
+         */
+        ShownCard: {
+            /** Id */
+            id: string;
+            /** Plan */
+            plan: string;
+            /** Title */
+            title: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /**
+             * Link
+             * @default
+             */
+            link: string;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
         };
         /**
          * Side
@@ -5970,11 +6079,14 @@ export type Sentence = components['schemas']['Sentence'];
 export type SetView = components['schemas']['SetView'];
 export type Several = components['schemas']['Several'];
 export type SeveralView = components['schemas']['SeveralView'];
+export type ShareBody = components['schemas']['ShareBody'];
+export type Sharing = components['schemas']['Sharing'];
 export type Shed = components['schemas']['Shed'];
 export type ShedBody = components['schemas']['ShedBody'];
 export type ShedView = components['schemas']['ShedView'];
 export type Shot = components['schemas']['Shot'];
 export type Shots = components['schemas']['Shots'];
+export type ShownCard = components['schemas']['ShownCard'];
 export type Side = components['schemas']['Side'];
 export type SinceRow = components['schemas']['SinceRow'];
 export type Sling = components['schemas']['Sling'];
@@ -7237,6 +7349,41 @@ export interface operations {
             };
         };
     };
+    share_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownCard"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     open_shed: {
         parameters: {
             query?: never;
@@ -7419,6 +7566,64 @@ export interface operations {
                 content: {
                     "application/json": string[];
                 };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_shared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sharing"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_shared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shown_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem */
             default: {

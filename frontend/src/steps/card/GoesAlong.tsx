@@ -1,6 +1,9 @@
 // What goes along: the card on paper and on a phone; the station in view as it is drawn there.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { api, Refusal } from "../../api/client";
 import { useChecking } from "../../state/check";
+import type { ShownCard } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 
@@ -61,6 +64,7 @@ export function GoesAlong() {
             Write the file for a phone
           </a>
         </section>
+        <InTheRoom />
       </div>
       {drop && (
         <figure>
@@ -85,5 +89,89 @@ export function GoesAlong() {
         </figure>
       )}
     </div>
+  );
+}
+
+const MINUTES = [10, 30, 120] as const;
+
+/** The card shown to a phone in the room, under a link that expires. */
+function InTheRoom() {
+  const { view } = useSession();
+  const { units } = usePrefs();
+  const client = useQueryClient();
+  const [minutes, setMinutes] = useState<number>(30);
+  const [made, setMade] = useState<ShownCard | null>(null);
+  const [refused, setRefused] = useState("");
+  const { data } = useQuery({ queryKey: ["sharing"], queryFn: api.sharing, refetchInterval: 15_000 });
+  const again = () => client.invalidateQueries({ queryKey: ["sharing"] });
+  const show = async () => {
+    try {
+      setMade(await api.share(view.id, view.revision, units, minutes));
+      setRefused("");
+    } catch (e) {
+      if (!(e instanceof Refusal)) throw e;
+      setRefused(e.problem.detail);
+    }
+    await again();
+  };
+  const end = async (id: string) => {
+    await api.endShare(id);
+    if (made?.id === id) setMade(null);
+    await again();
+  };
+  const until = (s: ShownCard) =>
+    new Date(s.until).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
+  return (
+    <section className="rule-t mt-5 pt-3" aria-label="a phone in the room">
+      <h2 className="font-bold">A phone in the room</h2>
+      {data && !data.on && (
+        <p className="quiet text-[13px]">
+          Off. Started with <code>reamer serve --share</code>, chosen cards are shown on a second port, and nothing
+          else.
+        </p>
+      )}
+      {data?.on && (
+        <>
+          <p className="quiet mb-2 text-[13px]">
+            Revision {view.revision} as it is now, to be looked at and saved; anybody in the same network who has the
+            link sees it until it expires.
+          </p>
+          <label className="mr-2 text-[13px]">
+            for{" "}
+            <select className="field" value={minutes} onChange={(e) => setMinutes(Number(e.target.value))}>
+              {MINUTES.map((m) => (
+                <option key={m} value={m}>
+                  {m} minutes
+                </option>
+              ))}
+            </select>
+          </label>
+          <button type="button" className="act" onClick={() => void show()}>
+            Show it
+          </button>
+        </>
+      )}
+      {refused && (
+        <p role="alert" className="sev-Shortfall font-semibold">
+          {refused}
+        </p>
+      )}
+      {made && (
+        <figure className="mt-2" data-testid="link">
+          <img className="w-56" src={made.code} alt="the link as a code to be read by a phone" />
+          <figcaption className="text-[13px] break-all">{made.link}</figcaption>
+        </figure>
+      )}
+      <ul>
+        {(data?.cards ?? []).map((s) => (
+          <li key={s.id} className="flex items-center gap-2 text-[13px]">
+            {s.title}, revision {s.revision}, until {until(s)}
+            <button type="button" className="act plain" onClick={() => void end(s.id)}>
+              End it
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }

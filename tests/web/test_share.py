@@ -1,0 +1,137 @@
+"""Cards shown to phones in the room: nothing but the chosen cards, only to who has the link, and only for a while."""
+
+import datetime as dt
+import io
+import re
+import subprocess
+import sys
+import tempfile
+import unittest
+import urllib.error
+import urllib.request
+from pathlib import Path
+from unittest import mock
+
+import segno
+import zxingcpp
+from PIL import Image
+
+from reamer.web import create_app
+from reamer.web.guard import HEADERS
+from reamer.web.settings import Settings
+from reamer.web.share import MOST, Shared, create_share_app
+from tests.browser.harness import free_port
+
+ADDRESS = "192.0.2.7:8421"
+
+
+class Share(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        settings = Settings(Path(folder.name) / "t.sqlite3", hosts=("localhost",), share=ADDRESS)
+        self.app = create_app(settings)
+        self.desk = self.app.test_client()
+        self.room = create_share_app(self.app.extensions["shared"]).test_client()
+        self.plan = self.desk.post("/api/plans", json={"source": {"kind": "demo", "name": "gully"}}).json["id"]
+
+    def show(self, **more):
+        return self.desk.post(f"/api/plans/{self.plan}/share", json={"revision": 1, **more})
+
+    def ask(self, path, method="GET", host=ADDRESS, **headers):
+        return self.room.open(path, method=method, headers={"Host": host, **headers})
+
+    def test_a_card_is_shown_under_its_link_and_nothing_else_is(self):
+        made = self.show(units="us").json
+        path = made["link"].removeprefix(f"http://{ADDRESS}")
+        self.assertGreaterEqual(len(path), 33)
+        got = self.ask(path)
+        self.assertEqual((got.status_code, got.content_type), (200, "text/html; charset=utf-8"))
+        self.assertIn("Winter Fan", got.text)
+        self.assertIn(" ft", got.text)
+        script = re.search(r"script-src ('sha256-[^']+')", got.text)[1]
+        policy = got.headers["Content-Security-Policy"]
+        self.assertIn(f"script-src {script};", policy)
+        self.assertIn("default-src 'none'", policy)
+        for name in set(HEADERS) - {"Content-Security-Policy"}:
+            self.assertEqual(got.headers[name], HEADERS[name])
+        self.assertEqual(got.headers["Cache-Control"], "no-store")
+        for other in (
+            "/",
+            "/api/plans",
+            f"/api/plans/{self.plan}",
+            "/index.html",
+            path[:-1],
+            path + "x",
+            "/" + "A" * 500,
+        ):
+            refused = self.ask(other)
+            self.assertEqual(refused.status_code, 404, other)
+            self.assertNotIn("Winter Fan", refused.text)
+            self.assertIn("script-src 'none'", refused.headers["Content-Security-Policy"])
+        for method in ("POST", "PUT", "DELETE", "PATCH"):
+            self.assertEqual(self.ask(path, method).status_code, 405)
+        self.assertEqual(self.ask(path, host="example.org").status_code, 400)
+        self.assertEqual(self.ask(path, Origin="http://example.org").status_code, 403)
+        # The link is told once, and never by the list.
+        listed = self.desk.get("/api/share").json
+        self.assertEqual([(c["title"], c["link"], c["code"]) for c in listed["cards"]], [("Winter Fan", "", "")])
+
+    def test_it_expires_and_is_ended(self):
+        first, second = self.show(minutes=5).json, self.show(minutes=120).json
+        paths = [m["link"].removeprefix(f"http://{ADDRESS}") for m in (first, second)]
+        self.assertNotEqual(*paths)
+        later = dt.datetime.now(dt.UTC) + dt.timedelta(minutes=6)
+        with mock.patch("reamer.web.share._now", return_value=later):
+            gone = self.ask(paths[0])
+            self.assertEqual(gone.status_code, 404)
+            self.assertIn("expired", gone.text)
+            self.assertEqual(self.ask(paths[1]).status_code, 200)
+        self.assertEqual(self.desk.delete(f"/api/share/{second['id']}").status_code, 204)
+        self.assertEqual(self.ask(paths[1]).status_code, 404)
+        self.assertEqual(self.desk.get("/api/share").json["cards"], [])
+
+    def test_refused_with_a_sentence(self):
+        for more, words in (
+            ({"minutes": 4}, "5 to 120"),
+            ({"minutes": 121}, "5 to 120"),
+            ({"units": "ells"}, "metric"),
+        ):
+            got = self.show(**more)
+            self.assertEqual(got.status_code, 422)
+            self.assertIn(words, got.json["detail"])
+        for _ in range(MOST):
+            self.show()
+        self.assertIn("end one first", self.show().json["detail"])
+        self.app.extensions["shared"] = Shared()
+        self.assertFalse(self.desk.get("/api/share").json["on"])
+        self.assertIn("reamer serve --share", self.show().json["detail"])
+
+    def test_the_code_is_read_back(self):
+        made = self.show().json
+        self.assertTrue(made["code"].startswith("data:image/svg+xml"))
+        out = io.BytesIO()
+        segno.make(made["link"], error="m").save(out, kind="png", scale=6, border=4)
+        self.assertEqual(zxingcpp.read_barcode(Image.open(out)).text, made["link"])
+
+    def test_a_second_port_shows_cards_only_where_it_is_asked_for(self):
+        with tempfile.TemporaryDirectory() as folder:
+            ports = free_port(), free_port()
+            command = [sys.executable, "-m", "reamer", "serve", "--demo", "--database", f"{folder}/t.sqlite3"]
+            command += ["--port", str(ports[0]), "--share", "--share-port", str(ports[1])]
+            with subprocess.Popen([*command, "--share-address", "127.0.0.1"], stdout=subprocess.PIPE, text=True) as run:
+                try:
+                    said = run.stdout.readline() + run.stdout.readline()
+                    self.assertIn(f"http://127.0.0.1:{ports[1]}, and nothing else", said)
+                    desk = f"http://127.0.0.1:{ports[0]}/api/share"
+                    self.assertIn(b'"on":true', urllib.request.urlopen(desk).read())
+                    with self.assertRaises(urllib.error.HTTPError) as caught:
+                        urllib.request.urlopen(f"http://127.0.0.1:{ports[1]}/api/plans")
+                    self.assertEqual(caught.exception.code, 404)
+                    caught.exception.close()
+                finally:
+                    run.terminate()
+
+
+if __name__ == "__main__":
+    unittest.main()
