@@ -171,6 +171,21 @@ class Paper(unittest.TestCase):
         self.assertIn(f"Pages of a card. The whole plan: {card(of).count}.", pages[0])
         self.assertIn("arithmetic on what was entered", pages[-1])
 
+    def test_what_one_person_does(self):
+        of = self.of["buttress"]
+        person = of.plan.party[1]
+        whole = " ".join(read(pdf(card(of), "a5", (), (person.id, person.name))))
+        self.assertIn(f"What {person.name} does", whole)
+        self.assertIn(f"The whole plan: {card(of).count}.", whole)
+        for run in of.runs:
+            for step in run.steps:
+                line = f"{step.number} · {words(step.words)}"
+                if step.who in ("", person.id) and step.refused is None:
+                    self.assertIn(line, whole)
+        self.assertFalse(
+            [s for s in of.runs[0].steps if s.who == of.plan.party[0].id and f" {s.number} · {words(s.words)}" in whole]
+        )
+
 
 class Phone(unittest.TestCase):
     """The same card as one HTML file, read back with an XML reader's idea of text."""

@@ -48,11 +48,12 @@ class Told:
 
 @dataclass(frozen=True, slots=True)
 class ActLine:
-    """An act in the party's words. ``pause``: everybody stops, and what to look at; ``draft``: why it is not done."""
+    """An act in the party's words. ``of``: who does it, by id, "" for everybody; ``pause``: everybody stops, and what
+    to look at; ``draft``: why it is not done."""
 
     key: str
     number: int
-    who: str
+    of: str
     said: str
     pause: str
     draft: str
@@ -276,7 +277,7 @@ def _act(s: ActStep, names: dict[str, str], units: UnitSystem) -> ActLine:
         looks = f"{names.get(s.pause.looks, s.pause.looks)} looks" if s.pause.looks else "somebody else looks"
         pause = f"Everybody stops; {looks}." + (f" {s.pause.at}" if s.pause.at else "")
     draft = words(s.refused, units) if s.refused is not None else ""
-    return ActLine(s.key, s.number, names.get(s.who, s.who), words(s.words, units), pause, draft)
+    return ActLine(s.key, s.number, s.who, words(s.words, units), pause, draft)
 
 
 def _measured(drop: Drop) -> str:

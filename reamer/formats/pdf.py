@@ -216,10 +216,11 @@ class _Document(BaseDocTemplate):
         canvas.restoreState()
 
 
-def pdf(made: Card, paper: str = "a5", only: Sequence[str] = ()) -> bytes:
+def pdf(made: Card, paper: str = "a5", only: Sequence[str] = (), who: tuple[str, str] | None = None) -> bytes:
     """A card as PDF.
 
-    made: the card; paper: a5 or a4; only: ids of the drops whose pages are wanted, none for the whole card
+    made: the card; paper: a5 or a4; only: ids of the drops whose pages are wanted, none for the whole card; who: the id
+    and the name of the one person whose acts are wanted, in place of the whole
     returns: the file's bytes
     Source: none, drawn with ReportLab.
     """
@@ -228,15 +229,20 @@ def pdf(made: Card, paper: str = "a5", only: Sequence[str] = ()) -> bytes:
     styles = Styles(7.6 if paper == "a5" else 9.2)
     out, wide = io.BytesIO(), size[0] - 18 * mm
     flow: list[Flowable] = []
+    wanted = [s for s in made.stations if not only or s.drop in only]
+    if who is not None:
+        flow = _of_one(made, wanted, who, styles)
+        flow += _some("Read this", made.cautions, styles)
+        _Document(out, made, size, styles).build(flow)
+        return out.getvalue()
     if only:
         # Some pages by themselves do not hide what the whole plan has.
         flow.append(_p(f"Pages of a card. The whole plan: {made.count}.", styles.text))
     else:
         flow += [*_overview(made, styles, wide), PageBreak()]
-    for s in made.stations:
-        if not only or s.drop in only:
-            flow += [*_station(s, styles, wide, size[1]), PageBreak()]
-    flow += _strips([s for s in made.stations if not only or s.drop in only], styles, wide)
+    for s in wanted:
+        flow += [*_station(s, styles, wide, size[1]), PageBreak()]
+    flow += _strips(wanted, styles, wide)
     flow += _last(made, styles, wide)
     _Document(out, made, size, styles).build(flow)
     return out.getvalue()
@@ -319,6 +325,21 @@ def _acts(s: StationCard, styles: Styles, wide: float) -> list[Flowable]:
     blocks = [[told[n : n + EACH], told[n + EACH : n + 2 * EACH] or ""] for n in range(0, len(told), 2 * EACH)]
     head = _p("Act by act, down the left, then down the right of each block", styles.part)
     return [CondPageBreak(90), head, Table(blocks, colWidths=[wide / 2, wide / 2], style=LINES)]
+
+
+def _of_one(made: Card, stations: Sequence[StationCard], who: tuple[str, str], styles: Styles) -> list[Flowable]:
+    """What one person does at each station, with what everybody does; numbers as in the whole order."""
+    flow: list[Flowable] = [_p(f"What {who[1]} does", styles.title), _p(f"The whole plan: {made.count}.", styles.text)]
+    for s in stations:
+        flow += [CondPageBreak(60), _p(f"{s.number} · {s.name} · {s.height}", styles.head), _p(s.count, styles.text)]
+        flow += [_p(f"{x.title}: {x.answer}" if x.title else x.answer, styles.text) for x in s.states]
+        flow += [_p(f"Backed up: {b}", styles.text) for b in s.backups if b.startswith(f"{who[1]}: ")]
+        flow += _some("Act by act", (f"Not checked: {s.barred}",) if s.barred else (), styles)
+        for a in s.acts:
+            if a.of in ("", who[0]):
+                said = f"{a.number} · {'DRAFT: ' if a.draft else ''}{a.said}" + (f" {a.draft}" if a.draft else "")
+                flow.append(_p(said + (f" – {a.pause}" if a.pause else ""), styles.text))
+    return flow
 
 
 def _state(state: StateCard, styles: Styles, wide: float, tall: float) -> list[Flowable]:

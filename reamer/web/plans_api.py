@@ -842,7 +842,7 @@ def open_check(plan_id: str, revision: int) -> Checked:
 @bp.get("/plans/<plan_id>/revisions/<int:revision>/card.<form>")
 def card_file(plan_id: str, revision: int, form: str) -> Response:
     """The card as PDF, or as one HTML file; ``?units=us`` for US units; of a PDF ``?paper=a5`` or a4, and ``?drops=``
-    names those whose pages are wanted."""
+    names those whose pages are wanted, ``?who=`` the one person whose acts are."""
     paper = request.args.get("paper", "a5")
     if form not in ("pdf", "html"):
         raise PlanError("form", "a card is written as pdf or html")
@@ -853,13 +853,16 @@ def card_file(plan_id: str, revision: int, form: str) -> Response:
     gone = next((d for d in wanted if all(d != x.id for x in got.plan.drops)), None)
     if gone is not None:
         raise PlanError("drops", f"no drop {gone[:40]!r} in this revision")
+    person = next(((p.id, p.name) for p in got.plan.party if p.id == request.args.get("who")), None)
+    if request.args.get("who") and person is None:
+        raise PlanError("who", f"nobody {request.args['who'][:40]!r} is in the party")
     saved = next((r.saved_at[:10] for r in plans().history(plan_id) if r.number == revision), "")
     made = card(got, "us" if request.args.get("units") == "us" else "metric", f"revision {revision}, {saved}")
     named = {"Content-Disposition": f'attachment; filename="{file_name(got.plan.title, "card")}.{form}"'}
     if form == "html":
         written = html(made, *card_parts(current_app.config["REAMER"].static))
         return Response(written, content_type="text/html; charset=utf-8", headers=named)
-    return Response(pdf(made, paper, wanted), content_type="application/pdf", headers=named)
+    return Response(pdf(made, paper, wanted, person), content_type="application/pdf", headers=named)
 
 
 def _shared() -> Shared:

@@ -107,13 +107,15 @@ class SecondCheck(Client):
         self.assertEqual(undone["standing"]["counts"], view["standing"]["counts"])
 
     def test_the_card_and_its_figure(self):
-        for query in ("", "?paper=a4&units=us", "?drops=d3,d5"):
+        who = self.plan["plan"]["party"][0]["id"]
+        for query in ("", "?paper=a4&units=us", "?drops=d3,d5", f"?who={who}"):
             got = self.http.get(self.url(f"/revisions/1/card.pdf{query}"))
             self.assertEqual((got.status_code, got.content_type), (200, "application/pdf"))
             self.assertTrue(got.data.startswith(b"%PDF-"))
             self.assertIn('filename="fernlid-slot.card.pdf"', got.headers["Content-Disposition"])
         self.assertEqual(self.http.get(self.url("/revisions/1/card.pdf?paper=a3")).status_code, 422)
         self.assertEqual(self.http.get(self.url("/revisions/1/card.pdf?drops=d99")).status_code, 422)
+        self.assertEqual(self.http.get(self.url("/revisions/1/card.pdf?who=nobody")).status_code, 422)
         svg = self.http.get(self.url("/revisions/1/cutaway/d3.svg"))
         self.assertIn("8.0 m short", svg.text)
         self.assertIn("26.", self.http.get(self.url("/revisions/1/cutaway/d3.svg?units=us")).text)

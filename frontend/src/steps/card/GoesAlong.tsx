@@ -16,13 +16,16 @@ export function GoesAlong() {
   const { dropId, checked } = useChecking();
   const [paper, setPaper] = useState<Paper>("a5");
   const [chosen, setChosen] = useState<readonly string[]>([]);
+  const [who, setWho] = useState("");
   const drops = plan.drops ?? [];
   const root = `/api/plans/${view.id}/revisions/${view.revision}`;
-  const query = new URLSearchParams({ paper, units, ...(chosen.length > 0 ? { drops: chosen.join(",") } : {}) });
+  const query = new URLSearchParams({ paper, units });
+  if (chosen.length > 0) query.set("drops", chosen.join(","));
+  if (who) query.set("who", who);
   const drop = drops.find((d) => d.id === dropId);
   const flip = (id: string) => setChosen(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id]);
   return (
-    <div className="grid grid-cols-[minmax(240px,1fr)_minmax(0,1.4fr)] gap-6">
+    <div className="grid grid-cols-[minmax(0,1.4fr)_minmax(240px,1fr)] gap-6">
       <div>
         <h1 className="mb-2 text-lg font-bold">The card on paper</h1>
         <fieldset className="mb-3">
@@ -47,6 +50,17 @@ export function GoesAlong() {
             </label>
           ))}
         </fieldset>
+        <label className="mb-3 block">
+          <span className="font-semibold">For</span>{" "}
+          <select className="field" value={who} onChange={(e) => setWho(e.target.value)}>
+            <option value="">everybody</option>
+            {plan.party.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}: what they do
+              </option>
+            ))}
+          </select>
+        </label>
         <p className="quiet mb-2 text-[13px]">
           Figures in {units === "metric" ? "metric" : "US"} units, as on the screen (M).{" "}
           {checked && checked.people.length === 0 && "No second person has looked at it: the card says so."}
@@ -54,7 +68,31 @@ export function GoesAlong() {
         <a className="act" href={`${root}/card.pdf?${query}`} download>
           Write the PDF
         </a>
-        <section className="rule-t mt-5 pt-3" aria-label="the card on a phone">
+        {drop && (
+          <figure className="mt-4">
+            <img
+              className="w-full max-w-xl border border-[var(--rule)]"
+              src={`${root}/cutaway/${drop.id}.svg?units=${units}`}
+              alt={`${drop.name}, cut through, as it is printed`}
+            />
+            <figcaption className="quiet mt-1 text-[13px]">
+              {drop.name} as it is printed. Take the figure by itself:{" "}
+              {(["svg", "png"] as const).map((form) => (
+                <a
+                  key={form}
+                  className="mr-2 underline"
+                  href={`${root}/cutaway/${drop.id}.${form}?units=${units}`}
+                  download={`${drop.name}.${form}`}
+                >
+                  {form.toUpperCase()}
+                </a>
+              ))}
+            </figcaption>
+          </figure>
+        )}
+      </div>
+      <div>
+        <section aria-label="the card on a phone">
           <h2 className="font-bold">The card on a phone</h2>
           <p className="quiet mb-2 text-[13px]">
             One file with everything within: it opens without a network, a page a station, and keeps its ticks on the
@@ -66,28 +104,6 @@ export function GoesAlong() {
         </section>
         <InTheRoom />
       </div>
-      {drop && (
-        <figure>
-          <img
-            className="w-full max-w-xl border border-[var(--rule)]"
-            src={`${root}/cutaway/${drop.id}.svg?units=${units}`}
-            alt={`${drop.name}, cut through, as it is printed`}
-          />
-          <figcaption className="quiet mt-1 text-[13px]">
-            {drop.name} as it is printed. Take the figure by itself:{" "}
-            {(["svg", "png"] as const).map((form) => (
-              <a
-                key={form}
-                className="mr-2 underline"
-                href={`${root}/cutaway/${drop.id}.${form}?units=${units}`}
-                download={`${drop.name}.${form}`}
-              >
-                {form.toUpperCase()}
-              </a>
-            ))}
-          </figcaption>
-        </figure>
-      )}
     </div>
   );
 }
@@ -102,9 +118,11 @@ function InTheRoom() {
   const [minutes, setMinutes] = useState<number>(30);
   const [made, setMade] = useState<ShownCard | null>(null);
   const [refused, setRefused] = useState("");
+  const [busy, setBusy] = useState(false);
   const { data } = useQuery({ queryKey: ["sharing"], queryFn: api.sharing, refetchInterval: 15_000 });
   const again = () => client.invalidateQueries({ queryKey: ["sharing"] });
   const show = async () => {
+    setBusy(true);
     try {
       setMade(await api.share(view.id, view.revision, units, minutes));
       setRefused("");
@@ -112,6 +130,7 @@ function InTheRoom() {
       if (!(e instanceof Refusal)) throw e;
       setRefused(e.problem.detail);
     }
+    setBusy(false);
     await again();
   };
   const end = async (id: string) => {
@@ -146,8 +165,8 @@ function InTheRoom() {
               ))}
             </select>
           </label>
-          <button type="button" className="act" onClick={() => void show()}>
-            Show it
+          <button type="button" className="act" disabled={busy} onClick={() => void show()}>
+            {busy ? "Making it…" : "Show it"}
           </button>
         </>
       )}
