@@ -163,6 +163,17 @@ class Paper(unittest.TestCase):
             self.assertNotIn("حبل أزرق", whole)
             self.assertTrue(any("DejaVuSans" in f for f in fonts_of(made)))
 
+    def test_the_deciding_figure_says_when_and_by_whom(self):
+        data = json.loads(json.dumps(descent_of("doubled", party(2), "ledge", 1)))
+        height = data["drops"][0]["section"]["height_m"]
+        for more, said in (
+            ({}, "Height by tape; nobody wrote down when; nobody wrote down by whom."),
+            ({"on": "2026-04-02"}, "Height by tape; last on 2026-04-02; nobody wrote down by whom."),
+            ({"by": "Wren"}, "Height by tape; last on 2026-04-02; by Wren."),
+        ):
+            height |= more
+            self.assertIn(said, " ".join(read(pdf(card(answers(read_plan(data)))))))
+
     def test_some_stations_only(self):
         of = self.of["buttress"]
         pages = read(pdf(card(of), "a5", ("d4",)))

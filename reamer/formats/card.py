@@ -290,7 +290,9 @@ def _measured(drop: Drop) -> str:
     how = ", ".join(dict.fromkeys(f.method for f in known))
     dates = [f.on for f in known if f.on is not None]
     when = f"last on {max(dates)}" if dates else "nobody wrote down when"
-    return f"Height by {how}; {when}."
+    last = [f for f in known if f.by and (f.on == max(dates) if dates else True)]
+    who = ", ".join(dict.fromkeys(f.by for f in last)) or "nobody wrote down by whom"
+    return f"Height by {how}; {when}; {f'by {who}' if last else who}."
 
 
 def _state(of: Answers, d: DropAssessment, rigged: Rigged, units: UnitSystem, count: int) -> StateCard:

@@ -2568,7 +2568,7 @@ export interface components {
         };
         /**
          * Known
-         * @description A number somebody measured, was given or decided.
+         * @description A number somebody measured, was given or decided; when, and by whom, where that was noted.
          */
         Known: {
             /**
@@ -2590,6 +2590,11 @@ export interface components {
              * @default null
              */
             on: string | null;
+            /**
+             * By
+             * @default
+             */
+            by: string;
         };
         /**
          * Landing
@@ -2609,7 +2614,8 @@ export interface components {
              *       "value": 0,
              *       "method": "eye",
              *       "error": null,
-             *       "on": null
+             *       "on": null,
+             *       "by": ""
              *     }
              */
             aside_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
@@ -4467,7 +4473,8 @@ export interface components {
              *       "value": 0,
              *       "method": "given",
              *       "error": null,
-             *       "on": null
+             *       "on": null,
+             *       "by": ""
              *     }
              */
             aside_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
@@ -4478,7 +4485,8 @@ export interface components {
              *       "value": 15,
              *       "method": "given",
              *       "error": null,
-             *       "on": null
+             *       "on": null,
+             *       "by": ""
              *     }
              */
             swing_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
@@ -5389,7 +5397,8 @@ export interface components {
              *       "value": 0.1,
              *       "method": "given",
              *       "error": null,
-             *       "on": null
+             *       "on": null,
+             *       "by": ""
              *     }
              */
             carabiner_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
@@ -5421,7 +5430,8 @@ export interface components {
              *       "value": 0.3,
              *       "method": "given",
              *       "error": null,
-             *       "on": null
+             *       "on": null,
+             *       "by": ""
              *     }
              */
             tails_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
@@ -5537,7 +5547,8 @@ export interface components {
              *       "value": 15,
              *       "method": "given",
              *       "error": null,
-             *       "on": null
+             *       "on": null,
+             *       "by": ""
              *     }
              */
             swing_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];

@@ -66,7 +66,7 @@ export function inState(drop: Drop, which: number, change: (drop: Drop) => Drop)
 }
 
 export function known(value: number, method: Extract<Figure, { kind: "known" }>["method"]): Figure {
-  return { kind: "known", value, method, error: null, on: null };
+  return { kind: "known", value, method, error: null, on: null, by: "" };
 }
 
 export function unknown(why: string): Extract<Figure, { kind: "unknown" }> {

@@ -245,7 +245,8 @@ export function FigureField({
             onChange={(e) => {
               const next = e.target.value as Method;
               setMethod(next);
-              if (figure.kind === "known") edit(setAt(path, { ...figure, method: next, error: null }));
+              if (figure.kind === "known")
+                edit(setAt(path, { ...figure, method: next, error: null, on: null, by: "" }));
             }}
           >
             {methods.map((m) => (

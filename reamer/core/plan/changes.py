@@ -85,7 +85,10 @@ def _walk(before: Any, after: Any, place: str, key: str, out: list[str]) -> None
             else:
                 _walk(before[k], after[k], place, k, out)
         return
-    out.append(f"{place}{_label(key)} {_show(before, key)} → {_show(after, key)}".replace("  ", " "))
+    was, now = _show(before, key), _show(after, key)
+    # Of a figure that stays, when it was measured, how or by whom was noted.
+    told = f"{was} → {now}" if was != now else f"{now}, noted anew"
+    out.append(f"{place}{_label(key)} {told}".replace("  ", " "))
 
 
 def changes_between(before: dict[str, Any], after: dict[str, Any]) -> str:

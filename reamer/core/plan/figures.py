@@ -78,13 +78,14 @@ class Error(M):
 
 
 class Known(M):
-    """A number somebody measured, was given or decided."""
+    """A number somebody measured, was given or decided; when, and by whom, where that was noted."""
 
     kind: Literal["known"]
     value: Num
     method: Method
     error: Error | None = None
     on: Date | None = None
+    by: Annotated[Line, StringConstraints(max_length=80)] = ""
 
     @property
     def known(self) -> float | None:

@@ -4,7 +4,16 @@ import { Swatch } from "../../cutaway/Swatch";
 import { setAt, unknown } from "../../state/edits";
 import type { Rope, RopeAssessment } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { CapacityField, ChoiceField, DateField, FigureField, type Path, SurveyField, Typed } from "../../ui/fields";
+import {
+  CapacityField,
+  ChoiceField,
+  DateField,
+  FigureField,
+  type Path,
+  SurveyField,
+  TextField,
+  Typed,
+} from "../../ui/fields";
 import { Num } from "../../ui/Num";
 
 const ROPE_KINDS = ["low-stretch", "dynamic single", "dynamic half", "dynamic twin"];
@@ -43,7 +52,10 @@ export function RopeForm({ r, path, length }: { r: Rope; path: Path; length: Rop
           why="never measured"
         />
         {r.measured_m.kind === "known" && (
-          <DateField label="measured on" path={[...path, "measured_m", "on"]} value={r.measured_m.on} />
+          <>
+            <DateField label="measured on" path={[...path, "measured_m", "on"]} value={r.measured_m.on} />
+            <TextField label="measured by" path={[...path, "measured_m", "by"]} value={r.measured_m.by ?? ""} />
+          </>
         )}
         <ChoiceField
           label={r.measured_m.kind === "known" ? "wet since it was measured" : "wet since new"}

@@ -7,7 +7,7 @@ import type { Drop, DropAssessment, Figure, Quick, Shots } from "../../state/mod
 import { useFieldError, useSession } from "../../state/plan";
 import { HANG, ROCK, SHARPNESS } from "../../ui/choices";
 import { DropActs } from "../../ui/Frame";
-import { ChoiceField, Choose, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
+import { ChoiceField, Choose, DateField, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
 
 const LANDINGS = [
   { value: "ledge", label: "ledge" },
@@ -191,6 +191,12 @@ function QuickForm({ s, at }: { s: Quick; at: Path }) {
         quantity="length"
         why="not measured"
       />
+      {s.height_m.kind === "known" && (
+        <>
+          <DateField label="height measured on" path={[...at, "height_m", "on"]} value={s.height_m.on ?? null} />
+          <TextField label="height measured by" path={[...at, "height_m", "by"]} value={s.height_m.by ?? ""} />
+        </>
+      )}
       <SurveyField
         label="ground falls, ring to edge"
         path={[...at, "edge_fall_m"]}
