@@ -30,10 +30,14 @@ from reamer.core.station.comparison import compare_systems
 from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
 from reamer.core.station.serves import served
 from reamer.demos import buttress, canyon
+from reamer.formats.card import card
+from reamer.formats.html import html
+from reamer.formats.pdf import pdf
 from reamer.web import create_app
-from reamer.web.settings import STATIC, Settings
+from reamer.web.settings import STATIC, Settings, card_parts
 from tests.browser.harness import ARGUMENTS, CHROMIUM, Server
 from tests.rehearsing import descent_of, party
+from tests.test_card import answers
 
 DRAG = """
 async ({ moves, handle, out }) => {
@@ -229,6 +233,14 @@ def rehearsed(system: str, people: int, drops: int) -> None:
     print(f"rehearsed, {drops} drops {took(drops, 3):7.1f} ms   (bar 3000)")
 
 
+def on_paper() -> None:
+    """Print what writing the demonstration's card takes, on paper and for a phone, everything worked out before."""
+    of, parts = answers(canyon()), card_parts()
+    papers = best_ms(lambda: pdf(card(of)), 5)
+    print(f"card, 9 stations    {papers:7.1f} ms   PDF (bar 2000)")
+    print(f"card, 9 stations    {best_ms(lambda: html(card(of), *parts), 5):7.1f} ms   HTML (bar 1000)")
+
+
 def rehearse_screen(page: Page, server: Server, people: int, bar: int) -> None:
     """Print what stepping through acts and moving one takes on the screen."""
     data = json.loads(json.dumps(descent_of("doubled", party(people), "hanging stance", 12)))
@@ -288,8 +300,9 @@ def main() -> None:
     whole(40, 20, (120, 5000))
     for system in ("doubled", "releasable"):
         rehearsed(system, 8, 12)
+    on_paper()
     # The first page may be the heaviest step; the other pages come when they are opened.
-    later = ("PlanList", "Reference", "Shed", "Survey", "Descent", "Rehearse", "People", "Aloud", "Quiz")
+    later = ("PlanList", "Reference", "Shed", "Survey", "Descent", "Rehearse", "People", "Aloud", "Quiz", "Card")
     first = [p for p in Path(STATIC).glob("assets/*.js") if not p.name.startswith(later)]
     scripts = sum(len(gzip.compress(p.read_bytes())) for p in first)
     print(f"first load, script  {scripts / 1000:7.1f} kB compressed (bar 180)")
