@@ -167,7 +167,7 @@ class Paper(unittest.TestCase):
         data = json.loads(json.dumps(descent_of("doubled", party(2), "ledge", 1)))
         height = data["drops"][0]["section"]["height_m"]
         for more, said in (
-            ({}, "Height by tape; nobody wrote down when; nobody wrote down by whom."),
+            ({}, "Height by tape; nobody wrote down when or by whom."),
             ({"on": "2026-04-02"}, "Height by tape; last on 2026-04-02; nobody wrote down by whom."),
             ({"by": "Wren"}, "Height by tape; last on 2026-04-02; by Wren."),
         ):

@@ -289,10 +289,12 @@ def _measured(drop: Drop) -> str:
         return "The height was not measured."
     how = ", ".join(dict.fromkeys(f.method for f in known))
     dates = [f.on for f in known if f.on is not None]
+    last = [f for f in known if f.by and (not dates or f.on == max(dates))]
+    if not dates and not last:
+        return f"Height by {how}; nobody wrote down when or by whom."
     when = f"last on {max(dates)}" if dates else "nobody wrote down when"
-    last = [f for f in known if f.by and (f.on == max(dates) if dates else True)]
-    who = ", ".join(dict.fromkeys(f.by for f in last)) or "nobody wrote down by whom"
-    return f"Height by {how}; {when}; {f'by {who}' if last else who}."
+    who = f"by {', '.join(dict.fromkeys(f.by for f in last))}" if last else "nobody wrote down by whom"
+    return f"Height by {how}; {when}; {who}."
 
 
 def _state(of: Answers, d: DropAssessment, rigged: Rigged, units: UnitSystem, count: int) -> StateCard:
