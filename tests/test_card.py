@@ -99,7 +99,10 @@ class Paper(unittest.TestCase):
         strips = " ".join(p for p in pages if "untie first" in p and "ride" in p)
         for d in of.a.drops:
             self.assertIn(words((d.last or d).answer), strips)
-        self.assertIn("1 shortfall", strips)
+        for d in of.a.drops:
+            for f in d.findings:
+                if f.severity in ("Shortfall", "Not checked"):
+                    self.assertIn(f"{f.severity.upper()}: {words(f.title)}", strips)
         self.assertIn("arithmetic on what was entered", pages[-1])
         # A station to which nobody gets says so, instead of an empty list of acts.
         self.assertIn("Not checked: Slate 50 is still at station 6.", " ".join(pages))
@@ -173,6 +176,15 @@ class Paper(unittest.TestCase):
         ):
             height |= more
             self.assertIn(said, " ".join(read(pdf(card(answers(read_plan(data)))))))
+
+    def test_what_is_said_once_for_the_plan_stands_on_the_pages_where_it_holds(self):
+        content = card(self.of["canyon"])
+        above = next(f for f in self.of["canyon"].a.findings if f.code == "ledger.end-above")
+        self.assertTrue(above.drops)
+        for s in content.stations:
+            told = [t.title for t in s.told if words(above.title) in t.title]
+            self.assertEqual(len(told), int(s.drop in above.drops), s.name)
+            self.assertEqual(words(above.title) in dict(s.strip).get("found", ""), s.drop in above.drops)
 
     def test_some_stations_only(self):
         of = self.of["buttress"]

@@ -224,6 +224,9 @@ def _station(of: Answers, n: int, units: UnitSystem, by: dict[str, Looked]) -> S
         _state(of, s, entry.states[min(i, len(entry.states) - 1)], units, len(states)) for i, s in enumerate(states)
     )
     found = [*d.findings, *(f for f in of.got.findings if f.subject.drop == d.id)]
+    # What is said once for the plan and holds here is told here too: a page may be carried by itself.
+    wide = [f for f in (*of.a.findings, *of.ahead.findings, *of.got.findings) if not f.subject.drop and d.id in f.drops]
+    numbers = {x.id: x.number for x in of.a.drops}
     backups = [
         f"{names.get(i, i)}: {kind}{f' by {names.get(helper, helper)}' if helper else ''}"
         for i, kind, helper in run.backups
@@ -234,8 +237,8 @@ def _station(of: Answers, n: int, units: UnitSystem, by: dict[str, Looked]) -> S
     if last.answer != pages[0].answer:
         strip.append(("last person", last.answer))
     strip += [(name, value) for name, value in last.rows if name in ("set length", "spare", "longer")]
-    bad = [f.severity for f in found if f.severity in ("Shortfall", "Not checked")]
-    strip += [("found", count)] if bad else []
+    bad = [f for f in (*found, *wide) if f.severity in ("Shortfall", "Not checked")]
+    strip += [("found", "; ".join(f"{f.severity.upper()}: {words(f.title, units)}" for f in bad))] if bad else []
     strip += [("untie first", " ".join(last.before) or "nothing")]
     return StationCard(
         drop=d.id,
@@ -245,7 +248,7 @@ def _station(of: Answers, n: int, units: UnitSystem, by: dict[str, Looked]) -> S
         count=count,
         measured=_measured(drop),
         states=pages,
-        told=tuple(_told(f, units, by, {}) for f in found if f.severity != "Note"),
+        told=tuple(_told(f, units, by, numbers) for f in (*found, *wide) if f.severity != "Note"),
         order=tuple(names.get(i, i) for i in run.order),
         backups=tuple(backups),
         hazards=tuple(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime as dt
 from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, Field, StringConstraints, model_validator
@@ -45,12 +44,3 @@ class Record(M):
     """Every verdict on a plan, in the order in which they were given."""
 
     verdicts: Annotated[tuple[Verdict, ...], Field(max_length=MOST_VERDICTS)] = ()
-
-    def with_all(self, more: tuple[Verdict, ...]) -> Record:
-        """The same with more verdicts, none twice."""
-        had = set(map(_told_apart, self.verdicts))
-        return Record(verdicts=(*self.verdicts, *(v for v in more if _told_apart(v) not in had)))
-
-
-def _told_apart(v: Verdict) -> tuple[str, str, dt.datetime, str]:
-    return v.item, v.by.casefold(), v.at, v.verdict

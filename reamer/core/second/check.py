@@ -16,7 +16,7 @@ from reamer.core.descent.prospect import Prospect
 from reamer.core.errors import PlanError
 from reamer.core.plan.plan import Plan
 from reamer.core.plan.record import REASONED, Record, Verdict, VerdictKind
-from reamer.core.rehearsal.rehearsal import ActStep, Rehearsal, StationRun
+from reamer.core.rehearsal.rehearsal import ActStep, Rehearsal, Span, StationRun
 from reamer.core.second.rests import Basis, Rests, digest
 
 ItemKind = Literal["station", "finding", "acts", "act", "gone"]
@@ -153,17 +153,14 @@ def act_items(basis: Basis, run: StationRun) -> list[Item]:
     plan, rests = basis.of_drop(run.drop), dict[str, str]()
     for part in ("the anchor", "the rope system", "the landing", "the party"):
         rests[part] = plan[part]
-    hazards = [[s.key, s.severity, s.begin, s.end] for s in run.spans]
+    hazards = [[*_hazard(s), s.begin, s.end] for s in run.spans]
     each = [_act_rests(run, n) for n in range(len(run.steps))]
     title, barred = Sentence("The order of acts at {name}", {}, {"name": run.name}), run.barred
     if not run.steps:
         # An empty order is nothing to agree with.
         why = words(barred) if barred is not None else "no system or nobody to go"
         title = Sentence("{name} is not gone through: {why}", {}, {"name": run.name, "why": why.rstrip(".")})
-    whole = {
-        "the acts": digest([e["the act"] for e in each]),
-        "who is held by what": digest([e["who is held by what"] for e in each]),
-    }
+    whole = {"the acts": digest([e["the act"] for e in each]), HELD: digest([e[HELD] for e in each])}
     whole = {**whole, "hazards": digest(hazards)} if run.steps else {"what is said": digest(words(title))}
     items = [Item(f"acts:{run.drop}", "acts", run.drop, title, None, None, {**whole, **rests})]
     for step, own in zip(run.steps, each, strict=True):
@@ -173,13 +170,18 @@ def act_items(basis: Basis, run: StationRun) -> list[Item]:
 
 def _act_rests(run: StationRun, n: int) -> Rests:
     step, before = run.steps[n], run.steps[n - 1].key if n else ""
-    here = sorted(s.key for s in run.spans if s.begin <= n + 1 and (s.end == 0 or n + 1 < s.end))
+    here = sorted(_hazard(s) for s in run.spans if s.begin <= n + 1 and (s.end == 0 or n + 1 < s.end))
     return {
         "the act": digest([step.do, step.who, step.what, words(step.words), _refused(step)]),
         "the act before it": digest(before),
         HELD: digest([[h.who, words(h.said)] for h in step.held]),
         "hazards": digest(here),
     }
+
+
+def _hazard(s: Span) -> list[str]:
+    """A hazard with what happens, how far somebody falls among it."""
+    return [s.key, s.severity, words(s.title), words(s.story)]
 
 
 def _refused(step: ActStep) -> str:
@@ -222,10 +224,7 @@ def second_check(
         items += act_items(basis, run)
     last = _last(record)
     looked = [_looked(basis, i, last.pop(i.key, {})) for i in items]
-    for key, by in last.items():
-        objections = {who: v for who, v in by.items() if v.verdict == "objected"}
-        if objections:
-            looked.append(_looked(basis, _gone(key, next(iter(objections.values()))), objections))
+    looked += _objections(basis, last)
     people = dict.fromkeys(m.by for x in looked for m in x.marks if m.holds)
     reopened = sum(x.state == "open" and bool(x.marks) for x in looked)
     counts, rehearsed, whole = (counts_of(ctx.plan, some, looked) for some in (own, got.findings, findings))
@@ -247,10 +246,7 @@ def standing(ctx: Context, a: Assessment, record: Record) -> Standing:
     items = finding_items(basis, [f for f in findings if f"finding:{f.key}" in last])
     looked = [_looked(basis, i, last.pop(i.key)) for i in items]
     # What else is objected to is counted, whatever it is of: an act, a station, or a finding of another step.
-    for key, by in last.items():
-        objections = {who: v for who, v in by.items() if v.verdict == "objected"}
-        if objections:
-            looked.append(_looked(basis, _gone(key, next(iter(objections.values()))), objections))
+    looked += _objections(basis, last)
     kept = {x.item.key.removeprefix("finding:"): x for x in looked if x.item.kind == "finding"}
     return Standing(len(record.verdicts), kept, counts_of(ctx.plan, findings, looked))
 
@@ -263,11 +259,18 @@ def _last(record: Record) -> dict[str, dict[str, Verdict]]:
     return made
 
 
-def _gone(key: str, objection: Verdict) -> Item:
-    """What somebody objected to and is not there any more."""
-    kind, *more = key.split(":")
-    drop = next(iter(more[1:2] if kind == "finding" else more[:1]), "")
-    return Item(key, "gone", drop, Sentence("{said}", {}, {"said": objection.said or key}), None, None, {})
+def _objections(basis: Basis, rest: dict[str, dict[str, Verdict]]) -> list[Looked]:
+    """Objections to what was not looked at: it is not there any more, or belongs to another step."""
+    made = []
+    for key, by in rest.items():
+        objections = {who: v for who, v in by.items() if v.verdict == "objected"}
+        if objections:
+            kind, *more = key.split(":")
+            drop = next(iter(more[1:2] if kind == "finding" else more[:1]), "")
+            said = next(iter(objections.values())).said or key
+            item = Item(key, "gone", drop, Sentence("{said}", {}, {"said": said}), None, None, {})
+            made.append(_looked(basis, item, objections))
+    return made
 
 
 def counts_of(plan: Plan, findings: Iterable[Finding], looked: Sequence[Looked]) -> dict[str, Count]:

@@ -19,25 +19,23 @@ LISTS = tuple(name for name in SHED_LISTS if name not in ("own_figures", "pull_t
 STATION = {
     "the anchor": ("features", "inspections"),
     "how the station is used": ("wet", "hanging", "together", "strands_hang", "deviations", "traverse"),
-    "how it is gone through": ("through",),
 }
+# How a station is gone through, apart: who goes and who is backed up how asks more or less of anchor and rope.
+THROUGH = {"order and backups": ("order", "backups", "stowed"), "changes of the acts": ("edits", "pauses")}
 # A state's own fields that are rope system rather than anchor.
 SYSTEM = ("system", "pulled_lies", "threaded", "run_through", "serves")
 SURVEY = {"the section": ("section",), "the landing": ("landing",), "the rock": ("rock", "cracks")}
 KIT, PEOPLE, CHOICES = "kit", ("the party",), ("margin and schools", "own figures")
-EVERYTHING = (*SURVEY, *STATION, "the rope system", "the way on", KIT, *PEOPLE, *CHOICES)
+EVERYTHING = (*SURVEY, *STATION, *THROUGH, "the rope system", "the way on", KIT, *PEOPLE, *CHOICES)
+NOT_ACTS = tuple(x for x in EVERYTHING if x != "changes of the acts")
 # What a finding rests on by the first word of its code; whatever is not named here rests on everything.
 BY_CODE = {
     "section": ("the section", "the landing"),
-    "edge": ("the section", "the rope system"),
     **dict.fromkeys(
-        ("anchor", "legs", "tree", "post", "ice", "inspection", "webbing", "ring", "connector", "link", "part"),
-        ("the section", "the anchor", "how the station is used", "the rope system", KIT, *PEOPLE, *CHOICES),
+        ("anchor", "legs", "tree", "post", "ice", "inspection", "webbing", "ring", "connector", "link", "part", "edge"),
+        tuple(x for x in NOT_ACTS if x not in ("the landing", "the rock", "the way on")),
     ),
-    **dict.fromkeys(
-        ("reach", "pull", "block", "join", "end", "rope", "event", "time", "kit", "ledger"),
-        tuple(x for x in EVERYTHING if x != "how it is gone through"),
-    ),
+    **dict.fromkeys(("reach", "pull", "block", "join", "end", "rope", "event", "time", "kit", "ledger"), NOT_ACTS),
 }
 
 
@@ -95,6 +93,8 @@ class Basis:
                 made[what] = digest([data[f] for f in fields])
             for what, fields in STATION.items():
                 made[what] = digest([station[f] for f in fields])
+            for what, fields in THROUGH.items():
+                made[what] = digest([station["through"][f] for f in fields])
             anchors = [{k: v for k, v in s.items() if k not in SYSTEM} for s in station["states"]]
             made["the anchor"] = digest([made["the anchor"], anchors])
             made["the rope system"] = digest([{k: s[k] for k in SYSTEM} for s in station["states"]])
@@ -109,7 +109,7 @@ class Basis:
         acts where it is said of them."""
         plan = self.plan
         parts = ["the section", "the landing", "the rope system", "the way on"]
-        parts += ["the anchor", "how the station is used", "how it is gone through"] if acts else []
+        parts += ["the anchor", "how the station is used", *THROUGH] if acts else []
         about = plan.model_dump(mode="json", include={"on", "spot", "start", "last_light", "contingencies", "carry"})
         made = {
             "when, where and what is carried": digest(about),
