@@ -73,10 +73,21 @@ const where = document.getElementById("where") as HTMLElement;
 const before = document.getElementById("before") as HTMLButtonElement;
 const next = document.getElementById("next") as HTMLButtonElement;
 
+// While a step glides to its page, where it glides past is not where the reader is: the next press counts from its page.
+let gliding = 0;
+
 function show(n: number, smooth = true) {
   at = Math.max(0, Math.min(pages.length - 1, n));
   const quick = !smooth || matchMedia("(prefers-reduced-motion: reduce)").matches;
+  clearTimeout(gliding);
+  gliding = window.setTimeout(arrived, 800);
   strip.scrollTo({ left: pages[at]!.offsetLeft, behavior: quick ? "instant" : "smooth" });
+  tell();
+}
+function arrived() {
+  clearTimeout(gliding);
+  gliding = 0;
+  at = Math.round(strip.scrollLeft / Math.max(1, strip.clientWidth));
   tell();
 }
 function tell() {
@@ -84,16 +95,9 @@ function tell() {
   before.disabled = at === 0;
   next.disabled = at === pages.length - 1;
 }
-strip.addEventListener(
-  "scroll",
-  () => {
-    const n = Math.round(strip.scrollLeft / Math.max(1, strip.clientWidth));
-    if (n === at) return;
-    at = n;
-    tell();
-  },
-  { passive: true },
-);
+strip.addEventListener("scroll", () => gliding || arrived(), { passive: true });
+strip.addEventListener("scrollend", arrived);
+strip.addEventListener("touchstart", arrived, { passive: true });
 before.addEventListener("click", () => show(at - 1));
 next.addEventListener("click", () => show(at + 1));
 window.addEventListener("resize", () => show(at, false));
