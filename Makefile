@@ -30,6 +30,7 @@ check: $(TESTING) $(MODULES)
 	.venv/bin/lint-imports
 	.venv/bin/python docs/architecture.py --check
 	.venv/bin/python -m tests.share
+	.venv/bin/python -m unittest -q tests.core.test_house.Size
 	cd frontend && npm run -s check
 
 fix: $(TESTING) $(MODULES)

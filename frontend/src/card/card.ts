@@ -73,7 +73,8 @@ const where = document.getElementById("where") as HTMLElement;
 const before = document.getElementById("before") as HTMLButtonElement;
 const next = document.getElementById("next") as HTMLButtonElement;
 
-// While a step glides to its page, where it glides past is not where the reader is: the next press counts from its page.
+// While a step glides to its page, what it glides past is not where the reader is: the next press counts from
+// the page it glides to.
 let gliding = 0;
 
 function show(n: number, smooth = true) {
