@@ -349,9 +349,9 @@ def _overview(args: argparse.Namespace) -> int:
 
     if args.out.suffix not in (".svg", ".png"):
         raise PlanError("--out", "the figure is written as .svg or .png")
-    plan, _ = read_file(parse(_read(args.plan)))
+    plan, record = read_file(parse(_read(args.plan)))
     assessment = assess(plan)
-    made = overview(plan, assessment, _ahead(plan, assessment), args.units)
+    made = overview(plan, assessment, _ahead(plan, assessment), args.units, record)
     try:
         args.out.write_bytes(png(made) if args.out.suffix == ".png" else made.encode())
     except OSError as e:

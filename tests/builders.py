@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import math
+import zlib
 from typing import Any
 
 from hypothesis import strategies as st
@@ -450,3 +452,11 @@ def alternating() -> dict:
         "stoppers": [],
     }
     return two_drops(joined, joined, ropes=[rope(), rope("r2", diameter=8.0)])
+
+
+def handed_back(corrections: list[dict[str, Any]], sealed: bool = True, **more: Any) -> str:
+    """What a phone hands back, as it writes it."""
+    of = {"card": "a" * 16, "plan": "", "revision": 1, "title": "A plan", "version": "b" * 8, "device": "c" * 16}
+    of |= {"by": "Wren", "on": "2026-05-02", **more}
+    text = json.dumps({"format": 1, "kind": "corrections", **of, "corrections": corrections}, separators=(",", ":"))
+    return f'{text[:-1]},"crc":"{zlib.crc32(text.encode()):08x}"}}' if sealed else text

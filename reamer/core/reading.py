@@ -11,6 +11,7 @@ from pydantic import BaseModel, TypeAdapter, ValidationError
 
 from reamer.core.errors import PlanError
 from reamer.core.model import FORMAT, MOST_VERDICTS, Plan, Record
+from reamer.core.plan.correction import MOST_CORRECTIONS
 from reamer.core.section.meaning import MeaningfulPlan
 
 T = TypeVar("T", bound=BaseModel)
@@ -26,6 +27,7 @@ _PLAN: TypeAdapter[Plan] = TypeAdapter(MeaningfulPlan)
 MOST_BYTES = 2_500_000
 HALF = re.compile("[\ud800-\udfff]")
 MOST_VALUES, MOST_LIST, MOST_DEEP = 300_000, 200, 24
+MOST_NAMED = {"verdicts": MOST_VERDICTS, "corrections": MOST_CORRECTIONS}
 
 
 def field_of(loc: tuple[str | int, ...], data: Any) -> str:
@@ -143,7 +145,7 @@ def bounded(data: Any) -> None:
     def walk(here: dict[str, Any] | list[Any]) -> None:
         nonlocal count
         count += len(here)
-        most = MOST_VERDICTS if path and path[-1] == "verdicts" else MOST_LIST
+        most = MOST_NAMED.get(str(path[-1]) if path else "", MOST_LIST)
         if len(here) > most:
             refuse(f"it has {len(here):,} entries; it may have {most} at the most")
         if count > MOST_VALUES:

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import textwrap
 
+from reamer.core.answer.context import context
 from reamer.core.answer.say import UnitSystem, spoken, words
 from reamer.core.assess import Assessment
 from reamer.core.descent.field import Cell, Mark
 from reamer.core.descent.ledger import Rigged
 from reamer.core.descent.prospect import Prospect
-from reamer.core.model import Plan
+from reamer.core.model import Plan, Record
+from reamer.core.second.check import Count, counts_of, standing
 from reamer.core.station.state import DropAssessment
 from reamer.figures.svg import ACCENT, CARE, INK, OPEN, PAPER, QUIET, ROCK, RULE, SHORT, STRIP, Figure, cut
 
@@ -49,8 +51,8 @@ def _duration(minutes: float) -> str:
 class _Sheet:
     """The sheet as it is drawn: where each station's row lies, and the columns."""
 
-    def __init__(self, plan: Plan, a: Assessment, seen: Prospect, units: UnitSystem) -> None:
-        self.plan, self.a, self.seen, self.units = plan, a, seen, units
+    def __init__(self, plan: Plan, a: Assessment, seen: Prospect, units: UnitSystem, counts: dict[str, Count]) -> None:
+        self.plan, self.a, self.seen, self.units, self.counts = plan, a, seen, units, counts
         self.ropes = [r for r in plan.shed.ropes if r.id in a.descent.ledger.ropes]
         tall = [max(0.0, d.height.value) if d.height else 6.0 for d in a.drops]
         self.scale = min(6.0, max(1.2, 560 / max(1.0, sum(tall))))
@@ -77,10 +79,13 @@ class _Sheet:
         f.text(self.width - 20, 29, where, 13, "#f3eee3", anchor="end")
         drops = f"{spoken(a.total_height, self.units)} in {len(a.drops)} drops"
         f.text(20, 76, drops, 17, bold=True)
-        short = a.tally["Shortfall"] + sum(x.severity == "Shortfall" for x in self.seen.findings)
-        open_ = a.tally["Not checked"] + sum(x.severity == "Not checked" for x in self.seen.findings)
-        tally = [f"{short} shortfall{'' if short == 1 else 's'}", f"{open_} not checked"]
-        f.text(20, 96, " · ".join(tally), 12.5, SHORT if short else QUIET)
+        count = self.counts[""]
+        short, accepted = count.open["Shortfall"], sum(count.accepted.values())
+        tally = [f"{short} shortfall{'' if short == 1 else 's'}", f"{count.open['Not checked']} not checked"]
+        tally += [f"{accepted} accepted"] if accepted else []
+        tally += [f"{count.overruled} overruled"] if count.overruled else []
+        tally += [f"{count.objections} objected to"] if count.objections else []
+        f.text(20, 96, " · ".join(tally), 12.5 if len(tally) < 4 else 10.5, SHORT if short else QUIET)
         names = ", ".join(r.name for r in self.plan.shed.ropes if r.id in chosen.ropes) or "no rope"
         weight = spoken(chosen.kg, self.units) + (f" and {chosen.unweighed} not weighed" if chosen.unweighed else "")
         f.text(LEFT + 20, 76, f"Carry {names} · {weight}", 17, bold=True)
@@ -130,9 +135,10 @@ class _Sheet:
         f.path(f"M{LEFT} {y}H{self.width - 16}", RULE, 1)
         f.text(148, y + 15, f"{d.number}", 13, bold=True)
         f.text(166, y + 15, f"{spoken(d.height, self.units) if d.height else '?'}  {cut(d.name, 16)}", 12.5)
-        bad = [f"{n} {k.lower()}" for k, n in d.tally.items() if n and k in ("Shortfall", "Not checked")]
+        stands = self.counts[d.id].open
+        bad = [f"{n} {k.lower()}" for k, n in stands.items() if n and k in ("Shortfall", "Not checked")]
         if bad:
-            f.text(166, y + 30, " · ".join(bad), 11, SHORT if d.tally["Shortfall"] else OPEN)
+            f.text(166, y + 30, " · ".join(bad), 11, SHORT if stands["Shortfall"] else OPEN)
         entry = self.a.descent.ledger.entries[i]
         state = entry.states[-1]
         for n, rope in enumerate(self.ropes):
@@ -221,14 +227,22 @@ def _roles(state: Rigged, rope: str) -> str:
     return ", ".join("ride" if r == "ride and pull" else r for r in roles)
 
 
-def overview(plan: Plan, a: Assessment, seen: Prospect, units: UnitSystem = "metric") -> str:
+def overview(
+    plan: Plan,
+    a: Assessment,
+    seen: Prospect,
+    units: UnitSystem = "metric",
+    record: Record = Record(),  # noqa: B008  it does not change
+) -> str:
     """The whole descent as one figure.
 
-    plan: the plan; a: its assessment; seen: what lies ahead; units: metric or US
+    plan: the plan; a: its assessment; seen: what lies ahead; units: metric or US; record: what was said of it
     returns: the SVG
     Source: none, drawing.
     """
-    sheet = _Sheet(plan, a, seen, units)
+    own = [*(f for d in a.drops for f in d.findings), *a.findings, *seen.findings]
+    counts = standing(context(plan), a, record, seen.findings).counts or counts_of(plan, own, ())
+    sheet = _Sheet(plan, a, seen, units, counts)
     sheet.profile()
     sheet.head()
     for i, d in enumerate(a.drops):

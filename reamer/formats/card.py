@@ -10,6 +10,7 @@ from reamer.core.assess import Assessment
 from reamer.core.descent.ledger import Rigged
 from reamer.core.descent.prospect import Prospect
 from reamer.core.model import Drop, Known, Plan, Quick
+from reamer.core.onsite.figures import OnCard, on_card
 from reamer.core.rehearsal.rehearsal import ActStep, Rehearsal, StationRun
 from reamer.core.second.check import Checked, Looked, counts_of
 from reamer.core.second.rests import digest
@@ -95,8 +96,19 @@ class StationCard:
 
 
 @dataclass(frozen=True, slots=True)
+class Made:
+    """What a card was made from: when and of which revision in words, and the plan's id and revision where it is kept
+    in a library."""
+
+    words: str = ""
+    plan: str = ""
+    revision: int = 0
+
+
+@dataclass(frozen=True, slots=True)
 class Card:
-    """A whole card. ``version``: a digest of the plan it was made from; ``made``: when, in words."""
+    """A whole card. ``version``: a digest of the plan it was made from; ``made``: when, in words; ``of``: from what;
+    ``on_site``: what it says of all that can be corrected there."""
 
     title: str
     where: str
@@ -116,7 +128,15 @@ class Card:
     told: tuple[Told, ...]
     stations: tuple[StationCard, ...]
     cautions: tuple[str, ...]
+    of: Made
+    units: UnitSystem
+    on_site: tuple[OnCard, ...]
     legend: tuple[Row, ...] = LEGEND
+
+    @property
+    def id(self) -> str:
+        """What tells this card from others."""
+        return digest([self.version, self.made, self.title])
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,10 +151,10 @@ class Answers:
     checked: Checked
 
 
-def card(of: Answers, units: UnitSystem = "metric", made: str = "") -> Card:
+def card(of: Answers, units: UnitSystem = "metric", made: Made = Made()) -> Card:
     """A plan's card.
 
-    of: all that was worked out; units: of the figures; made: when, in words
+    of: all that was worked out; units: of the figures; made: from what
     returns: the card
     Source: none, gathering.
     """
@@ -151,7 +171,10 @@ def card(of: Answers, units: UnitSystem = "metric", made: str = "") -> Card:
         title=plan.title,
         where=" · ".join(x for x in (plan.place, str(plan.on) if plan.on else "") if x),
         version=digest(plan.model_dump(mode="json"))[:8],
-        made=made,
+        made=made.words,
+        of=made,
+        units=units,
+        on_site=on_card(plan, a),
         height=f"{spoken(a.total_height, units)} in {len(a.drops)} drops",
         count=count_words(of.checked.count),
         check=_check(of.checked),

@@ -5,12 +5,13 @@ from __future__ import annotations
 import base64
 import hashlib
 import re
+from dataclasses import asdict
 from functools import cache
 
 from jinja2 import Environment, PackageLoader, Template
 from markupsafe import Markup
 
-from reamer.core.second.rests import digest
+from reamer.core.answer.say import Number, figure, spoken
 from reamer.formats.card import Card
 
 
@@ -35,10 +36,11 @@ def _template() -> Template:
     return pages.get_template("card.html")
 
 
-def html(made: Card, script: str, style: str) -> str:
+def html(made: Card, script: str, style: str, room: bool = False) -> str:
     """A card as one HTML file.
 
-    made: the card; script, style: the card's own, as they were built
+    made: the card; script, style: the card's own, as they were built; room: it is shown to phones in the room, and what
+    they note can be sent to where they have it from
     returns: the file's content
     Source: none, put together with Jinja.
     """
@@ -48,7 +50,18 @@ def html(made: Card, script: str, style: str) -> str:
     hashed = base64.b64encode(hashlib.sha256(script.encode()).digest()).decode()
     return _template().render(
         card=made,
-        id=digest([made.version, made.made, made.title]),
+        room=room,
+        unit=figure(Number(0, "length"), made.units)[1],
+        length=lambda m, toward="near": spoken(Number(m, "length", toward), made.units),
+        data={
+            "card": made.id,
+            "plan": made.of.plan,
+            "title": made.title,
+            "revision": made.of.revision,
+            "version": made.version,
+            "units": made.units,
+            "stations": [asdict(s) for s in made.on_site],
+        },
         script=Markup(script),
         style=Markup(style),
         hash=Markup(f"'sha256-{hashed}'"),

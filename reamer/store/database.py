@@ -56,7 +56,10 @@ def connect(path: str | Path) -> sqlite3.Connection:
 
 @contextmanager
 def transaction(conn: sqlite3.Connection) -> Iterator[None]:
-    """All of it or none of it."""
+    """All of it or none of it; within another, it is part of that one."""
+    if conn.in_transaction:
+        yield
+        return
     conn.execute("BEGIN IMMEDIATE")
     try:
         yield

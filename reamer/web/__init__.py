@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Flask, Response, abort, send_from_directory
 
 from reamer.store.database import connect, migrate
-from reamer.web import guard, plans_api, problems
+from reamer.web import card_api, guard, plans_api, problems
 from reamer.web.settings import Settings
 
 
@@ -22,6 +22,7 @@ def create_app(settings: Settings) -> Flask:
     problems.init_app(app)
     guard.init_app(app, settings)
     plans_api.init_app(app)
+    card_api.init_app(app)
     _front_end(app, settings)
     return app
 

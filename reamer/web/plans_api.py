@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime as dt
 import json
 import logging
 import threading
@@ -11,7 +10,6 @@ from collections.abc import Callable
 from dataclasses import asdict, dataclass, field, replace
 from typing import Annotated, Any, Literal
 
-import segno
 from flask import Blueprint, Flask, Response, current_app, g, request
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
@@ -20,7 +18,7 @@ from reamer.core.anchor.patterns import PatternRow
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context, context
 from reamer.core.answer.findings import Fix
-from reamer.core.answer.say import Number
+from reamer.core.answer.say import Number, UnitSystem
 from reamer.core.answer.working import Working
 from reamer.core.assess import Assessment, Kept, assess_by_parts, workings_of
 from reamer.core.descent.bought import ToBuy, to_buy
@@ -29,7 +27,7 @@ from reamer.core.descent.prospect import Known, Prospect, adopted, prospect
 from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
 from reamer.core.errors import PlanError
-from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Name, Plan, Record, Shed, VerdictKind
+from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Name, Plan, Record, Shed
 from reamer.core.people.attachment import Grip
 from reamer.core.people.backups import Option
 from reamer.core.plan.kit import Difference, differences
@@ -57,7 +55,7 @@ from reamer.core.rehearsal.rehearsal import (
 )
 from reamer.core.retrieval.curve import Curve
 from reamer.core.schools import CHOICES, School, schools
-from reamer.core.second.check import Checked, Said, Standing, decided, second_check, standing
+from reamer.core.second.check import Standing, standing
 from reamer.core.section.meaning import MeaningfulDrop, MeaningfulPlan
 from reamer.core.station.comparison import Comparison, compare_systems
 from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
@@ -66,18 +64,12 @@ from reamer.core.tables import NAMES, KnotGuide, Question, Row, knot_guide, patt
 from reamer.demos import DEMOS
 from reamer.figures.attachment import attachment
 from reamer.figures.overview import overview
-from reamer.figures.station import cutaway
 from reamer.figures.svg import png
-from reamer.formats.card import Answers, card
-from reamer.formats.html import html
-from reamer.formats.pdf import PAPERS, pdf
 from reamer.store.database import connect
-from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow, StaleRevision
+from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow
 from reamer.store.record import Records, fits
 from reamer.store.shed import ShedHead, Sheds
 from reamer.web.endpoints import endpoint, openapi
-from reamer.web.settings import card_parts
-from reamer.web.share import Shared, Shown
 
 bp = Blueprint("plans", __name__, url_prefix="/api")
 
@@ -158,49 +150,6 @@ class TriedBody(Body):
 
     revision: int
     plan: MeaningfulPlan
-
-
-class VerdictBody(Body):
-    """What is said of one item, by its key."""
-
-    item: str = Field(max_length=300)
-    verdict: VerdictKind
-    remark: str = Field("", max_length=1000)
-
-
-class CheckBody(Body):
-    """What somebody says of items of the newest revision."""
-
-    revision: int
-    by: Name
-    verdicts: list[VerdictBody] = Field(min_length=1, max_length=200)
-
-
-class ShareBody(Body):
-    """Which revision's card is shown to phones in the room, in which units, for how many minutes."""
-
-    revision: int
-    units: Literal["metric", "us"] = "metric"
-    minutes: int = 30
-
-
-class ShownCard(BaseModel):
-    """A card that is shown. ``link`` and its ``code`` to be read from the screen are told once, when it begins."""
-
-    id: str
-    plan: str
-    title: str
-    revision: int
-    until: dt.datetime
-    link: str = ""
-    code: str = ""
-
-
-class Sharing(BaseModel):
-    """Whether cards can be shown to phones in the room, and those that are shown now."""
-
-    on: bool
-    cards: list[ShownCard]
 
 
 class PlanView(BaseModel):
@@ -377,7 +326,6 @@ def init_app(app: Flask) -> None:
     """Wire the plans into the app: one connection a request, assessments of the newest revisions kept."""
 
     app.extensions["assessed"] = Assessed()
-    app.extensions["shared"] = Shared(app.config["REAMER"].share)
 
     @app.teardown_appcontext
     def close(_: BaseException | None) -> None:
@@ -416,12 +364,14 @@ def _answered(plan_id: str, revision: int) -> Answered:
     return kept().put(plan_id, revision, head.plan)
 
 
-def _assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
+def assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
+    """A revision and its assessment. Raises NoSuchRevision where it is no longer at hand."""
     found = _answered(plan_id, revision)
     return found.ctx, found.assessment
 
 
-def _view(head: Head, in_view: str = "") -> PlanView:
+def view_of(head: Head, in_view: str = "") -> PlanView:
+    """A plan as it stands, whole for the drop in view."""
     found = kept().get(head.id, head.revision)
     if found is None or found.in_view != in_view:
         found = kept().put(head.id, head.revision, head.plan, in_view)
@@ -436,7 +386,7 @@ def _view(head: Head, in_view: str = "") -> PlanView:
         assessment=found.assessment,
         in_view=in_view if any(d.id == in_view for d in head.plan.drops) else "",
         rehearsed=kept().tally_of(head.id, head.revision),
-        standing=standing(found.ctx, found.assessment, _record(head.id)),
+        standing=standing(found.ctx, found.assessment, record_of(head.id)),
     )
 
 
@@ -445,7 +395,7 @@ def file_name(title: str, kind: str) -> str:
     return ("".join(c if c.isascii() and c.isalnum() else "-" for c in title.lower()).strip("-") or "plan") + f".{kind}"
 
 
-def _record(plan_id: str) -> Record:
+def record_of(plan_id: str) -> Record:
     """Everything that was said of a plan."""
     records = Records(plans().conn)
     return kept().record(plan_id, records.number(plan_id), records.of)
@@ -461,7 +411,7 @@ def _listed(deleted: bool) -> list[ListedPlan]:
             made.append(blank)
             continue
         try:
-            ctx, a = _assessed(row.id, row.revision)
+            ctx, a = assessed(row.id, row.revision)
         except PlanError as e:
             made.append(blank.model_copy(update={"trouble": f"It cannot be read: {e}."}))
         except Exception as e:
@@ -471,7 +421,7 @@ def _listed(deleted: bool) -> list[ListedPlan]:
                 blank.model_copy(update={"trouble": "It cannot be worked out: something failed inside Reamer."})
             )
         else:
-            count = standing(ctx, a, _record(row.id)).counts.get("")
+            count = standing(ctx, a, record_of(row.id)).counts.get("")
             made.append(
                 blank.model_copy(
                     update={
@@ -506,19 +456,19 @@ def create_plan(body: CreateBody) -> PlanView:
     """Make a plan: empty, from a demonstration, from a file, or as a copy."""
     source = body.source
     if source.kind == "empty":
-        return _view(plans().create(Plan(format=1, title=source.title, policies=POLICY_SETS[source.style])))
+        return view_of(plans().create(Plan(format=1, title=source.title, policies=POLICY_SETS[source.style])))
     if source.kind == "demo":
         if source.name not in DEMOS:
             raise PlanError("source/name", f"no demonstration {source.name[:40]!r}; there are {', '.join(DEMOS)}")
-        return _view(plans().create(DEMOS[source.name](), "created from the demonstration"))
+        return view_of(plans().create(DEMOS[source.name](), "created from the demonstration"))
     if source.kind == "file":
         plan, record = read_file(source.plan)
         fits(record.verdicts)
         head = plans().create(plan, "opened from a file")
         Records(plans().conn).add(head.id, record.verdicts)
-        return _view(head)
+        return view_of(head)
     plan = plans().head(source.of).plan
-    return _view(
+    return view_of(
         plans().create(plan.model_copy(update={"title": f"{plan.title[:72]} (copy)"}), f"copied from {plan.title}")
     )
 
@@ -526,7 +476,7 @@ def create_plan(body: CreateBody) -> PlanView:
 @endpoint(bp, "GET", "/plans/<plan_id>", PlanView)
 def open_plan(plan_id: str) -> PlanView:
     """A plan as it stands, with its assessment; ``?in_view=`` names the drop that is to be answered whole."""
-    return _view(plans().head(plan_id), request.args.get("in_view", ""))
+    return view_of(plans().head(plan_id), request.args.get("in_view", ""))
 
 
 def _known_drops(data: Any, plan_id: str) -> Any:
@@ -548,7 +498,7 @@ def _known_drops(data: Any, plan_id: str) -> Any:
 def save_plan(plan_id: str, body: SaveBody) -> PlanView:
     """Save an edit as a new revision; 409 if it was made from an old one."""
     head = plans(body.in_view).save(plan_id, body.revision, body.plan)
-    view = _view(head, body.in_view)
+    view = view_of(head, body.in_view)
     read = dict(zip(g.get("drops", []), head.plan.drops, strict=True))
     kept().remember(plan_id, head.revision, read)
     return view
@@ -558,7 +508,7 @@ def save_plan(plan_id: str, body: SaveBody) -> PlanView:
 def rename_plan(plan_id: str, body: RenameBody) -> PlanView:
     """Give a plan another title, as a new revision."""
     plan = plans().head(plan_id).plan
-    return _view(plans().save(plan_id, body.revision, plan.model_copy(update={"title": body.title})))
+    return view_of(plans().save(plan_id, body.revision, plan.model_copy(update={"title": body.title})))
 
 
 @endpoint(bp, "DELETE", "/plans/<plan_id>")
@@ -571,19 +521,19 @@ def bin_plan(plan_id: str) -> None:
 def restore_plan(plan_id: str, body: Body) -> PlanView:
     """Take a plan out of the bin."""
     plans().restore(plan_id)
-    return _view(plans().head(plan_id))
+    return view_of(plans().head(plan_id))
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/undo", PlanView, StepBody)
 def undo(plan_id: str, body: StepBody) -> PlanView:
     """Step back one edit."""
-    return _view(plans(body.in_view).undo(plan_id, body.revision), body.in_view)
+    return view_of(plans(body.in_view).undo(plan_id, body.revision), body.in_view)
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/redo", PlanView, StepBody)
 def redo(plan_id: str, body: StepBody) -> PlanView:
     """Step forward one edit."""
-    return _view(plans(body.in_view).redo(plan_id, body.revision), body.in_view)
+    return view_of(plans(body.in_view).redo(plan_id, body.revision), body.in_view)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions", list[RevisionRow])
@@ -595,7 +545,7 @@ def list_revisions(plan_id: str) -> list[RevisionRow]:
 @endpoint(bp, "POST", "/plans/<plan_id>/preview", DropAssessment, PreviewBody)
 def preview_drop(plan_id: str, body: PreviewBody) -> DropAssessment:
     """One drop as it would be, assessed in the plan's saved revision; nothing is saved."""
-    ctx, _ = _assessed(plan_id, body.revision)
+    ctx, _ = assessed(plan_id, body.revision)
     if body.index >= len(ctx.plan.drops):
         raise PlanError("index", f"the plan has {len(ctx.plan.drops)} drops")
     return assess_drop(ctx, body.index, body.drop)[0]
@@ -604,20 +554,21 @@ def preview_drop(plan_id: str, body: PreviewBody) -> DropAssessment:
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/drops/<drop_id>", DropAssessment)
 def open_drop(plan_id: str, revision: int, drop_id: str) -> DropAssessment:
     """One drop answered whole, with the fixes that have to be tried out."""
-    ctx, _ = _assessed(plan_id, revision)
-    return assess_drop(ctx, *_drop(ctx, drop_id))[0]
+    ctx, _ = assessed(plan_id, revision)
+    return assess_drop(ctx, *drop_of(ctx, drop_id))[0]
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/workings/<subject>", list[Working])
 def list_workings(plan_id: str, revision: int, subject: str) -> list[Working]:
     """The workings behind one drop's numbers, or the shed's (``shed``)."""
-    ctx, assessment = _assessed(plan_id, revision)
+    ctx, assessment = assessed(plan_id, revision)
     if subject == "shed":
         return list(workings_of(ctx, assessment, None))
-    return list(workings_of(ctx, assessment, _drop(ctx, subject, "subject")[0]))
+    return list(workings_of(ctx, assessment, drop_of(ctx, subject, "subject")[0]))
 
 
-def _drop(ctx: Context, drop_id: str, field: str = "drop_id") -> tuple[int, Drop]:
+def drop_of(ctx: Context, drop_id: str, field: str = "drop_id") -> tuple[int, Drop]:
+    """A drop and where it stands in the plan. Raises PlanError naming the field where it is not there."""
     for i, drop in enumerate(ctx.plan.drops):
         if drop.id == drop_id:
             return i, drop
@@ -626,8 +577,8 @@ def _drop(ctx: Context, drop_id: str, field: str = "drop_id") -> tuple[int, Drop
 
 def _state(plan_id: str, revision: int, drop_id: str, which: int) -> tuple[Context, int, Drop]:
     """One drop of a revision whose station has that state."""
-    ctx, _ = _assessed(plan_id, revision)
-    index, drop = _drop(ctx, drop_id)
+    ctx, _ = assessed(plan_id, revision)
+    index, drop = drop_of(ctx, drop_id)
     if which >= len(drop.station.states):
         raise PlanError("which", f"the station has {len(drop.station.states)} states")
     return ctx, index, drop
@@ -643,8 +594,8 @@ def list_patterns(plan_id: str, revision: int, drop_id: str, which: int) -> list
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/courtesy/<drop_id>", list[CourtesyWay])
 def list_courtesy(plan_id: str, revision: int, drop_id: str) -> list[CourtesyWay]:
     """The ways to rig one drop's station as a courtesy rig, with the edits that do so, and back."""
-    ctx, _ = _assessed(plan_id, revision)
-    index, drop = _drop(ctx, drop_id)
+    ctx, _ = assessed(plan_id, revision)
+    index, drop = drop_of(ctx, drop_id)
     return list(courtesy_ways(ctx, index, drop))
 
 
@@ -665,8 +616,8 @@ def list_systems(plan_id: str, revision: int, drop_id: str, which: int) -> Compa
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/serving/<drop_id>", Progress)
 def ask_serving(plan_id: str, revision: int, drop_id: str) -> Progress:
     """Ask which ropes serve one station, and keep it: what lies ahead is then quick to say."""
-    ctx, _ = _assessed(plan_id, revision)
-    index, _ = _drop(ctx, drop_id)
+    ctx, _ = assessed(plan_id, revision)
+    index, _ = drop_of(ctx, drop_id)
     stations = kept().stations
     stations.of(ctx, index)
     count = len(ctx.plan.drops)
@@ -674,7 +625,7 @@ def ask_serving(plan_id: str, revision: int, drop_id: str) -> Progress:
 
 
 def _ahead(plan_id: str, revision: int) -> tuple[Context, Known]:
-    ctx, a = _assessed(plan_id, revision)
+    ctx, a = assessed(plan_id, revision)
     return ctx, Known(a.drops, a.webbing, a.descent.times)
 
 
@@ -721,15 +672,17 @@ def overview_figure(plan_id: str, revision: int, form: str) -> Response:
     """The whole descent as a figure, in SVG or PNG; ``?units=us`` for US units."""
     if form not in ("svg", "png"):
         raise PlanError("form", "a figure is written as svg or png")
-    ctx, a = _assessed(plan_id, revision)
+    ctx, a = assessed(plan_id, revision)
     seen = prospect(ctx, kept().stations, Known(a.drops, a.webbing, a.descent.times))
-    svg = overview(ctx.plan, a, seen, "us" if request.args.get("units") == "us" else "metric")
+    units: UnitSystem = "us" if request.args.get("units") == "us" else "metric"
+    svg = overview(ctx.plan, a, seen, units, record_of(plan_id))
     if form == "svg":
         return Response(svg, content_type="image/svg+xml")
     return Response(png(svg), content_type="image/png")
 
 
-def _run(plan_id: str, revision: int) -> tuple[Context, Play]:
+def through(plan_id: str, revision: int) -> tuple[Context, Play]:
+    """A revision gone through act by act."""
     found = _answered(plan_id, revision)
     return found.ctx, kept().run(plan_id, revision, found)
 
@@ -737,7 +690,7 @@ def _run(plan_id: str, revision: int) -> tuple[Context, Play]:
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal", Rehearsal)
 def open_rehearsal(plan_id: str, revision: int) -> Rehearsal:
     """The descent gone through act by act: hazards with begin and end, findings. What ends a hazard is asked of it."""
-    ctx, run = _run(plan_id, revision)
+    ctx, run = through(plan_id, revision)
     got = kept().rehearsed(plan_id, revision)
     if got is None:
         got = rehearsal(ctx, run, mend=False)
@@ -748,22 +701,22 @@ def open_rehearsal(plan_id: str, revision: int) -> Rehearsal:
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal/<drop_id>", StationRun)
 def open_station_run(plan_id: str, revision: int, drop_id: str) -> StationRun:
     """One station act by act, with who is held by what after each."""
-    ctx, run = _run(plan_id, revision)
-    index, _ = _drop(ctx, drop_id)
+    ctx, run = through(plan_id, revision)
+    index, _ = drop_of(ctx, drop_id)
     return station_run(ctx, run, index)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal/<drop_id>/broken", list[Broken])
 def list_broken(plan_id: str, revision: int, drop_id: str) -> list[Broken]:
     """Every single fault after every act of a station, worst first."""
-    ctx, run = _run(plan_id, revision)
-    return list(broken_at(ctx, run, _drop(ctx, drop_id)[0]))
+    ctx, run = through(plan_id, revision)
+    return list(broken_at(ctx, run, drop_of(ctx, drop_id)[0]))
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/mending", list[Fix])
 def list_mending(plan_id: str, revision: int) -> list[Fix]:
     """The acts that end one hazard and bring no other, at most three, each tried; ``?hazard=`` is its key."""
-    ctx, run = _run(plan_id, revision)
+    ctx, run = through(plan_id, revision)
     made = mended(ctx, run, request.args.get("hazard", ""))
     if made is None:
         raise PlanError("hazard", f"no hazard {request.args.get('hazard', '')[:60]!r} in this revision")
@@ -773,15 +726,15 @@ def list_mending(plan_id: str, revision: int) -> list[Fix]:
 @endpoint(bp, "POST", "/plans/<plan_id>/rehearsal/<drop_id>/tried", StationRun, TriedBody)
 def try_plan(plan_id: str, drop_id: str, body: TriedBody) -> StationRun:
     """One station as it would be gone through with another plan than the saved one; nothing is saved."""
-    _, run = _run(plan_id, body.revision)
+    _, run = through(plan_id, body.revision)
     found = assess_by_parts(body.plan, kept().parts)
     ctx = context(body.plan)
-    return station_run(ctx, gone_through(ctx, found.drops, run), _drop(ctx, drop_id)[0])
+    return station_run(ctx, gone_through(ctx, found.drops, run), drop_of(ctx, drop_id)[0])
 
 
 def _act(plan_id: str, revision: int, drop_id: str, n: int) -> tuple[Context, Play, int]:
-    ctx, run = _run(plan_id, revision)
-    index, _ = _drop(ctx, drop_id)
+    ctx, run = through(plan_id, revision)
+    index, _ = drop_of(ctx, drop_id)
     if not 1 <= n <= len(run.stations[index].acts):
         raise PlanError("act", f"the station has acts 1 to {len(run.stations[index].acts)}, not {n}")
     return ctx, run, index
@@ -807,129 +760,23 @@ def open_fault(plan_id: str, revision: int, drop_id: str, n: int) -> Fault:
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal/<drop_id>/matrix", Matrix)
 def open_matrix(plan_id: str, revision: int, drop_id: str) -> Matrix:
     """The worst that one fault can do to each person after each act of a station."""
-    ctx, run = _run(plan_id, revision)
-    index, _ = _drop(ctx, drop_id)
+    ctx, run = through(plan_id, revision)
+    index, _ = drop_of(ctx, drop_id)
     return matrix_of(ctx, run, index)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal/<drop_id>/quiz", list[QuizQuestion])
 def list_quiz(plan_id: str, revision: int, drop_id: str) -> list[QuizQuestion]:
     """What the second guide is asked of one station, with the right answers and the reasons."""
-    ctx, run = _run(plan_id, revision)
-    return list(quiz_of(ctx, run, _drop(ctx, drop_id)[0]))
-
-
-def _answers(plan_id: str, revision: int) -> Answers:
-    """Everything that is worked out of a revision, with all that was said of it."""
-    ctx, run = _run(plan_id, revision)
-    found, got = _assessed(plan_id, revision)[1], open_rehearsal(plan_id, revision)
-    ahead = prospect(ctx, kept().stations, Known(found.drops, found.webbing, found.descent.times))
-    runs = tuple(station_run(ctx, run, k) for k in range(len(ctx.plan.drops)))
-    checked = second_check(ctx, found, ahead, runs, got, _record(plan_id))
-    return Answers(ctx.plan, found, ahead, got, runs, checked)
-
-
-def _checked(plan_id: str, revision: int) -> Checked:
-    return _answers(plan_id, revision).checked
-
-
-@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/check", Checked)
-def open_check(plan_id: str, revision: int) -> Checked:
-    """Everything that a second person looks at in a revision, and what was said of it."""
-    return _checked(plan_id, revision)
-
-
-@bp.get("/plans/<plan_id>/revisions/<int:revision>/card.<form>")
-def card_file(plan_id: str, revision: int, form: str) -> Response:
-    """The card as PDF, or as one HTML file; ``?units=us`` for US units; of a PDF ``?paper=a5`` or a4, and ``?drops=``
-    names those whose pages are wanted, ``?who=`` the one person whose acts are."""
-    paper = request.args.get("paper", "a5")
-    if form not in ("pdf", "html"):
-        raise PlanError("form", "a card is written as pdf or html")
-    if paper not in PAPERS:
-        raise PlanError("paper", f"a card is printed on {' or '.join(PAPERS)}, not {paper[:20]!r}")
-    got = _answers(plan_id, revision)
-    wanted = [d for d in request.args.get("drops", "").split(",") if d]
-    gone = next((d for d in wanted if all(d != x.id for x in got.plan.drops)), None)
-    if gone is not None:
-        raise PlanError("drops", f"no drop {gone[:40]!r} in this revision")
-    person = next(((p.id, p.name) for p in got.plan.party if p.id == request.args.get("who")), None)
-    if request.args.get("who") and person is None:
-        raise PlanError("who", f"nobody {request.args['who'][:40]!r} is in the party")
-    saved = next((r.saved_at[:10] for r in plans().history(plan_id) if r.number == revision), "")
-    made = card(got, "us" if request.args.get("units") == "us" else "metric", f"revision {revision}, {saved}")
-    named = {"Content-Disposition": f'attachment; filename="{file_name(got.plan.title, "card")}.{form}"'}
-    if form == "html":
-        written = html(made, *card_parts(current_app.config["REAMER"].static))
-        return Response(written, content_type="text/html; charset=utf-8", headers=named)
-    return Response(pdf(made, paper, wanted, person), content_type="application/pdf", headers=named)
-
-
-def _shared() -> Shared:
-    found: Shared = current_app.extensions["shared"]
-    return found
-
-
-def _shown(s: Shown, link: str = "") -> ShownCard:
-    # The code is dark on light, whatever the screen's theme: some readers want it so.
-    code = segno.make(link, error="m").svg_data_uri(scale=6, border=4, light="#ffffff", dark="#000000") if link else ""
-    return ShownCard(id=s.id, plan=s.plan, title=s.title, revision=s.revision, until=s.until, link=link, code=code)
-
-
-@endpoint(bp, "GET", "/share", Sharing)
-def list_shared() -> Sharing:
-    """The cards that are shown to phones in the room."""
-    return Sharing(on=bool(_shared().address), cards=[_shown(s) for s in _shared().shown()])
-
-
-@endpoint(bp, "POST", "/plans/<plan_id>/share", ShownCard, ShareBody)
-def share_card(plan_id: str, body: ShareBody) -> ShownCard:
-    """Show a revision's card to phones in the room, under a link that cannot be guessed and expires."""
-    got = _answers(plan_id, body.revision)
-    made = card(got, body.units, f"revision {body.revision}")
-    page = html(made, *card_parts(current_app.config["REAMER"].static))
-    return _shown(*_shared().show(plan_id, got.plan.title, body.revision, body.minutes, page))
-
-
-@endpoint(bp, "DELETE", "/share/<shown_id>")
-def end_shared(shown_id: str) -> None:
-    """Show a card no longer."""
-    _shared().end(shown_id)
-
-
-@bp.get("/plans/<plan_id>/revisions/<int:revision>/cutaway/<drop_id>.<form>")
-def cutaway_figure(plan_id: str, revision: int, drop_id: str, form: str) -> Response:
-    """One drop cut through, in SVG or PNG; ``?units=us`` for US units, ``?last=1`` as the last person finds it."""
-    if form not in ("svg", "png"):
-        raise PlanError("form", "a figure is written as svg or png")
-    ctx, a = _assessed(plan_id, revision)
-    d = a.drops[_drop(ctx, drop_id)[0]]
-    shown = d.last if d.last is not None and request.args.get("last") else d
-    svg = cutaway(ctx.plan, shown, "us" if request.args.get("units") == "us" else "metric")
-    if form == "svg":
-        return Response(svg, content_type="image/svg+xml")
-    return Response(png(svg), content_type="image/png")
-
-
-@endpoint(bp, "POST", "/plans/<plan_id>/check", Checked, CheckBody)
-def say_checked(plan_id: str, body: CheckBody) -> Checked:
-    """Say something of items of the newest revision; 409 where another one is named. The plan is not changed."""
-    head = plans().head(plan_id)
-    if head.revision != body.revision:
-        since = [r for r in plans().history(plan_id) if r.number > body.revision]
-        raise StaleRevision(body.revision, head.revision, since)
-    items = [x.item for x in _checked(plan_id, body.revision).looked]
-    said = [Said(v.item, v.verdict, v.remark) for v in body.verdicts]
-    now = dt.datetime.now(dt.UTC)
-    Records(plans().conn).add(plan_id, decided(items, body.by, now, body.revision, said))
-    return _checked(plan_id, body.revision)
+    ctx, run = through(plan_id, revision)
+    return list(quiz_of(ctx, run, drop_of(ctx, drop_id)[0]))
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/grip/<drop_id>/<who>", Grip)
 def open_grip(plan_id: str, revision: int, drop_id: str, who: str) -> Grip:
     """A third hand as it would grip with the device elsewhere, ``?device_m=``, and another loop, ``&loop_m=``."""
-    ctx, run = _run(plan_id, revision)
-    index, _ = _drop(ctx, drop_id)
+    ctx, run = through(plan_id, revision)
+    index, _ = drop_of(ctx, drop_id)
     figures = []
     for name in ("device_m", "loop_m"):
         try:
@@ -949,8 +796,8 @@ def open_grip(plan_id: str, revision: int, drop_id: str, who: str) -> Grip:
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/backups/<drop_id>/<who>", list[Option])
 def list_backups(plan_id: str, revision: int, drop_id: str, who: str) -> list[Option]:
     """Every backup for one person at one station, side by side."""
-    ctx, _ = _assessed(plan_id, revision)
-    index, _ = _drop(ctx, drop_id)
+    ctx, _ = assessed(plan_id, revision)
+    index, _ = drop_of(ctx, drop_id)
     made = backups_at(ctx, index, who)
     if not made:
         raise PlanError("who", f"nobody {who[:40]!r} is in the party")
@@ -960,8 +807,8 @@ def list_backups(plan_id: str, revision: int, drop_id: str, who: str) -> list[Op
 @bp.get("/plans/<plan_id>/revisions/<int:revision>/attachment/<drop_id>/<who>.svg")
 def attachment_figure(plan_id: str, revision: int, drop_id: str, who: str) -> Response:
     """One person's attachment at one station, to scale; ``?units=us`` for US units."""
-    ctx, run = _run(plan_id, revision)
-    index, drop = _drop(ctx, drop_id)
+    ctx, run = through(plan_id, revision)
+    index, drop = drop_of(ctx, drop_id)
     person, grips = next((p for p in ctx.plan.party if p.id == who), None), run.scene.stages[index].grips.get(who)
     if person is None or not grips:
         raise PlanError("who", f"nobody {who[:40]!r} is in the party")
@@ -984,7 +831,7 @@ def list_schools() -> list[str]:
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/schools/<key>", School)
 def open_school(plan_id: str, revision: int, key: str) -> School:
     """One question on which practitioners disagree, and what each choice would change in this plan."""
-    ctx, assessment = _assessed(plan_id, revision)
+    ctx, assessment = assessed(plan_id, revision)
     made = schools(ctx.plan, assessment, key)
     if not key or not made:
         raise PlanError("key", f"no such question {key[:40]!r}")
@@ -1065,7 +912,7 @@ def list_tables() -> list[TableView]:
 def plan_file(plan_id: str) -> Response:
     """The plan as a file, with what was said of it beside it; spaced for reading where it can then be read back."""
     title, body = plans().text(plan_id)
-    record = _record(plan_id)
+    record = record_of(plan_id)
     if record.verdicts:
         body = json.dumps({**json.loads(body), "record": record.model_dump(mode="json")}, ensure_ascii=False)
     name = file_name(title, "reamer")

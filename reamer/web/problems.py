@@ -14,6 +14,7 @@ from werkzeug.exceptions import HTTPException
 
 from reamer.core.errors import PlanError
 from reamer.store.database import trouble
+from reamer.store.handed import NothingHanded
 from reamer.store.plans import NoSuchPlan, NoSuchRevision, NothingToUndo, StaleRevision
 from reamer.store.shed import StaleShed
 
@@ -91,6 +92,10 @@ def init_app(app: Flask) -> None:
     @app.errorhandler(NoSuchPlan)
     def no_plan(_: NoSuchPlan) -> Response:
         return problem(404, "There is no such plan; it may be in the bin.")
+
+    @app.errorhandler(NothingHanded)
+    def not_handed(_: NothingHanded) -> Response:
+        return problem(404, "Nothing that was handed back has this id.")
 
     @app.errorhandler(NoSuchRevision)
     def gone(e: NoSuchRevision) -> Response:

@@ -8,40 +8,53 @@ import re
 import secrets
 import socket
 import threading
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from flask import Flask, Response, request
+from werkzeug.exceptions import RequestEntityTooLarge
 
 from reamer.core.errors import PlanError
+from reamer.core.onsite.handed import MOST_BYTES, read_handed
+from reamer.core.plan.correction import Handed
+from reamer.formats.card import Card
 from reamer.web.guard import HEADERS
 
-MOST = 20
+MOST, MOST_HANDED = 20, 40
 MINUTES = (5, 120)
 SCRIPT = re.compile(r"script-src ('sha256-[A-Za-z0-9+/=]+')")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Shown:
-    """A card that is shown. ``id``: to end it by; the link holds a secret of its own."""
+    """A card that is shown. ``id``: to end it by; the link holds a secret of its own. ``card``: the card's own id;
+    ``handed``: how often something was handed back over its link."""
 
     id: str
     plan: str
     title: str
     revision: int
+    card: str
     until: dt.datetime
     page: bytes
+    handed: int = 0
+
+
+Keep = Callable[[Shown, Handed, bool], None]
 
 
 class Shared:
     """The cards that are shown now, by a digest of their link's secret; kept in memory only."""
 
-    def __init__(self, address: str = "") -> None:
-        """address: host and port of the second listener, "" where there is none"""
+    def __init__(self, address: str = "", keep: Keep = lambda *_: None) -> None:
+        """address: host and port of the second listener, "" where there is none; keep: given what is handed back over a
+        card's link, and whether its text is as the phone wrote it"""
         self.address = address
+        self.keep = keep
         self.held: dict[str, Shown] = {}
         self.lock = threading.Lock()
 
-    def show(self, plan: str, title: str, revision: int, minutes: int, page: str) -> tuple[Shown, str]:
+    def show(self, of: Card, minutes: int, page: str) -> tuple[Shown, str]:
         """Show a card for some minutes; the card and its link. Raises PlanError where that cannot be."""
         if not self.address:
             raise PlanError("", "nothing is shared: start it with `reamer serve --share`")
@@ -49,7 +62,7 @@ class Shared:
             raise PlanError("minutes", f"a card is shown for {MINUTES[0]} to {MINUTES[1]} minutes")
         secret = secrets.token_urlsafe(24)
         until = _now() + dt.timedelta(minutes=minutes)
-        made = Shown(secrets.token_hex(6), plan, title, revision, until, page.encode())
+        made = Shown(secrets.token_hex(6), of.of.plan, of.title, of.of.revision, of.id, until, page.encode())
         with self.lock:
             self._clear()
             if len(self.held) >= MOST:
@@ -62,6 +75,17 @@ class Shared:
         with self.lock:
             self._clear()
             return self.held.get(_key(secret))
+
+    def hand_back(self, shown: Shown, text: bytes) -> None:
+        """Take what a phone hands back of a card. Raises PlanError where it is not that card's, or too much."""
+        handed, sealed = read_handed(text)
+        if (handed.card, handed.plan) != (shown.card, shown.plan):
+            raise PlanError("card", "these corrections are of another card")
+        with self.lock:
+            if shown.handed >= MOST_HANDED:
+                raise PlanError("", "too much was handed back over this link; download the file instead")
+            shown.handed += 1
+        self.keep(shown, handed, sealed)
 
     def shown(self) -> list[Shown]:
         """Every card that is shown now."""
@@ -91,13 +115,13 @@ def _key(secret: str) -> str:
 def create_share_app(shared: Shared) -> Flask:
     """The application of the second listener."""
     app = Flask("reamer-share", static_folder=None)
-    app.config["MAX_CONTENT_LENGTH"] = 1000
+    app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
 
     @app.before_request
     def check() -> Response | None:
         if request.host != shared.address:
             return _said(400, "Nothing is served under this name.")
-        if request.method not in ("GET", "HEAD"):
+        if request.method not in ("GET", "HEAD", "POST"):
             return _said(405, "Cards are only shown here.")
         if request.headers.get("Origin") not in (None, f"http://{shared.address}"):
             return _said(403, "Requests from other pages are refused.")
@@ -110,6 +134,23 @@ def create_share_app(shared: Shared) -> Flask:
             return _said(404, "This link shows nothing: it is mistyped, was ended, or has expired. Ask for a new one.")
         return Response(found.page, content_type="text/html; charset=utf-8")
 
+    @app.post("/<secret>")
+    def corrections(secret: str) -> Response:
+        found = shared.find(secret)
+        if found is None:
+            return _said(404, "This link has ended or expired. Download the file instead, and hand it to the desk.")
+        if request.mimetype != "application/json":
+            return _said(415, "Corrections are sent as JSON.")
+        try:
+            shared.hand_back(found, request.get_data())
+        except PlanError as e:
+            return _said(422, f"Not taken: {e.message}.")
+        return _said(200, "It waits at the desk until somebody there accepts it.")
+
+    @app.errorhandler(RequestEntityTooLarge)
+    def large(_: RequestEntityTooLarge) -> Response:
+        return _said(413, f"Corrections have at most {MOST_BYTES:,} bytes.")
+
     @app.errorhandler(Exception)
     def nothing(_: Exception) -> Response:
         return _said(404, "There is nothing here.")
@@ -120,7 +161,8 @@ def create_share_app(shared: Shared) -> Flask:
         found = SCRIPT.search(response.get_data(as_text=True)[:2000]) if response.status_code == 200 else None
         script = found[1] if found else "'none'"
         response.headers["Content-Security-Policy"] = (
-            f"default-src 'none'; style-src 'unsafe-inline'; font-src data:; script-src {script}; base-uri 'none'; "
+            f"default-src 'none'; style-src 'unsafe-inline'; font-src data:; img-src data:; script-src {script}; "
+            "base-uri 'none'; connect-src 'self'; "
             "form-action 'none'; frame-ancestors 'none'"
         )
         response.headers["Cache-Control"] = "no-store"

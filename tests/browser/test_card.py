@@ -12,6 +12,7 @@ import zxingcpp
 from PIL import Image
 from pypdf import PdfReader
 
+from reamer.core.onsite.handed import joined
 from reamer.demos import canyon
 from tests.browser.harness import Browsing, Server
 
@@ -113,23 +114,33 @@ class SecondCheck(Browsing):
         page = self.page
         self.begin()
         page.get_by_role("tab", name="What goes along").click()
-        figure = page.get_by_role("img", name="Long Quiet, cut through")
-        figure.wait_for()
-        self.assertGreater(figure.evaluate("e => e.naturalWidth"), 100)
+        page.get_by_test_id("page").get_by_text("page 1 of").wait_for()
         page.get_by_label("A4").check()
         page.get_by_label("3 Long Quiet").check()
+        page.get_by_test_id("page").get_by_text("page 1 of 4").wait_for()
+        page.get_by_label("the next page").click()
+        page.get_by_test_id("page").get_by_text("page 2 of 4").wait_for()
+        shown = page.get_by_role("img", name="page 2 of the card as it is printed")
+        self.assertGreater(shown.evaluate("e => e.decode().then(() => e.naturalWidth)"), 1000)
         with page.expect_download() as got:
             page.get_by_role("link", name="Write the PDF").click()
         self.assertEqual(got.value.suggested_filename, "fernlid-slot.card.pdf")
         made = PdfReader(got.value.path())
         self.assertEqual(round(made.pages[0].mediabox.width), 595)
+        self.assertEqual(len(made.pages), 4)
         self.assertIn("Long Quiet", made.pages[0].extract_text())
 
     def test_axe_finds_nothing(self):
         for theme in ("day", "headlamp"):
             page = self.page_of(theme=theme)
             self.begin(page=page)
-            for view in ("This station", "The plan as a whole", "All that is open", "What goes along"):
+            for view in (
+                "This station",
+                "The plan as a whole",
+                "All that is open",
+                "What goes along",
+                "What came home",
+            ):
                 page.get_by_role("tab", name=view).click()
                 page.wait_for_timeout(300)
                 self.accessible(page, (theme, view))
@@ -170,6 +181,14 @@ class InTheRoom(Browsing):
         phone.reload()
         self.assertTrue(phone.locator("#d1 input").first.is_checked())
         self.assertEqual([t for t in told if "favicon" not in t and "404" not in t], [])
+        phone.evaluate("document.documentElement.classList.remove('paged')")
+        phone.check('[name="d4|pull"][value=stuck]')
+        phone.fill("#by", "Pim")
+        phone.locator("#send").click()
+        phone.get_by_text("It waits at the desk").wait_for()
+        page.get_by_role("tab", name="1 waiting").click()
+        page.get_by_role("region", name="what Pim noted").get_by_text("from a phone in the room").wait_for()
+        page.get_by_role("tab", name="What goes along").click()
         room.get_by_role("button", name="End it").click()
         room.get_by_role("img").wait_for(state="detached")
         phone.reload()
@@ -184,8 +203,8 @@ class Carried(Browsing):
         super().setUpClass()
         cls.folder = tempfile.TemporaryDirectory()
         cls.addClassCleanup(cls.folder.cleanup)
-        plan = cls.server.add(canyon())
-        made = urllib.request.urlopen(f"{cls.server.address}/api/plans/{plan}/revisions/1/card.html").read()
+        cls.of = cls.server.add(canyon())
+        made = urllib.request.urlopen(f"{cls.server.address}/api/plans/{cls.of}/revisions/1/card.html").read()
         cls.file = Path(cls.folder.name) / "card.html"
         cls.file.write_bytes(made)
 
@@ -221,7 +240,8 @@ class Carried(Browsing):
         page.locator('a[data-to="d9"]').click()
         page.wait_for_function("() => document.querySelector('#where').textContent === '9 · Way Out'")
         # Everything that is pressed is large enough for a wet thumb, and nothing is wider than the screen.
-        small = page.evaluate("""() => [...document.querySelectorAll('button:not([hidden]), a, label')]
+        small = page.evaluate("""() =>
+            [...document.querySelectorAll('button, a, label:has(input), input:not([type=checkbox]), select, textarea')]
             .map(e => [e.textContent.trim().slice(0, 30), e.getBoundingClientRect()])
             .filter(([, r]) => r.width && (r.height < 48 || r.width < 48)).map(([t]) => t)""")
         self.assertEqual(small, [])
@@ -229,6 +249,147 @@ class Carried(Browsing):
             .filter(e => e.scrollWidth > e.clientWidth + 1).map(e => e.id)""")
         self.assertEqual(wide, [])
         self.assertEqual([a for a in self.asked if not a.startswith("file:")], [])
+
+    def noted(self, page, by="Wren", height="6,5"):
+        """What is noted at two stations, and the file that is handed back."""
+        page.goto(self.file.as_uri())
+        page.evaluate("document.documentElement.classList.remove('paged')")
+        page.fill('[name="d4|height"]', height)
+        page.select_option('[name="d4|method"]', "known rope")
+        page.check('[name="d3|reach0"][value=no]')
+        page.fill('[name="d3|by0"]', "2")
+        page.check('[name="d3|anchor0"][value=worn]')
+        page.fill('[name="d3|words0"]', "moss – <b>né</b>")
+        page.fill('[name="d6|incident"]', "Pim unclipped too early")
+        page.check('[name="d6|near"][value=near]')
+        page.fill("#by", by)
+        with page.expect_download() as got:
+            page.locator("#save").click()
+        return Path(got.value.path()).read_text()
+
+    def codes(self, page):
+        """Every code that is shown, as it is photographed."""
+        made = []
+        page.locator("#codes").click()
+        while True:
+            made.append(page.locator("#qr").screenshot())
+            if page.locator("#code-next").is_disabled():
+                return made
+            page.locator("#code-next").click()
+
+    def test_noted_without_a_network_kept_and_handed_back_as_file_and_codes(self):
+        page = self.phone()
+        text = self.noted(page)
+        got = json.loads(text)
+        self.assertEqual([c["what"] for c in got["corrections"]], ["reach", "anchor", "height", "incident"])
+        self.assertEqual((got["corrections"][2]["m"], got["by"], got["revision"]), (6.5, "Wren", 1))
+        self.assertEqual(got["corrections"][1]["words"], "moss – <b>né</b>")
+        page.reload()
+        self.assertEqual(page.input_value('[name="d3|by0"]'), "2")
+        self.assertIn("4 noted", page.locator("#overview [data-number]").inner_text())
+        page.evaluate("document.documentElement.classList.remove('paged')")
+        pieces = [zxingcpp.read_barcode(Image.open(io.BytesIO(c))).text for c in self.codes(page)]
+        self.assertGreater(len(pieces), 1)
+        self.assertEqual(joined(pieces).decode(), text)
+        # What is wrong names its field, and nothing is handed back until it is mended.
+        page.fill('[name="d4|height"]', "3O")
+        page.locator("#save").click()
+        self.assertIn("4 · Sill: height: “3O” is not a number of m", page.locator("#wrong").inner_text())
+        page.fill('[name="d4|height"]', "")
+        page.fill("#by", "")
+        page.locator("#codes").click()
+        self.assertEqual(page.locator("#wrong").inner_text(), "Say who noted it.")
+        self.assertFalse(page.locator("#code").is_visible())
+        self.assertEqual([a for a in self.asked if not a.startswith(("file:", "blob:"))], [])
+
+    def desk(self):
+        page = self.page_of()
+        self.open("card", "d3", page, plan=self.plan)
+        page.get_by_role("tab", name="What came home").click()
+        return page
+
+    def test_checked_printed_walked_come_home_merged_and_undone(self):
+        plan = self.plan = self.server.add(canyon())
+        root = f"{self.server.address}/api/plans/{plan}/revisions/1"
+        self.open("card", "d3", plan=plan)
+        self.page.get_by_label("Who checks").fill("Tove")
+        self.page.locator('[data-item="station:d3"]').get_by_role("button", name="Agree").click()
+        self.page.locator('[data-item="station:d3"][data-state="agreed"]').wait_for()
+        paper = PdfReader(io.BytesIO(urllib.request.urlopen(f"{root}/card.pdf").read()))
+        self.assertIn("Looked at by Tove.", paper.pages[0].extract_text())
+        self.file = Path(self.folder.name) / "walked.html"
+        self.file.write_bytes(urllib.request.urlopen(f"{root}/card.html").read())
+        text = self.noted(self.phone(), height="6,5")
+        other = self.noted(self.phone(), "Pim", height="7")
+        before = self.server.plan(plan)
+        page = self.desk()
+        take = page.get_by_label("A file from a phone")
+        for name, text_ in (("w.json", text), ("p.json", other), ("w2.json", text)):
+            take.set_input_files({"name": name, "mimeType": "application/json", "buffer": text_.encode()})
+            page.get_by_role("region", name=f"what {'Pim' if name[0] == 'p' else 'Wren'} noted").wait_for()
+        # Twice the same is one; what two phones differ in is told.
+        self.assertEqual(page.get_by_label("everything that came home").locator("li").count(), 2)
+        wren = page.get_by_role("region", name="what Wren noted")
+        height = wren.locator('[data-what="height"]')
+        self.assertIn("Pim, ", height.inner_text())
+        self.assertIn("7.0 m by known rope", height.inner_text())
+        self.assertIn("2 waiting", page.get_by_role("tab", name="What came home").inner_text())
+        self.assertEqual(self.server.plan(plan), before)
+        self.accessible(page, "came home")
+        # What asks for more care is ticked already, the shorter height of a coarser method is not.
+        self.assertTrue(wren.locator('[data-what="anchor"]').get_by_role("checkbox").is_checked())
+        height.get_by_role("checkbox").check()
+        wren.get_by_role("button", name="Accept, 4 into the survey").click()
+        wren.get_by_text("accepted, 4 in the survey").wait_for()
+        now = self.server.plan(plan)
+        self.assertEqual((now.drops[3].section.height_m.value, now.drops[3].section.height_m.by), (6.5, "Wren"))
+        self.assertTrue(any("moss – <b>né</b>" in i.found for i in now.drops[2].station.inspections))
+        self.assertIn("changed since the card", height.inner_text())
+        self.assertEqual(wren.locator("b b").count(), 0)
+        self.assertIn("revision 2", page.locator("header").inner_text())
+        wren.get_by_role("button", name="Undo it, in the survey too").click()
+        wren.get_by_text("taken back, waits again").wait_for()
+        self.assertEqual(self.server.plan(plan), before)
+        # A plain undo of the plan is one act too, and keeps what came home.
+        wren.get_by_role("button", name="into the survey").click()
+        wren.get_by_text("in the survey").first.wait_for()
+        page.keyboard.press("Control+z")
+        page.locator("header").get_by_text("revision 5").wait_for()
+        self.assertEqual(self.server.plan(plan), before)
+        wren.get_by_text("accepted").first.wait_for()
+
+    def test_codes_from_pictures_piece_by_piece_and_what_is_refused(self):
+        self.plan = self.of
+        phone = self.phone()
+        text = self.noted(phone)
+        pictures = self.codes(phone)
+        page = self.desk()
+        alert = page.get_by_role("alert")
+        take, photos = page.get_by_label("A file from a phone"), page.get_by_label("Pictures of its codes")
+        for buffer, words in (
+            (text[:200].encode(), "cut off"),
+            (b"x" * 200_001, "too large"),
+            (text.replace('"eye"', '"x"').replace("known rope", "guess").encode(), "method"),
+            (text.replace(self.plan, "0" * 12).replace("Sill", "Elsewhere").encode(), "of another plan"),
+        ):
+            take.set_input_files({"name": "f.json", "mimeType": "application/json", "buffer": buffer})
+            alert.filter(has_text=words).wait_for()
+        photos.set_input_files({"name": "a.png", "mimeType": "image/png", "buffer": b"no picture"})
+        alert.filter(has_text="not a picture").wait_for()
+        self.assertEqual(page.locator("[data-correction]").count(), 0)
+        photos.set_input_files({"name": "1.png", "mimeType": "image/png", "buffer": pictures[0]})
+        alert.filter(has_text="missing").wait_for()
+        page.get_by_text("1 code read so far").wait_for()
+        rest = [{"name": f"{n}.png", "mimeType": "image/png", "buffer": p} for n, p in enumerate(pictures[1:])]
+        photos.set_input_files(rest)
+        page.get_by_role("region", name="what Wren noted").get_by_text("read from a screen").wait_for()
+        self.assertEqual(page.locator("[data-correction]").count(), 4)
+        # What somebody changed on the way is told.
+        changed = text.replace("6.5", "5.5").encode()
+        take.set_input_files({"name": "f.json", "mimeType": "application/json", "buffer": changed})
+        page.get_by_text("This is not as the phone wrote it").wait_for()
+        page.get_by_role("button", name="Refuse it").click()
+        page.get_by_role("region", name="what Wren noted").get_by_text("refused").wait_for()
 
     def test_without_scripts_and_without_storage_it_reads_whole(self):
         page = self.phone(java_script_enabled=False)

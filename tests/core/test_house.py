@@ -55,6 +55,7 @@ class Purity(unittest.TestCase):
             "contextlib",
             "contextvars",
             "hashlib",
+            "zlib",
             "threading",
             "numpy",
             "pydantic",

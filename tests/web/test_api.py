@@ -516,7 +516,10 @@ class Together(Client):
             for m in r.methods - {"HEAD", "OPTIONS"}
         }
         files = {"/api/plans/{plan_id}/file", "/api/openapi.json"}
-        files |= {f"/api/plans/{{plan_id}}/revisions/{{revision}}/{f}" for f in ("overview.{form}", "card.{form}")}
+        files |= {
+            f"/api/plans/{{plan_id}}/revisions/{{revision}}/{f}"
+            for f in ("overview.{form}", "card.{form}", "card/pages/{n}.png")
+        }
         files |= {"/api/plans/{plan_id}/revisions/{revision}/cutaway/{drop_id}.{form}"}
         files |= {"/api/plans/{plan_id}/revisions/{revision}/attachment/{drop_id}/{who}.svg"}
         self.assertEqual(routes - documented, {("GET", path) for path in files})

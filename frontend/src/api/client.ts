@@ -2,6 +2,8 @@
 import type {
   Adoption,
   Broken,
+  CameHome,
+  CardPages,
   Checked,
   Comparison,
   CourtesyWay,
@@ -10,7 +12,9 @@ import type {
   Drop,
   DropAssessment,
   Fix,
+  GivenBack,
   Grip,
+  Homecoming,
   KnotGuide,
   ListedPlan,
   Mark,
@@ -24,6 +28,7 @@ import type {
   Prospect,
   Question,
   QuizQuestion,
+  ReadCodes,
   Rehearsal,
   RevisionRow,
   School,
@@ -137,10 +142,21 @@ export const api = {
     call<Checked>("GET", `/plans/${id}/revisions/${revision}/check`, undefined, signal),
   say: (id: string, revision: number, by: string, verdicts: readonly Saying[]) =>
     call<Checked>("POST", `/plans/${id}/check`, { revision, by, verdicts }),
+  cardPages: (root: string, query: string) => call<CardPages>("GET", `${root.replace("/api", "")}/card/pages?${query}`),
   sharing: () => call<Sharing>("GET", "/share"),
   share: (id: string, revision: number, units: string, minutes: number) =>
     call<ShownCard>("POST", `/plans/${id}/share`, { revision, units, minutes }),
   endShare: (id: string) => call<void>("DELETE", `/share/${id}`),
+  handed: (id: string) => call<CameHome[]>("GET", `/plans/${id}/handed`),
+  handIn: (id: string, way: CameHome["way"], texts: readonly string[]) =>
+    call<CameHome>("POST", `/plans/${id}/handed`, { way, texts }),
+  readCodes: (picture: string) => call<ReadCodes>("POST", "/codes", { picture }),
+  homecoming: (id: string, handed: string) => call<Homecoming>("GET", `/plans/${id}/handed/${handed}`),
+  acceptHanded: (id: string, handed: string, revision: number, take: readonly string[]) =>
+    call<PlanView>("POST", `/plans/${id}/handed/${handed}/accept`, { revision, take }),
+  refuseHanded: (id: string, handed: string) => call<CameHome>("POST", `/plans/${id}/handed/${handed}/refuse`, {}),
+  undoHanded: (id: string, handed: string, revision: number) =>
+    call<GivenBack>("POST", `/plans/${id}/handed/${handed}/undo`, { revision }),
   rehearsal: (id: string, revision: number, signal?: AbortSignal) =>
     call<Rehearsal>("GET", `/plans/${id}/revisions/${revision}/rehearsal`, undefined, signal),
   stationRun: (id: string, revision: number, drop: string, signal?: AbortSignal) =>

@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the codes say on a picture. */
+        post: operations["read_codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/knots": {
         parameters: {
             query?: never;
@@ -103,7 +120,93 @@ export interface paths {
         get?: never;
         put?: never;
         /** Say something of items of the newest revision; 409 where another one is named. The plan is not changed. */
-        post: operations["say_checked"];
+        post: operations["saychecked_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/handed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What phones handed back of a plan's cards, newest first. */
+        get: operations["list_handed"];
+        put?: never;
+        /** Keep what a phone hands back; it waits until it is accepted. The plan is not changed. */
+        post: operations["hand_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/handed/{handed_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One hand-back beside what its card said and what the plan says now. */
+        get: operations["open_handed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/handed/{handed_id}/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a hand-back for the log, and take chosen corrections of it into the survey; all of it or nothing. */
+        post: operations["accept_handed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/handed/{handed_id}/refuse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Refuse a hand-back that was not accepted; it can be accepted later. */
+        post: operations["refuse_handed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/handed/{handed_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the acceptance of a hand-back back, out of the survey and out of the log; it waits again. */
+        post: operations["undo_handed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -238,6 +341,23 @@ export interface paths {
         };
         /** The least total length of one, two and three new ropes that would do; a newer question ends this one. */
         get: operations["open_bought"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/card/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many pages a card has on paper; it is asked for as its PDF is. */
+        get: operations["count_pages"];
         put?: never;
         post?: never;
         delete?: never;
@@ -727,6 +847,19 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AcceptBody
+         * @description Which corrections go into the survey, made from which revision.
+         */
+        AcceptBody: {
+            /** Revision */
+            revision: number;
+            /**
+             * Take
+             * @default []
+             */
+            take: string[];
+        };
         /**
          * Accepted
          * @description A single point that the guide accepts, and why. ``part``: its key in the load path. ``of``: what it was when it
@@ -1226,6 +1359,87 @@ export interface components {
             faults: components["schemas"]["Fault"][];
             /** Accepted */
             accepted: components["schemas"]["Fault"][];
+        };
+        /**
+         * Came
+         * @description One correction. ``id``: by its content; ``number``: of the station in the plan, 0 where it is gone; ``found``: on
+         *     site; ``card``: what the card said, ``plan``: what the plan says now, None where neither says anything; ``moved``:
+         *     the plan no longer says what the card said; ``had``: accepted before; ``others``: what else was noted of the same;
+         *     ``take``: what taking it into the survey would do, None where there is nothing to take, and ``why``; ``careful``:
+         *     taking it asks for more care, never for less; ``taken``: it is in the survey; ``called``: the station's name on the
+         *     card, where it is another.
+         */
+        Came: {
+            /** Id */
+            id: string;
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Station */
+            station: string;
+            /** What */
+            what: string;
+            title: components["schemas"]["Sentence"];
+            found: components["schemas"]["Sentence"];
+            card: components["schemas"]["Sentence"] | null;
+            plan: components["schemas"]["Sentence"] | null;
+            /** Moved */
+            moved: boolean;
+            /** Had */
+            had: boolean;
+            /** Others */
+            others: components["schemas"]["Sentence"][];
+            take: components["schemas"]["Sentence"] | null;
+            /** Why */
+            why: string;
+            /** Careful */
+            careful: boolean;
+            /** Taken */
+            taken: boolean;
+            /** Called */
+            called: string;
+        };
+        /**
+         * CameHome
+         * @description A hand-back: when and how it came, how it stands, how many corrections it has, and how many of them are in the
+         *     survey by it. ``sealed``: its text is as the phone wrote it.
+         */
+        CameHome: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "file" | "codes" | "room";
+            /** Sealed */
+            sealed: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "accepted" | "refused" | "undone";
+            /** By */
+            by: string;
+            /** On */
+            on: string;
+            /** Revision */
+            revision: number;
+            /** Corrections */
+            corrections: number;
+            /** Taken */
+            taken: number;
+        };
+        /**
+         * CardPages
+         * @description How many pages a card has on paper.
+         */
+        CardPages: {
+            /** Pages */
+            pages: number;
         };
         /**
          * Carry
@@ -2192,6 +2406,15 @@ export interface components {
             height: components["schemas"]["Number"] | null;
         };
         /**
+         * GivenBack
+         * @description A plan out of which corrections were taken again, and what stays of them.
+         */
+        GivenBack: {
+            plan: components["schemas"]["PlanView"];
+            /** Left */
+            left: components["schemas"]["Sentence"][];
+        };
+        /**
          * GoThrough
          * @description How a station is gone through. ``order``: who goes first to last, None as the rule has it; ``backups``: those
          *     that the guide has chosen; ``edits``: changes to the acts, in the order in which they were made; ``stowed``: those
@@ -2246,6 +2469,19 @@ export interface components {
             wraps: number | null;
             /** Why */
             why: string;
+        };
+        /**
+         * HandedBody
+         * @description What was read from a phone: a file's text, or the codes on its screen, each as it was read.
+         */
+        HandedBody: {
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "file" | "codes";
+            /** Texts */
+            texts: string[];
         };
         /**
          * HazardView
@@ -2322,6 +2558,25 @@ export interface components {
              * @default false
              */
             decides: boolean;
+        };
+        /**
+         * Homecoming
+         * @description What one phone hands back, laid beside the plan. ``elsewhere``: the card was made from another copy of the plan,
+         *     or from a file.
+         */
+        Homecoming: {
+            /** Title */
+            title: string;
+            /** By */
+            by: string;
+            /** On */
+            on: string;
+            /** Revision */
+            revision: number;
+            /** Elsewhere */
+            elsewhere: boolean;
+            /** Came */
+            came: components["schemas"]["Came"][];
         };
         /**
          * Hung
@@ -3318,6 +3573,14 @@ export interface components {
             below: components["schemas"]["Sentence"] | null;
         };
         /**
+         * PictureBody
+         * @description A picture, PNG or JPEG, as base64.
+         */
+        PictureBody: {
+            /** Picture */
+            picture: string;
+        };
+        /**
          * Piece
          * @description A length of webbing as it lies in the shed.
          */
@@ -3941,6 +4204,14 @@ export interface components {
              * @default false
              */
             at_surface: boolean;
+        };
+        /**
+         * ReadCodes
+         * @description What a picture of codes says.
+         */
+        ReadCodes: {
+            /** Texts */
+            texts: string[];
         };
         /**
          * Rehearsal
@@ -5586,6 +5857,14 @@ export interface components {
             why: string;
         };
         /**
+         * UndoBody
+         * @description The revision that a hand-back is given back from.
+         */
+        UndoBody: {
+            /** Revision */
+            revision: number;
+        };
+        /**
          * Unknown
          * @description A number nobody knows yet, and why.
          */
@@ -5943,6 +6222,7 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AcceptBody = components['schemas']['AcceptBody'];
 export type Accepted = components['schemas']['Accepted'];
 export type ActAdded = components['schemas']['ActAdded'];
 export type ActDropped = components['schemas']['ActDropped'];
@@ -5964,6 +6244,9 @@ export type Borne = components['schemas']['Borne'];
 export type BorneBy = components['schemas']['BorneBy'];
 export type Bounded = components['schemas']['Bounded'];
 export type Broken = components['schemas']['Broken'];
+export type Came = components['schemas']['Came'];
+export type CameHome = components['schemas']['CameHome'];
+export type CardPages = components['schemas']['CardPages'];
 export type Carry = components['schemas']['Carry'];
 export type Cell = components['schemas']['Cell'];
 export type Change = components['schemas']['Change'];
@@ -6007,11 +6290,14 @@ export type Fix = components['schemas']['Fix'];
 export type FromDemo = components['schemas']['FromDemo'];
 export type FromFile = components['schemas']['FromFile'];
 export type Geometry = components['schemas']['Geometry'];
+export type GivenBack = components['schemas']['GivenBack'];
 export type GoThrough = components['schemas']['GoThrough'];
 export type Grip = components['schemas']['Grip'];
+export type HandedBody = components['schemas']['HandedBody'];
 export type HazardView = components['schemas']['HazardView'];
 export type HeldBy = components['schemas']['HeldBy'];
 export type Holding = components['schemas']['Holding'];
+export type Homecoming = components['schemas']['Homecoming'];
 export type Hung = components['schemas']['Hung'];
 export type Ice = components['schemas']['Ice'];
 export type IceThread = components['schemas']['IceThread'];
@@ -6049,6 +6335,7 @@ export type Person = components['schemas']['Person'];
 export type PersonShown = components['schemas']['PersonShown'];
 export type PersonView = components['schemas']['PersonView'];
 export type Picture = components['schemas']['Picture'];
+export type PictureBody = components['schemas']['PictureBody'];
 export type Piece = components['schemas']['Piece'];
 export type Plan = components['schemas']['Plan'];
 export type PlanView = components['schemas']['PlanView'];
@@ -6069,6 +6356,7 @@ export type QuizQuestion = components['schemas']['QuizQuestion'];
 export type Range = components['schemas']['Range'];
 export type Rated = components['schemas']['Rated'];
 export type Reach = components['schemas']['Reach'];
+export type ReadCodes = components['schemas']['ReadCodes'];
 export type Rehearsal = components['schemas']['Rehearsal'];
 export type Releasable = components['schemas']['Releasable'];
 export type Removal = components['schemas']['Removal'];
@@ -6131,6 +6419,7 @@ export type Traverse = components['schemas']['Traverse'];
 export type TriedBody = components['schemas']['TriedBody'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
+export type UndoBody = components['schemas']['UndoBody'];
 export type Unknown = components['schemas']['Unknown'];
 export type VerdictBody = components['schemas']['VerdictBody'];
 export type Water = components['schemas']['Water'];
@@ -6198,6 +6487,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadCodes"];
                 };
             };
             /** @description A problem */
@@ -6432,7 +6754,7 @@ export interface operations {
             };
         };
     };
-    say_checked: {
+    saychecked_of: {
         parameters: {
             query?: never;
             header?: never;
@@ -6454,6 +6776,212 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Checked"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_handed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameHome"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hand_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandedBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameHome"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_handed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                handed_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Homecoming"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    accept_handed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                handed_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    refuse_handed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                handed_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Body"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameHome"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_handed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                handed_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenBack"];
                 };
             };
             /** @description A problem */
@@ -6718,6 +7246,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ToBuy"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_pages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardPages"];
                 };
             };
             /** @description A problem */

@@ -1,5 +1,6 @@
 // The card on a phone: one page a station, ticks kept on the device. Without it the card reads whole, as one scroll.
 import "./card.css";
+import { noting } from "./noted";
 
 const root = document.documentElement;
 const id = document.body.dataset.card ?? "";
@@ -63,6 +64,7 @@ for (const box of document.querySelectorAll<HTMLInputElement>("input[data-tick]"
     count();
   });
 }
+noting(kept, id, unkept);
 if (kept) document.getElementById("unkept")?.setAttribute("hidden", "");
 
 // One page at a time, side by side: swiped, stepped by the buttons, or by the arrow keys.
@@ -103,7 +105,9 @@ before.addEventListener("click", () => show(at - 1));
 next.addEventListener("click", () => show(at + 1));
 window.addEventListener("resize", () => show(at, false));
 window.addEventListener("keydown", (e) => {
-  if (e.key === "ArrowLeft" || e.key === "ArrowRight") {
+  // In a field the arrows move within what is written, or from choice to choice.
+  const writing = e.target instanceof Element && e.target.matches("input:not([type=checkbox]), select, textarea");
+  if (!writing && (e.key === "ArrowLeft" || e.key === "ArrowRight")) {
     e.preventDefault();
     show(at + (e.key === "ArrowRight" ? 1 : -1));
   }

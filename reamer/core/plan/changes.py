@@ -105,7 +105,7 @@ def changes_between(before: dict[str, Any], after: dict[str, Any]) -> str:
 
 def _name(item: dict[str, Any], key: str) -> str:
     kind = {"drops": "drop ", "features": "", "party": "", "ropes": "", "shots": "shot "}.get(key, "")
-    return kind + str(item.get("name", item.get("id")))
+    return kind + str(item.get("name", item.get("item", item.get("id"))))
 
 
 def _last_named(text: str, named: dict[str, str]) -> str:

@@ -232,17 +232,18 @@ def second_check(
 
 
 @figured
-def standing(ctx: Context, a: Assessment, record: Record) -> Standing:
+def standing(ctx: Context, a: Assessment, record: Record, more: Sequence[Finding] = ()) -> Standing:
     """How the assessment's findings stand of which somebody said something.
 
-    ctx: the plan's context; a: the assessment; record: everything that was said
+    ctx: the plan's context; a: the assessment; record: everything that was said; more: findings of other steps that
+    are counted too
     returns: those findings, and the counts
     Source: J, our judgement.
     """
     if not record.verdicts:
         return Standing(0, {}, {})
     basis, last = Basis(ctx.plan), _last(record)
-    findings = [*(f for d in a.drops for f in d.findings), *a.findings]
+    findings = [*(f for d in a.drops for f in d.findings), *a.findings, *more]
     items = finding_items(basis, [f for f in findings if f"finding:{f.key}" in last])
     looked = [_looked(basis, i, last.pop(i.key)) for i in items]
     # What else is objected to is counted, whatever it is of: an act, a station, or a finding of another step.

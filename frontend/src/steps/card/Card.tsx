@@ -3,17 +3,21 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { words } from "../../say";
 import { useChecking } from "../../state/check";
+import { useHanded } from "../../state/home";
 import type { Looked, Mark } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useKeys } from "../../ui/keys";
 import { MarkLine } from "../../ui/MarkLine";
 import { Said } from "../../ui/Num";
+import { CameHome } from "./CameHome";
 import { GoesAlong } from "./GoesAlong";
 
 export { CardRight } from "./CardRight";
 
-const VIEWS = ["This station", "The plan as a whole", "All that is open", "What goes along"] as const;
+/** Views in which nothing is checked. */
+const NOT_CHECKED: readonly string[] = ["What goes along", "What came home"];
+const VIEWS = ["This station", "The plan as a whole", "All that is open", "What goes along", "What came home"] as const;
 type View = (typeof VIEWS)[number];
 type Verdict = Mark["verdict"];
 const DO: Record<Verdict, string> = {
@@ -32,13 +36,14 @@ const WHY: Partial<Record<Verdict, string>> = {
 export function Card() {
   const { view, plan } = useSession();
   const { checked, error, dropId } = useChecking();
+  const waiting = (useHanded().data ?? []).filter((h) => h.state === "waiting").length;
   const [which, setWhich] = useState<View>("This station");
   const [at, setAt] = useState("");
   const shown = useMemo(() => {
     const looked = checked?.looked ?? [];
     const of = (x: Looked) => x.item.drop === dropId;
     if (which === "This station") return looked.filter(of);
-    if (which === "What goes along") return [];
+    if (NOT_CHECKED.includes(which)) return [];
     if (which === "The plan as a whole") return looked.filter((x) => x.item.drop === "" || x.item.kind === "gone");
     return looked.filter((x) => x.state === "objected" || (x.state === "open" && x.item.kind !== "act"));
   }, [checked, which, dropId]);
@@ -80,6 +85,7 @@ export function Card() {
             onClick={() => setWhich(v)}
           >
             {v}
+            {v === "What came home" && waiting > 0 && <b> · {waiting} waiting</b>}
           </button>
         ))}
       </div>
@@ -90,9 +96,10 @@ export function Card() {
           </h1>
         )}
         {which === "What goes along" && <GoesAlong />}
+        {which === "What came home" && <CameHome />}
         {error && <p role="alert">{error}</p>}
         {!checked && !error && <p className="quiet">Gathering what there is to look at…</p>}
-        {checked && shown.length === 0 && which !== "What goes along" && <p>Nothing.</p>}
+        {checked && shown.length === 0 && !NOT_CHECKED.includes(which) && <p>Nothing.</p>}
         {others.map((x) => (
           <Row
             key={x.item.key}
@@ -110,7 +117,7 @@ export function Card() {
             ))}
           </section>
         )}
-        {checked && which !== "What goes along" && (
+        {checked && !NOT_CHECKED.includes(which) && (
           <p className="rule-t quiet mt-4 pt-2 text-xs">
             What is said lies beside the plan, at revision {view.revision}. A later change opens again just what it
             touches; an objection stands until whoever made it takes it back.

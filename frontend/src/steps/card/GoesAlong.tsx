@@ -25,9 +25,12 @@ export function GoesAlong() {
   const drop = drops.find((d) => d.id === dropId);
   const flip = (id: string) => setChosen(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id]);
   return (
-    <div className="grid grid-cols-[minmax(0,1.4fr)_minmax(240px,1fr)] gap-6">
+    <div className="grid grid-cols-[minmax(0,1.5fr)_minmax(240px,1fr)] gap-6">
       <div>
-        <h1 className="mb-2 text-lg font-bold">The card on paper</h1>
+        <h1 className="text-lg font-bold">The card on paper</h1>
+        <Pages root={root} query={`${query}`} />
+      </div>
+      <div>
         <fieldset className="mb-3">
           <legend className="font-semibold">Paper</legend>
           {(Object.keys(PAPERS) as Paper[]).map((p) => (
@@ -69,34 +72,25 @@ export function GoesAlong() {
           Write the PDF
         </a>
         {drop && (
-          <figure className="mt-4">
-            <img
-              className="w-full max-w-xl border border-[var(--rule)]"
-              src={`${root}/cutaway/${drop.id}.svg?units=${units}`}
-              alt={`${drop.name}, cut through, as it is printed`}
-            />
-            <figcaption className="quiet mt-1 text-[13px]">
-              {drop.name} as it is printed. Take the figure by itself:{" "}
-              {(["svg", "png"] as const).map((form) => (
-                <a
-                  key={form}
-                  className="mr-2 underline"
-                  href={`${root}/cutaway/${drop.id}.${form}?units=${units}`}
-                  download={`${drop.name}.${form}`}
-                >
-                  {form.toUpperCase()}
-                </a>
-              ))}
-            </figcaption>
-          </figure>
+          <p className="quiet mt-3 text-[13px]">
+            {drop.name} cut through, by itself:{" "}
+            {(["svg", "png"] as const).map((form) => (
+              <a
+                key={form}
+                className="mr-2 underline"
+                href={`${root}/cutaway/${drop.id}.${form}?units=${units}`}
+                download={`${drop.name}.${form}`}
+              >
+                {form.toUpperCase()}
+              </a>
+            ))}
+          </p>
         )}
-      </div>
-      <div>
-        <section aria-label="the card on a phone">
+        <section aria-label="the card on a phone" className="rule-t mt-5 pt-3">
           <h2 className="font-bold">The card on a phone</h2>
           <p className="quiet mb-2 text-[13px]">
-            One file with everything within: it opens without a network, a page a station, and keeps its ticks on the
-            phone.
+            One file with everything within: it opens without a network, a page a station, keeps its ticks on the phone,
+            and takes what was found on site.
           </p>
           <a className="act" href={`${root}/card.html?units=${units}`} download>
             Write the file for a phone
@@ -105,6 +99,53 @@ export function GoesAlong() {
         <InTheRoom />
       </div>
     </div>
+  );
+}
+
+/** What will be printed, page by page. */
+function Pages({ root, query }: { root: string; query: string }) {
+  const { view } = useSession();
+  const [at, setAt] = useState(1);
+  const { data, error } = useQuery({
+    queryKey: ["pages", root, query, view.standing.verdicts],
+    queryFn: () => api.cardPages(root, query),
+    staleTime: Infinity,
+    retry: false,
+  });
+  const n = Math.min(at, data?.pages ?? 1);
+  return (
+    <section aria-label="what will be printed">
+      <div className="mb-1 flex items-center gap-2">
+        <button
+          type="button"
+          className="act plain"
+          aria-label="the page before"
+          disabled={n <= 1}
+          onClick={() => setAt(n - 1)}
+        >
+          ‹
+        </button>
+        <span className="num" data-testid="page" aria-live="polite">
+          {data ? `page ${n} of ${data.pages}` : (error?.message ?? "Laying it out…")}
+        </span>
+        <button
+          type="button"
+          className="act plain"
+          aria-label="the next page"
+          disabled={n >= (data?.pages ?? 1)}
+          onClick={() => setAt(n + 1)}
+        >
+          ›
+        </button>
+      </div>
+      {data && (
+        <img
+          className="w-full max-w-xl border border-[var(--rule)] bg-white"
+          src={`${root}/card/pages/${n}.png?${query}&said=${view.standing.verdicts}`}
+          alt={`page ${n} of the card as it is printed; the PDF holds its text`}
+        />
+      )}
+    </section>
   );
 }
 
