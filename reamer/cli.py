@@ -1,4 +1,4 @@
-"""The command line: serve, demo, check, rehearse, overview, card, schema."""
+"""The command line: serve, demo, check, rehearse, overview, card, backup, restore, schema."""
 
 from __future__ import annotations
 
@@ -120,6 +120,12 @@ def _parser() -> argparse.ArgumentParser:
     card.add_argument("--paper", choices=("a5", "a4"), default="a5", help="size of the pages (default a5)")
     card.add_argument("--station", type=int, default=0, help="of a PDF only this station, by its number")
     card.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the figures")
+    out = commands.add_parser("backup", help="write the whole library as one file")
+    out.add_argument("--out", type=Path, required=True, help="the file to write")
+    back = commands.add_parser("restore", help="put a backup in the library's place; what was there is kept beside it")
+    back.add_argument("file", type=Path, help="a backup")
+    for one in (out, back):
+        one.add_argument("--database", type=Path, default=None, help="the library (default as for serve)")
     commands.add_parser("schema", help="print the plan's JSON Schema")
     return parser
 
@@ -137,6 +143,8 @@ def main(argv: list[str] | None = None) -> int:
             "overview": _overview,
             "card": _card,
             "schema": _schema,
+            "backup": _backup,
+            "restore": _restore,
         }
         return run[args.command](args)
     except PlanError as e:
@@ -203,6 +211,58 @@ def _listening(app: Any, host: str, port: int, option: str, limit: int) -> Any:
         why = f"port {port} on {host} cannot be used: {e.strerror}; choose another with {option}"
         print(f"reamer: {why}", file=sys.stderr)
         return None
+
+
+def _backup(args: argparse.Namespace) -> int:
+    from reamer.store.backup import back_up, content
+    from reamer.store.database import connect, migrate
+
+    database = args.database or default_database()
+    if not database.is_file():
+        raise PlanError("--database", f"{database} is not there")
+    conn = connect(database)
+    try:
+        migrate(conn)
+        back_up(conn, args.out)
+        held = content(conn)
+    except OSError as e:
+        raise PlanError("--out", f"{args.out}: {e.strerror}") from None
+    finally:
+        conn.close()
+    print(f"{args.out}: {held.plans} plans, {held.revisions} revisions, {held.descents} descents")
+    return EXIT_CLEAR
+
+
+def _restore(args: argparse.Namespace) -> int:
+    import shutil
+    import tempfile
+
+    from reamer.store.backup import back_up, look, put_back
+    from reamer.store.database import connect, migrate
+
+    database = args.database or default_database()
+    database.parent.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder:
+        # Looked at on a copy: the backup itself is not touched.
+        copy = Path(folder) / "restore.sqlite3"
+        try:
+            shutil.copyfile(args.file, copy)
+        except OSError as e:
+            raise PlanError("file", f"{args.file}: {e.strerror}") from None
+        held = look(copy)
+        conn = connect(database)
+        try:
+            migrate(conn)
+            before = database.with_name(f"{database.stem}-before.sqlite3")
+            back_up(conn, before)
+            put_back(conn, copy)
+        finally:
+            conn.close()
+    print(f"{database}: {held.plans} plans, {held.revisions} revisions, {held.descents} descents")
+    print(f"what was there before: {before}")
+    for title in held.unreadable:
+        print(f"cannot be read by this program: {title}", file=sys.stderr)
+    return EXIT_CLEAR
 
 
 def _demo(args: argparse.Namespace) -> int:

@@ -73,6 +73,10 @@ class Listed:
     saved_at: str
     what: str
     deleted_at: str | None
+    archived_at: str | None = None
+
+
+LISTED = ("id", "title", "number", "saved_at", "what", "deleted_at", "archived_at")
 
 
 def now() -> str:
@@ -99,7 +103,7 @@ class Plans:
         """Plans in use, or those in the bin; newest save first."""
         rows = self.conn.execute(
             """
-            SELECT plan.id, plan.deleted_at, r.title, r.number, r.saved_at, r.what
+            SELECT plan.id, plan.deleted_at, plan.archived_at, r.title, r.number, r.saved_at, r.what
             FROM plan JOIN revision r ON r.plan_id = plan.id
             WHERE (plan.deleted_at IS NOT NULL) = ?
               AND r.number = (SELECT max(number) FROM revision WHERE plan_id = plan.id)
@@ -107,7 +111,7 @@ class Plans:
             """,
             (deleted,),
         )
-        return [Listed(r["id"], r["title"], r["number"], r["saved_at"], r["what"], r["deleted_at"]) for r in rows]
+        return [Listed(*(r[k] for k in LISTED)) for r in rows]
 
     def create(self, plan: Plan, what: str = "created") -> Head:
         """A new plan with its first revision."""
@@ -185,6 +189,12 @@ class Plans:
         self._head_row(plan_id)
         with transaction(self.conn):
             self.conn.execute("UPDATE plan SET deleted_at = ? WHERE id = ?", (now(), plan_id))
+
+    def archive(self, plan_id: str, aside: bool) -> None:
+        """Put a plan aside, or take it up again."""
+        self._head_row(plan_id)
+        with transaction(self.conn):
+            self.conn.execute("UPDATE plan SET archived_at = ? WHERE id = ?", (now() if aside else None, plan_id))
 
     def restore(self, plan_id: str) -> None:
         """Take a plan out of the bin."""

@@ -5,7 +5,9 @@ from __future__ import annotations
 from flask import Flask, Response, abort, send_from_directory
 
 from reamer.store.database import connect, migrate
-from reamer.web import card_api, guard, plans_api, problems
+
+# Some parts only declare endpoints.
+from reamer.web import card_api, guard, library_api, log_api, plans_api, problems  # noqa: F401
 from reamer.web.settings import Settings
 
 

@@ -58,7 +58,6 @@ from reamer.web.share import Shared, Shown
 
 MOST_PIXELS, MOST_PAPERS = 40_000_000, 4
 DRAWING = threading.Lock()
-QR = zxingcpp.BarcodeFormats([zxingcpp.BarcodeFormat.QRCode])
 
 
 def init_app(app: Flask) -> None:
@@ -388,7 +387,8 @@ def read_codes(body: PictureBody) -> ReadCodes:
         # Its size is told before anything of it is unpacked.
         picture = Image.open(io.BytesIO(base64.b64decode(body.picture, validate=True)), formats=("PNG", "JPEG"))
         big = picture.width * picture.height > MOST_PIXELS
-        found = [] if big else zxingcpp.read_barcodes(picture.convert("L"), formats=QR)
+        qr = zxingcpp.BarcodeFormats([zxingcpp.BarcodeFormat.QRCode])
+        found = [] if big else zxingcpp.read_barcodes(picture.convert("L"), formats=qr)
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
         raise PlanError("picture", "it is not a picture that can be read") from None
     if big:

@@ -10,6 +10,7 @@ from waitress.task import ErrorTask
 from reamer.web.problems import problem
 from reamer.web.settings import Settings
 
+LIBRARY = "application/vnd.sqlite3"
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; "
     "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
@@ -60,8 +61,10 @@ def init_app(app: Flask, settings: Settings) -> None:
             request.headers.get("Sec-Fetch-Site") == "cross-site" and not followed
         ):
             return problem(403, "Origin: requests from other pages are refused.")
-        if request.method in ("POST", "PUT", "PATCH") and request.mimetype != "application/json":
-            return problem(415, "Content-Type: a body must be application/json.")
+        # A library is no JSON; neither kind can be sent from another page unasked.
+        wanted = LIBRARY if request.path == "/api/restore/look" else "application/json"
+        if request.method in ("POST", "PUT", "PATCH") and request.mimetype != wanted:
+            return problem(415, f"Content-Type: a body must be {wanted}.")
         return None
 
     @app.after_request

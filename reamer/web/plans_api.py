@@ -31,6 +31,7 @@ from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Name, Plan, Record,
 from reamer.core.people.attachment import Grip
 from reamer.core.people.backups import Option
 from reamer.core.plan.kit import Difference, differences
+from reamer.core.plan.parts import parts_of
 from reamer.core.reading import MOST_BYTES, read_file
 from reamer.core.rehearsal.faults import Fault
 from reamer.core.rehearsal.play import Play
@@ -109,10 +110,25 @@ class CopyOf(Body):
     of: str
 
 
+class PartsOf(Body):
+    """Start with some of another plan: its drops, its kit, its party."""
+
+    kind: Literal["parts"]
+    of: str
+    title: Name
+    parts: list[Literal["drops", "kit", "party"]] = Field(min_length=1, max_length=3)
+
+
+class ArchiveBody(Body):
+    """Whether a plan is put aside."""
+
+    aside: bool
+
+
 class CreateBody(Body):
     """What a new plan starts from."""
 
-    source: Annotated[Empty | FromDemo | FromFile | CopyOf, Field(discriminator="kind")]
+    source: Annotated[Empty | FromDemo | FromFile | CopyOf | PartsOf, Field(discriminator="kind")]
 
 
 class SaveBody(Body):
@@ -181,6 +197,7 @@ class ListedPlan(BaseModel):
     saved_at: str
     what: str
     deleted_at: str | None
+    archived_at: str | None
     drops: int
     total_height: Number
     shortfalls: int
@@ -267,6 +284,14 @@ class Assessed:
             while len(self.held) > 1 and sum(1 + len(a.ctx.plan.drops) for a in self.held.values()) > self.MOST_DROPS:
                 self.held.popitem(last=False)
         return made
+
+    def forget(self) -> None:
+        """Forget everything: the library is another."""
+        with self.lock:
+            self.held.clear()
+            self.runs.clear()
+            self.records.clear()
+            self.asked.clear()
 
     def remember(self, plan_id: str, revision: int, read: dict[str, Drop]) -> None:
         """Keep the drops of a revision as they came in."""
@@ -468,6 +493,9 @@ def create_plan(body: CreateBody) -> PlanView:
         Records(plans().conn).add(head.id, record.verdicts)
         return view_of(head)
     plan = plans().head(source.of).plan
+    if source.kind == "parts":
+        made, told = parts_of(plan, source.title, source.parts), " and ".join(source.parts)
+        return view_of(plans().create(made, f"made from the {told} of {plan.title}"))
     return view_of(
         plans().create(plan.model_copy(update={"title": f"{plan.title[:72]} (copy)"}), f"copied from {plan.title}")
     )
@@ -515,6 +543,12 @@ def rename_plan(plan_id: str, body: RenameBody) -> PlanView:
 def bin_plan(plan_id: str) -> None:
     """Put a plan in the bin."""
     plans().bin(plan_id)
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/archive", None, ArchiveBody)
+def archive_plan(plan_id: str, body: ArchiveBody) -> None:
+    """Put a plan aside, or take it up again; nothing of it is changed."""
+    plans().archive(plan_id, body.aside)
 
 
 @endpoint(bp, "POST", "/bin/<plan_id>/restore", PlanView, Body)

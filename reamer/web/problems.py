@@ -13,8 +13,9 @@ from pydantic import BaseModel
 from werkzeug.exceptions import HTTPException
 
 from reamer.core.errors import PlanError
-from reamer.store.database import trouble
+from reamer.store.database import StoreError, trouble
 from reamer.store.handed import NothingHanded
+from reamer.store.log import NoSuchTrip, StaleTrip
 from reamer.store.plans import NoSuchPlan, NoSuchRevision, NothingToUndo, StaleRevision
 from reamer.store.shed import StaleShed
 
@@ -78,6 +79,13 @@ def problem(status: int, detail: str, errors: list[PlanError] | None = None, new
     return Response(json.dumps(body.model_dump()), status, content_type="application/problem+json")
 
 
+MISSING: dict[type[StoreError], str] = {
+    NoSuchPlan: "There is no such plan; it may be in the bin.",
+    NothingHanded: "Nothing that was handed back has this id.",
+    NoSuchTrip: "No descent in this plan's log has this id.",
+}
+
+
 def init_app(app: Flask) -> None:
     """Register one handler for each kind of failure."""
 
@@ -90,12 +98,15 @@ def init_app(app: Flask) -> None:
         return problem(422, str(e), [e])
 
     @app.errorhandler(NoSuchPlan)
-    def no_plan(_: NoSuchPlan) -> Response:
-        return problem(404, "There is no such plan; it may be in the bin.")
-
     @app.errorhandler(NothingHanded)
-    def not_handed(_: NothingHanded) -> Response:
-        return problem(404, "Nothing that was handed back has this id.")
+    @app.errorhandler(NoSuchTrip)
+    def missing(e: StoreError) -> Response:
+        return problem(404, MISSING[type(e)])
+
+    @app.errorhandler(StaleTrip)
+    def stale_trip(e: StaleTrip) -> Response:
+        detail = f"This descent's log was changed meanwhile: its newest revision is {e.newest}."
+        return problem(409, detail, newer=Newer(e.newest))
 
     @app.errorhandler(NoSuchRevision)
     def gone(e: NoSuchRevision) -> Response:

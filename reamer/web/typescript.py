@@ -8,7 +8,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from reamer.web import card_api  # noqa: F401  declares the endpoints, with those of plans
+from reamer.web import card_api, library_api, log_api  # noqa: F401  declare the endpoints, with those of plans
 from reamer.web.endpoints import openapi
 
 FRONTEND = Path(__file__).parents[2] / "frontend"

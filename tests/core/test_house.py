@@ -56,6 +56,7 @@ class Purity(unittest.TestCase):
             "contextvars",
             "hashlib",
             "zlib",
+            "statistics",
             "threading",
             "numpy",
             "pydantic",

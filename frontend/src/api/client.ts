@@ -16,12 +16,15 @@ import type {
   Grip,
   Homecoming,
   KnotGuide,
+  Lesson,
   ListedPlan,
   Mark,
   Matrix,
+  Offered,
   Option,
   PatternRow,
   Plan,
+  PlanLog,
   PlanView,
   Problem,
   Progress,
@@ -30,6 +33,7 @@ import type {
   QuizQuestion,
   ReadCodes,
   Rehearsal,
+  Restored,
   RevisionRow,
   School,
   Sharing,
@@ -39,6 +43,8 @@ import type {
   StationRun,
   TableView,
   ToBuy,
+  Trip,
+  TripView,
   Working,
 } from "./types.gen";
 
@@ -48,13 +54,20 @@ export class Refusal extends Error {
   }
 }
 
+/** A body as it is sent: a library's file as it is, everything else as JSON. */
+function written(body: unknown): { body: BodyInit; headers: Record<string, string> } {
+  return body instanceof Blob
+    ? { body, headers: { "Content-Type": "application/vnd.sqlite3" } }
+    : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } };
+}
+
 async function call<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
       method,
       signal: signal ?? null,
-      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
+      ...(body === undefined ? {} : written(body)),
     });
   } catch (e) {
     if (e instanceof DOMException && e.name === "AbortError") throw e;
@@ -101,6 +114,9 @@ export const api = {
     call<PlanView>("PUT", `/plans/${id}`, { revision, plan, in_view: inView }),
   rename: (id: string, revision: number, title: string) => call<PlanView>("PATCH", `/plans/${id}`, { revision, title }),
   remove: (id: string) => call<void>("DELETE", `/plans/${id}`),
+  archive: (id: string, aside: boolean) => call<void>("POST", `/plans/${id}/archive`, { aside }),
+  lookAtBackup: (file: Blob) => call<Offered>("POST", "/restore/look", file),
+  restoreLibrary: (token: string) => call<Restored>("POST", "/restore", { token }),
   restore: (id: string) => call<PlanView>("POST", `/bin/${id}/restore`, {}),
   step: (id: string, which: "undo" | "redo", revision: number, inView = "") =>
     call<PlanView>("POST", `/plans/${id}/${which}`, { revision, in_view: inView }),
@@ -157,6 +173,16 @@ export const api = {
   refuseHanded: (id: string, handed: string) => call<CameHome>("POST", `/plans/${id}/handed/${handed}/refuse`, {}),
   undoHanded: (id: string, handed: string, revision: number) =>
     call<GivenBack>("POST", `/plans/${id}/handed/${handed}/undo`, { revision }),
+  log: (id: string) => call<PlanLog>("GET", `/plans/${id}/log`),
+  beginTrip: (id: string, on: string) => call<Trip>("GET", `/plans/${id}/log/new?on=${on}`),
+  addTrip: (id: string, trip: Trip) => call<TripView>("POST", `/plans/${id}/log`, { trip }),
+  saveTrip: (id: string, trip: string, revision: number, body: Trip) =>
+    call<TripView>("PUT", `/plans/${id}/log/${trip}`, { revision, trip: body }),
+  removeTrip: (id: string, trip: string, revision: number) =>
+    call<TripView>("POST", `/plans/${id}/log/${trip}/remove`, { revision }),
+  undoTrip: (id: string, trip: string, revision: number) =>
+    call<TripView>("POST", `/plans/${id}/log/${trip}/undo`, { revision }),
+  learnt: () => call<Lesson[]>("GET", "/learnt"),
   rehearsal: (id: string, revision: number, signal?: AbortSignal) =>
     call<Rehearsal>("GET", `/plans/${id}/revisions/${revision}/rehearsal`, undefined, signal),
   stationRun: (id: string, revision: number, drop: string, signal?: AbortSignal) =>

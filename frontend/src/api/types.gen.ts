@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/learnt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What all descents in the library teach, each with its cases. */
+        get: operations["list_learnt"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans": {
         parameters: {
             query?: never;
@@ -108,6 +125,23 @@ export interface paths {
         head?: never;
         /** Give a plan another title, as a new revision. */
         patch: operations["rename_plan"];
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a plan aside, or take it up again; nothing of it is changed. */
+        post: operations["archive_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/plans/{plan_id}/check": {
@@ -207,6 +241,92 @@ export interface paths {
         put?: never;
         /** Take the acceptance of a hand-back back, out of the survey and out of the log; it waits again. */
         post: operations["undo_handed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every descent of a plan that was logged, and the days of which something came home that is not in the log yet. */
+        get: operations["open_log"];
+        put?: never;
+        /** Log a descent. */
+        post: operations["add_trip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/log/{trip_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save an edit of a descent's log as a new revision; 409 if it was made from an old one. */
+        put: operations["save_trip"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/log/{trip_id}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a descent out of the log; it can be had back. */
+        post: operations["remove_trip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/log/{trip_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the last change of a descent's log back, its removal too. */
+        post: operations["undo_trip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/log/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A descent's log begun, ``?on=`` the day: from what came home of it, or with nothing noted. Nothing is saved. */
+        get: operations["begin_trip"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -775,6 +895,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a backup in the library's place. What was there is kept a day, and had back by its own token. */
+        post: operations["restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/restore/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at a backup; its file is the body. Nothing is changed by it. */
+        post: operations["look_at_backup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schools": {
         parameters: {
             query?: never;
@@ -1019,6 +1173,14 @@ export interface components {
             low: components["schemas"]["Number"] | null;
         };
         /**
+         * ArchiveBody
+         * @description Whether a plan is put aside.
+         */
+        ArchiveBody: {
+            /** Aside */
+            aside: boolean;
+        };
+        /**
          * Aside
          * @description A landing off to the side: the force that holds a rider there, and what they get if let go.
          */
@@ -1131,6 +1293,22 @@ export interface components {
             ring_m: number;
             /** Knots */
             knots: components["schemas"]["Spot"][];
+        };
+        /**
+         * Beside
+         * @description One figure of a station. ``off``: how far it was off, None where one side is not known; ``worse``: it was worse
+         *     than planned; ``fix``: the act that corrects the survey.
+         */
+        Beside: {
+            /** What */
+            what: string;
+            said: components["schemas"]["Sentence"] | null;
+            was: components["schemas"]["Sentence"] | null;
+            off: components["schemas"]["Sentence"] | null;
+            /** Worse */
+            worse: boolean;
+            /** @default null */
+            fix: components["schemas"]["Fix"] | null;
         };
         /**
          * Bights
@@ -1475,6 +1653,28 @@ export interface components {
             borne: components["schemas"]["Borne"][];
         };
         /**
+         * Case
+         * @description One case: of which descent and station, what was said, low to high, and what was.
+         */
+        Case: {
+            /** Trip */
+            trip: string;
+            /** On */
+            on: string;
+            /** Plan */
+            plan: string;
+            /** Station */
+            station: string;
+            low: components["schemas"]["Number"] | null;
+            high: components["schemas"]["Number"] | null;
+            was: components["schemas"]["Number"];
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
          * Cell
          * @description What one event at one station leaves: a mark and a word, a number where that says it better; the story behind it,
          *     sentence by sentence; acts that mend it; ``at``: the number of the station that nobody gets past, 0 for none;
@@ -1619,6 +1819,28 @@ export interface components {
             index: number;
         };
         /**
+         * Content
+         * @description What a library holds. ``unreadable``: titles of plans that cannot be read with this program.
+         */
+        Content: {
+            /** Plans */
+            plans: number;
+            /** Revisions */
+            revisions: number;
+            /** Shed Revisions */
+            shed_revisions: number;
+            /** Verdicts */
+            verdicts: number;
+            /** Handed */
+            handed: number;
+            /** Descents */
+            descents: number;
+            /** Newest */
+            newest: string;
+            /** Unreadable */
+            unreadable: string[];
+        };
+        /**
          * Contingencies
          * @description What the ropes that are carried must meet besides the descent itself. ``lost``: any one rope is gone once the
          *     last is down somewhere; ``stuck``: every rope in use there is; ``lower``: a lower from anywhere where a novice
@@ -1707,7 +1929,7 @@ export interface components {
          */
         CreateBody: {
             /** Source */
-            source: components["schemas"]["Empty"] | components["schemas"]["FromDemo"] | components["schemas"]["FromFile"] | components["schemas"]["CopyOf"];
+            source: components["schemas"]["Empty"] | components["schemas"]["FromDemo"] | components["schemas"]["FromFile"] | components["schemas"]["CopyOf"] | components["schemas"]["PartsOf"];
         };
         /**
          * Curve
@@ -1771,6 +1993,18 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * DayHome
+         * @description A day of which something came home and was accepted that no descent in the log has yet.
+         */
+        DayHome: {
+            /** On */
+            on: string;
+            /** By */
+            by: string[];
+            /** Corrections */
+            corrections: number;
         };
         /**
          * Daylight
@@ -2324,6 +2558,24 @@ export interface components {
             label: components["schemas"]["Sentence"];
             /** Edits */
             edits: components["schemas"]["Edit"][];
+        };
+        /**
+         * FoundThing
+         * @description One thing of the anchor as it was found.
+         */
+        FoundThing: {
+            /** Item */
+            item: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "good" | "worn" | "bad" | "gone";
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * FromDemo
@@ -2971,6 +3223,33 @@ export interface components {
             length: components["schemas"]["Number"];
         };
         /**
+         * Lesson
+         * @description What some cases of one kind teach. ``middle``, ``least``, ``most``: of what was, None where there are too few to
+         *     learn from, and ``why``; ``counts``: of a pull, how often it was felt how.
+         */
+        Lesson: {
+            /**
+             * About
+             * @enum {string}
+             */
+            about: "time" | "pull" | "height";
+            /** Name */
+            name: string;
+            /** Cases */
+            cases: components["schemas"]["Case"][];
+            middle: components["schemas"]["Number"] | null;
+            least: components["schemas"]["Number"] | null;
+            most: components["schemas"]["Number"] | null;
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Offers */
+            offers: components["schemas"]["Offer"][];
+            /** Why */
+            why: string;
+        };
+        /**
          * LinkShown
          * @description What joins a person to something. ``here``: at the station in view, else at the next one.
          */
@@ -3007,6 +3286,8 @@ export interface components {
             what: string;
             /** Deleted At */
             deleted_at: string | null;
+            /** Archived At */
+            archived_at: string | null;
             /** Drops */
             drops: number;
             total_height: components["schemas"]["Number"];
@@ -3029,6 +3310,108 @@ export interface components {
              * @default
              */
             trouble: string;
+        };
+        /**
+         * LoggedStation
+         * @description One station as it was. ``said``: what the plan said of it then; ``system``: what was used, "" as planned;
+         *     ``reached``: whether every end did, ``by_m``: over or short by; ``left``: what stayed there; ``arrived``, ``rigged``
+         *     (the first goes), ``down`` (all are down) and ``gone``: on the clock there.
+         */
+        LoggedStation: {
+            /** Drop */
+            drop: string;
+            /** Station */
+            station: string;
+            /**
+             * @default {
+             *       "height_m": null,
+             *       "method": "",
+             *       "pull_n": null,
+             *       "band": "",
+             *       "system": "",
+             *       "rock": "",
+             *       "people": 0,
+             *       "line_m": null,
+             *       "spare_m": null,
+             *       "rig": null,
+             *       "ride": null,
+             *       "down": null,
+             *       "onward": null,
+             *       "way": "",
+             *       "way_m": null
+             *     }
+             */
+            said: components["schemas"]["Said"];
+            /**
+             * Height
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not measured"
+             *     }
+             */
+            height: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Reached
+             * @default unknown
+             * @enum {string}
+             */
+            reached: "yes" | "no" | "unknown";
+            /**
+             * By M
+             * @default null
+             */
+            by_m: number | null;
+            /**
+             * System
+             * @default
+             */
+            system: string;
+            /**
+             * Pull
+             * @default unknown
+             */
+            pull: ("easy" | "firm" | "hard" | "stuck") | "unknown";
+            /**
+             * Found
+             * @default []
+             */
+            found: components["schemas"]["FoundThing"][];
+            /**
+             * Left
+             * @default
+             */
+            left: string;
+            /**
+             * Arrived
+             * @default null
+             */
+            arrived: string | null;
+            /**
+             * Rigged
+             * @default null
+             */
+            rigged: string | null;
+            /**
+             * Down
+             * @default null
+             */
+            down: string | null;
+            /**
+             * Gone
+             * @default null
+             */
+            gone: string | null;
+            /**
+             * Incident
+             * @default none
+             * @enum {string}
+             */
+            incident: "none" | "near miss" | "incident";
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * Looked
@@ -3240,6 +3623,41 @@ export interface components {
             working: string;
         };
         /**
+         * Offer
+         * @description A figure of the guide's own, with the log as its reason, and the table's figures that it would replace.
+         */
+        Offer: {
+            /** Table */
+            table: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Was Low */
+            was_low: number;
+            /** Was High */
+            was_high: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Offered
+         * @description A backup that was looked at and waits to be put in the library's place: by which token, what it holds, and what
+         *     the library holds now.
+         */
+        Offered: {
+            /** Token */
+            token: string;
+            holds: components["schemas"]["Content"];
+            now: components["schemas"]["Content"];
+        };
+        /**
          * Onward
          * @description A stretch from a landing to the next station, or a halt on it. ``minutes``: as it takes the whole party; unknown
          *     means by its length. ``helped_by``: who helps the others on it.
@@ -3412,6 +3830,23 @@ export interface components {
              * @default false
              */
             said: boolean;
+        };
+        /**
+         * PartsOf
+         * @description Start with some of another plan: its drops, its kit, its party.
+         */
+        PartsOf: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "parts";
+            /** Of */
+            of: string;
+            /** Title */
+            title: string;
+            /** Parts */
+            parts: ("drops" | "kit" | "party")[];
         };
         /**
          * PatternRow
@@ -3700,6 +4135,16 @@ export interface components {
              *     }
              */
             carry: components["schemas"]["Carry"];
+        };
+        /**
+         * PlanLog
+         * @description A plan's log, newest descent first, and what came home that is not in it yet.
+         */
+        PlanLog: {
+            /** Trips */
+            trips: components["schemas"]["TripView"][];
+            /** Days */
+            days: components["schemas"]["DayHome"][];
         };
         /**
          * PlanView
@@ -4321,6 +4766,23 @@ export interface components {
             title: string;
         };
         /**
+         * RestoreBody
+         * @description Which backup is put in the library's place, by its token.
+         */
+        RestoreBody: {
+            /** Token */
+            token: string;
+        };
+        /**
+         * Restored
+         * @description What the library holds now; ``before``: the token by which what it held before is had back.
+         */
+        Restored: {
+            holds: components["schemas"]["Content"];
+            /** Before */
+            before: string;
+        };
+        /**
          * Retrieval
          * @description The side to pull, what to do before, in order, and what may catch on the way.
          */
@@ -4630,6 +5092,101 @@ export interface components {
              * @default
              */
             cited: string;
+        };
+        /**
+         * Said
+         * @description What the plan said of a station when it was logged; None and "" where it said nothing. ``pull_n``: the pull at
+         *     worst; ``line_m``: what is ridden; ``rig``, ``ride``, ``down``, ``onward``: minutes, low and high; ``way``,
+         *     ``way_m``: the way on, where it is one stretch of known length.
+         */
+        Said: {
+            /**
+             * Height M
+             * @default null
+             */
+            height_m: number | null;
+            /**
+             * Method
+             * @default
+             */
+            method: string;
+            /**
+             * Pull N
+             * @default null
+             */
+            pull_n: number | null;
+            /**
+             * Band
+             * @default
+             */
+            band: string;
+            /**
+             * System
+             * @default
+             */
+            system: string;
+            /**
+             * Rock
+             * @default
+             */
+            rock: string;
+            /**
+             * People
+             * @default 0
+             */
+            people: number;
+            /**
+             * Line M
+             * @default null
+             */
+            line_m: number | null;
+            /**
+             * Spare M
+             * @default null
+             */
+            spare_m: number | null;
+            /**
+             * Rig
+             * @default null
+             */
+            rig: [
+                number,
+                number
+            ] | null;
+            /**
+             * Ride
+             * @default null
+             */
+            ride: [
+                number,
+                number
+            ] | null;
+            /**
+             * Down
+             * @default null
+             */
+            down: [
+                number,
+                number
+            ] | null;
+            /**
+             * Onward
+             * @default null
+             */
+            onward: [
+                number,
+                number
+            ] | null;
+            /**
+             * Way
+             * @default
+             */
+            way: string;
+            /**
+             * Way M
+             * @default null
+             */
+            way_m: number | null;
         };
         /**
          * SaveBody
@@ -5275,6 +5832,20 @@ export interface components {
             through: components["schemas"]["GoThrough"];
         };
         /**
+         * StationBeside
+         * @description A station as it was beside what the plan said. ``number``: in the plan now, 0 where it is gone.
+         */
+        StationBeside: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Station */
+            station: string;
+            /** Rows */
+            rows: components["schemas"]["Beside"][];
+        };
+        /**
          * StationEvents
          * @description Every event at one station.
          */
@@ -5786,6 +6357,88 @@ export interface components {
             plan: components["schemas"]["Plan"];
         };
         /**
+         * Trip
+         * @description One descent as it was. ``party``: who went; ``people``: how many; ``cards``: what came home of it.
+         */
+        Trip: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Conditions
+             * @default
+             */
+            conditions: string;
+            /**
+             * Flow
+             * @default unknown
+             * @enum {string}
+             */
+            flow: "unknown" | "dry" | "low" | "usual" | "high" | "flood";
+            /**
+             * Party
+             * @default
+             */
+            party: string;
+            /**
+             * People
+             * @default 0
+             */
+            people: number;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Cards
+             * @default []
+             */
+            cards: string[];
+            /**
+             * Stations
+             * @default []
+             */
+            stations: components["schemas"]["LoggedStation"][];
+        };
+        /**
+         * TripBody
+         * @description A descent as it was; ``revision``: which it was made from, 0 for a new one.
+         */
+        TripBody: {
+            /**
+             * Revision
+             * @default 0
+             */
+            revision: number;
+            trip: components["schemas"]["Trip"];
+        };
+        /**
+         * TripStep
+         * @description The revision of a descent's log to step from.
+         */
+        TripStep: {
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * TripView
+         * @description A descent in the log, beside what the plan said then. ``trip``: None where it was removed.
+         */
+        TripView: {
+            /** Id */
+            id: string;
+            /** Revision */
+            revision: number;
+            /** Saved At */
+            saved_at: string;
+            trip: components["schemas"]["Trip"] | null;
+            /** Beside */
+            beside: components["schemas"]["StationBeside"][];
+        };
+        /**
          * TwoPosts
          * @description One band round two posts, four strands tied in one overhand; each post is held by two strands.
          *     ``angle_deg``: between the two posts' lines at the focal point; ``first_gain_m``, ``second_gain_m``: from each
@@ -6231,11 +6884,13 @@ export type ActReworded = components['schemas']['ActReworded'];
 export type ActStep = components['schemas']['ActStep'];
 export type Adoption = components['schemas']['Adoption'];
 export type AidLoad = components['schemas']['AidLoad'];
+export type ArchiveBody = components['schemas']['ArchiveBody'];
 export type Aside = components['schemas']['Aside'];
 export type Assessment = components['schemas']['Assessment'];
 export type Attachment = components['schemas']['Attachment'];
 export type BackedUp = components['schemas']['BackedUp'];
 export type Bench = components['schemas']['Bench'];
+export type Beside = components['schemas']['Beside'];
 export type Bights = components['schemas']['Bights'];
 export type BlockedCord = components['schemas']['BlockedCord'];
 export type BlockedSame = components['schemas']['BlockedSame'];
@@ -6248,6 +6903,7 @@ export type Came = components['schemas']['Came'];
 export type CameHome = components['schemas']['CameHome'];
 export type CardPages = components['schemas']['CardPages'];
 export type Carry = components['schemas']['Carry'];
+export type Case = components['schemas']['Case'];
 export type Cell = components['schemas']['Cell'];
 export type Change = components['schemas']['Change'];
 export type CheckBody = components['schemas']['CheckBody'];
@@ -6255,6 +6911,7 @@ export type Checked = components['schemas']['Checked'];
 export type Choice = components['schemas']['Choice'];
 export type Comparison = components['schemas']['Comparison'];
 export type ContactView = components['schemas']['ContactView'];
+export type Content = components['schemas']['Content'];
 export type Contingencies = components['schemas']['Contingencies'];
 export type CopyOf = components['schemas']['CopyOf'];
 export type Count = components['schemas']['Count'];
@@ -6263,6 +6920,7 @@ export type CreateBody = components['schemas']['CreateBody'];
 export type Curve = components['schemas']['Curve'];
 export type CurvePoint = components['schemas']['CurvePoint'];
 export type Damage = components['schemas']['Damage'];
+export type DayHome = components['schemas']['DayHome'];
 export type Daylight = components['schemas']['Daylight'];
 export type Descent = components['schemas']['Descent'];
 export type Deviation = components['schemas']['Deviation'];
@@ -6287,6 +6945,7 @@ export type Fault = components['schemas']['Fault'];
 export type FieldError = components['schemas']['FieldError'];
 export type Finding = components['schemas']['Finding'];
 export type Fix = components['schemas']['Fix'];
+export type FoundThing = components['schemas']['FoundThing'];
 export type FromDemo = components['schemas']['FromDemo'];
 export type FromFile = components['schemas']['FromFile'];
 export type Geometry = components['schemas']['Geometry'];
@@ -6311,8 +6970,10 @@ export type Ledger = components['schemas']['Ledger'];
 export type Left = components['schemas']['Left'];
 export type Leg = components['schemas']['Leg'];
 export type LegView = components['schemas']['LegView'];
+export type Lesson = components['schemas']['Lesson'];
 export type LinkShown = components['schemas']['LinkShown'];
 export type ListedPlan = components['schemas']['ListedPlan'];
+export type LoggedStation = components['schemas']['LoggedStation'];
 export type Looked = components['schemas']['Looked'];
 export type Loop = components['schemas']['Loop'];
 export type Lowered = components['schemas']['Lowered'];
@@ -6322,12 +6983,15 @@ export type Matrix = components['schemas']['Matrix'];
 export type NoRig = components['schemas']['NoRig'];
 export type NoSystem = components['schemas']['NoSystem'];
 export type Number = components['schemas']['Number'];
+export type Offer = components['schemas']['Offer'];
+export type Offered = components['schemas']['Offered'];
 export type Onward = components['schemas']['Onward'];
 export type Option = components['schemas']['Option'];
 export type Outcome = components['schemas']['Outcome'];
 export type OwnFigure = components['schemas']['OwnFigure'];
 export type OwnMargin = components['schemas']['OwnMargin'];
 export type Part = components['schemas']['Part'];
+export type PartsOf = components['schemas']['PartsOf'];
 export type PatternRow = components['schemas']['PatternRow'];
 export type Pause = components['schemas']['Pause'];
 export type PeakMargin = components['schemas']['PeakMargin'];
@@ -6338,6 +7002,7 @@ export type Picture = components['schemas']['Picture'];
 export type PictureBody = components['schemas']['PictureBody'];
 export type Piece = components['schemas']['Piece'];
 export type Plan = components['schemas']['Plan'];
+export type PlanLog = components['schemas']['PlanLog'];
 export type PlanView = components['schemas']['PlanView'];
 export type Policies = components['schemas']['Policies'];
 export type Post = components['schemas']['Post'];
@@ -6361,6 +7026,8 @@ export type Rehearsal = components['schemas']['Rehearsal'];
 export type Releasable = components['schemas']['Releasable'];
 export type Removal = components['schemas']['Removal'];
 export type RenameBody = components['schemas']['RenameBody'];
+export type RestoreBody = components['schemas']['RestoreBody'];
+export type Restored = components['schemas']['Restored'];
 export type Retrieval = components['schemas']['Retrieval'];
 export type Return = components['schemas']['Return'];
 export type RevisionRow = components['schemas']['RevisionRow'];
@@ -6372,6 +7039,7 @@ export type RopeAssessment = components['schemas']['RopeAssessment'];
 export type RopeChoice = components['schemas']['RopeChoice'];
 export type RopeView = components['schemas']['RopeView'];
 export type Row = components['schemas']['Row'];
+export type Said = components['schemas']['Said'];
 export type SaveBody = components['schemas']['SaveBody'];
 export type School = components['schemas']['School'];
 export type Sentence = components['schemas']['Sentence'];
@@ -6397,6 +7065,7 @@ export type State = components['schemas']['State'];
 export type StateView = components['schemas']['StateView'];
 export type StaticRatio = components['schemas']['StaticRatio'];
 export type Station = components['schemas']['Station'];
+export type StationBeside = components['schemas']['StationBeside'];
 export type StationEvents = components['schemas']['StationEvents'];
 export type StationHead = components['schemas']['StationHead'];
 export type StationRun = components['schemas']['StationRun'];
@@ -6417,6 +7086,10 @@ export type Times = components['schemas']['Times'];
 export type ToBuy = components['schemas']['ToBuy'];
 export type Traverse = components['schemas']['Traverse'];
 export type TriedBody = components['schemas']['TriedBody'];
+export type Trip = components['schemas']['Trip'];
+export type TripBody = components['schemas']['TripBody'];
+export type TripStep = components['schemas']['TripStep'];
+export type TripView = components['schemas']['TripView'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
 export type UndoBody = components['schemas']['UndoBody'];
@@ -6549,6 +7222,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KnotGuide"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_learnt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lesson"][];
                 };
             };
             /** @description A problem */
@@ -6742,6 +7444,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PlanView"];
                 };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    archive_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArchiveBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem */
             default: {
@@ -6982,6 +7717,211 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GivenBack"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanLog"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_trip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_trip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                trip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_trip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                trip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripStep"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_trip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                trip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripStep"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_trip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trip"];
                 };
             };
             /** @description A problem */
@@ -8107,6 +9047,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Question"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Restored"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offered"];
                 };
             };
             /** @description A problem */

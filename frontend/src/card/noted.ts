@@ -20,6 +20,7 @@ interface Data {
   units: "metric" | "us";
   stations: OnCard[];
 }
+const WHEN = { arrived: "arrived", rigged: "rigged, the first goes", down: "all are down", left: "rope down, gone" };
 type Notes = Record<string, string>;
 type Found = Record<string, unknown> & { what: string };
 interface Gathered {
@@ -91,9 +92,9 @@ function gather(data: Data, notes: Notes): Gathered {
       });
     });
     if (note("pull")) add(`the pull was ${note("pull")}`, { what: "pull", felt: note("pull"), was: s.pull });
-    for (const which of ["arrived", "left"]) {
+    for (const [which, said] of Object.entries(WHEN)) {
       const clock = note(which);
-      if (clock) add(`${which} ${clock}`, { what: "time", which, clock, was: which === "arrived" ? s.arrive : "" });
+      if (clock) add(`${said} ${clock}`, { what: "time", which, clock, was: which === "arrived" ? s.arrive : "" });
     }
     const [happened, near] = [note("incident").trim().replace(/\s+/g, " "), note("near")];
     if (happened && !near) wrong("incident: say whether it was one, or nearly.");

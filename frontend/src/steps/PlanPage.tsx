@@ -18,6 +18,7 @@ const load = {
   descent: () => import("./descent/Descent"),
   rehearse: () => import("./rehearse/Rehearse"),
   card: () => import("./card/Card"),
+  log: () => import("./log/Log"),
 } satisfies Record<StepKey, () => Promise<unknown>>;
 const Survey = lazy(() => load.survey().then((m) => ({ default: m.Survey })));
 const Shed = lazy(() => load.shed().then((m) => ({ default: m.Shed })));
@@ -27,11 +28,13 @@ const Rehearse = lazy(() => load.rehearse().then((m) => ({ default: m.Rehearse }
 const RehearseRight = lazy(() => load.rehearse().then((m) => ({ default: m.RehearseRight })));
 const Card = lazy(() => load.card().then((m) => ({ default: m.Card })));
 const CardRight = lazy(() => load.card().then((m) => ({ default: m.CardRight })));
+const Log = lazy(() => load.log().then((m) => ({ default: m.Log })));
+const LogRight = lazy(() => load.log().then((m) => ({ default: m.LogRight })));
 const DescentRight = lazy(() => load.descent().then((m) => ({ default: m.DescentRight })));
 
 /** The steps that show one drop. */
 const OF_DROP = { survey: Survey, rig: Rig } satisfies Record<
-  Exclude<StepKey, "shed" | "descent" | "rehearse" | "card">,
+  Exclude<StepKey, "shed" | "descent" | "rehearse" | "card" | "log">,
   unknown
 >;
 
@@ -52,7 +55,7 @@ export function PlanPage() {
       key={id}
       id={id}
       // Going through acts needs no fixes of the load path tried out with every save.
-      inView={step === "rehearse" || step === "card" ? "" : drop}
+      inView={["rehearse", "card", "log"].includes(step) ? "" : drop}
       loading={<Message title="Opening the plan…" text="" />}
       failed={(p) => <Message title="This plan cannot be opened" text={p.detail} />}
     >
@@ -74,7 +77,7 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
   useEffect(() => setWhich(0), [dropId]);
   const inView = step === "rig" && (drop?.station.states.length ?? 1) > which ? which : 0;
   const drafted = draft && drop && draft.drop.id === drop.id ? draft : null;
-  const saved = useDropAnswer(step === "rehearse" || step === "card" ? undefined : drop?.id);
+  const saved = useDropAnswer(["rehearse", "card", "log"].includes(step) ? undefined : drop?.id);
   const a = drafted?.answer ?? saved;
   if (step === "shed") {
     const named = new Set<string>();
@@ -162,6 +165,23 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
           </Opening>
         </Frame>
       </CheckProvider>
+    );
+  }
+  if (step === "log") {
+    return (
+      <Frame
+        step={step}
+        dropId={drop?.id ?? ""}
+        right={
+          <Opening>
+            <LogRight />
+          </Opening>
+        }
+      >
+        <Opening>
+          <Log />
+        </Opening>
+      </Frame>
     );
   }
   if (!drop || !a || step === "descent" || step === "rehearse" || step === "card") {

@@ -19,6 +19,7 @@ export const STEPS = [
   { key: "descent", name: "Whole descent" },
   { key: "rehearse", name: "Rehearse" },
   { key: "card", name: "Card" },
+  { key: "log", name: "Log" },
 ] as const satisfies readonly { key: Act; name: string }[];
 export type StepKey = (typeof STEPS)[number]["key"];
 

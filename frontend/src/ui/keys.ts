@@ -11,8 +11,8 @@ interface Row {
 
 const TABLE = [
   {
-    keys: { survey: "1", shed: "2", rig: "3", descent: "4", rehearse: "5", card: "6" },
-    does: "Survey, Shed, Rig, Whole descent, Rehearse, Card",
+    keys: { survey: "1", shed: "2", rig: "3", descent: "4", rehearse: "5", card: "6", log: "7" },
+    does: "Survey, Shed, Rig, Whole descent, Rehearse, Card, Log",
   },
   { keys: { nextDrop: "j", previousDrop: "k" }, does: "next drop, previous drop" },
   { keys: { undo: "Mod+z" }, written: "Ctrl Z", does: "undo" },

@@ -7,6 +7,8 @@ from reamer.core.onsite.figures import OnCard
 from reamer.core.plan.correction import AnchorFound, Correction, Handed, Happened, HeightFelt, Passed, PullFelt, Reached
 from reamer.core.second.rests import digest
 
+WHEN = {"arrived": "Arrived", "rigged": "Rigged, the first goes", "down": "All are down", "left": "Rope down, gone"}
+
 
 def id_of(handed: Handed, c: Correction) -> str:
     """A correction's id: the same for the same content from the same phone, whatever the card said.
@@ -56,7 +58,7 @@ def title_of(c: Correction) -> Sentence:
         case PullFelt():
             return Sentence("The pull")
         case Passed():
-            return Sentence("Arrived" if c.which == "arrived" else "Left")
+            return Sentence(WHEN[c.which])
         case Happened():
             return Sentence("Near miss" if c.near else "Incident")
 

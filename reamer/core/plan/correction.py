@@ -67,10 +67,11 @@ class PullFelt(_AtStation):
 
 
 class Passed(_AtStation):
-    """When the party got to a station, or left it, on the clock there. ``was``: as the card had it."""
+    """When the party got to a station, the first one went, all were down, or it was left, on the clock there. ``was``:
+    as the card had it."""
 
     what: Literal["time"]
-    which: Literal["arrived", "left"]
+    which: Literal["arrived", "rigged", "down", "left"]
     clock: Clock
     was: WasWords = ""
 

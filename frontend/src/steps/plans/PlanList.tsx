@@ -7,6 +7,8 @@ import type { CreateBody, ListedPlan } from "../../api/types.gen";
 import { usePrefs } from "../../state/prefs";
 import { CAUTION } from "../../ui/Dialogs";
 import { Num } from "../../ui/Num";
+import { Library } from "./Library";
+import { found, ORDERS, type Order } from "./order";
 
 function when(iso: string): string {
   return new Date(iso).toLocaleString([], {
@@ -40,6 +42,11 @@ export function PlanList() {
   const [title, setTitle] = useState("");
   const [style, setStyle] = useState<"canyon" | "multi-pitch">("canyon");
   const [message, setMessage] = useState<string | null>(null);
+  const [wanted, setWanted] = useState("");
+  const [order, setOrder] = useState<Order>("last saved");
+  const [aside, setAside] = useState(false);
+  const put = (plans.data ?? []).filter((p) => p.archived_at).length;
+  const shown = found(plans.data ?? [], wanted, aside).sort(ORDERS[order]);
   const refresh = () =>
     Promise.all([client.invalidateQueries({ queryKey: ["plans"] }), client.invalidateQueries({ queryKey: ["bin"] })]);
   const act = useMutation({
@@ -69,7 +76,7 @@ export function PlanList() {
     <div className="flex min-h-full flex-col bg-base-200">
       <header className="flex h-[46px] shrink-0 items-center gap-4 bg-neutral px-5 text-neutral-content">
         <span className="text-[17px] font-bold">Reamer</span>
-        <span className="grow opacity-80">plans</span>
+        <h1 className="grow opacity-80">plans</h1>
         <Link to="/reference" className="text-xs">
           figures and their sources
         </Link>
@@ -80,7 +87,7 @@ export function PlanList() {
           {prefs.theme === "day" ? "headlamp theme" : "day theme"}
         </button>
       </header>
-      <div className="mx-auto w-full max-w-5xl grow px-5 py-6">
+      <main className="mx-auto w-full max-w-5xl grow px-5 py-6">
         <form
           className="mb-5 flex flex-wrap items-end gap-3"
           onSubmit={(e) => {
@@ -164,8 +171,42 @@ export function PlanList() {
             <p className="quiet mt-1">Name a descent and start it, or look round in a demonstration.</p>
           </div>
         )}
+        {(plans.data?.length ?? 0) > 1 && (
+          <div className="mb-2 flex flex-wrap items-center gap-3 text-[13px]">
+            <input
+              className="field w-56"
+              type="search"
+              aria-label="find a plan"
+              placeholder="title, place or date"
+              value={wanted}
+              onChange={(e) => setWanted(e.target.value)}
+            />
+            <label>
+              by{" "}
+              <select
+                className="field"
+                aria-label="in which order"
+                value={order}
+                onChange={(e) => setOrder(e.target.value as Order)}
+              >
+                {Object.keys(ORDERS).map((o) => (
+                  <option key={o}>{o}</option>
+                ))}
+              </select>
+            </label>
+            {put > 0 && (
+              <label className="inline-flex min-h-6 items-center gap-1.5">
+                <input type="checkbox" checked={aside} onChange={(e) => setAside(e.target.checked)} />
+                {put} put aside
+              </label>
+            )}
+            <span className="quiet" aria-live="polite">
+              {shown.length} of {plans.data?.length}
+            </span>
+          </div>
+        )}
         <ul aria-label="plans">
-          {plans.data?.map((p) => (
+          {shown.map((p) => (
             <PlanRow key={p.id} p={p} run={(f) => act.mutate(f)} create={create} />
           ))}
         </ul>
@@ -188,7 +229,8 @@ export function PlanList() {
             </ul>
           </details>
         )}
-      </div>
+        <Library run={(f) => act.mutate(f)} />
+      </main>
       <footer className="quiet mx-auto w-full max-w-5xl px-5 pb-5 text-xs">{CAUTION}</footer>
     </div>
   );
@@ -204,6 +246,7 @@ function PlanRow({
   create: (s: CreateBody["source"], open?: boolean) => void;
 }) {
   const [naming, setNaming] = useState<string | null>(null);
+  const [from, setFrom] = useState(false);
   return (
     <li className="plan-row">
       <div className="min-w-0">
@@ -269,8 +312,9 @@ function PlanRow({
           )}
         </div>
         <div className="quiet truncate text-xs">
-          revision {p.revision}, {when(p.saved_at)}: {p.what}
+          {p.archived_at && <b>put aside · </b>}revision {p.revision}, {when(p.saved_at)}: {p.what}
         </div>
+        {from && <NewFrom p={p} create={create} />}
       </div>
       <div className="flex flex-wrap justify-end gap-1">
         {p.trouble ? (
@@ -285,6 +329,16 @@ function PlanRow({
             <button type="button" className="act plain" onClick={() => create({ kind: "copy", of: p.id }, false)}>
               Copy
             </button>
+            <button type="button" className="act plain" aria-expanded={from} onClick={() => setFrom(!from)}>
+              New from it
+            </button>
+            <button
+              type="button"
+              className="act plain"
+              onClick={() => run(() => api.archive(p.id, p.archived_at === null))}
+            >
+              {p.archived_at === null ? "Put aside" : "Take up again"}
+            </button>
           </>
         )}
         <a className="act plain" href={`/api/plans/${p.id}/file`} download>
@@ -295,5 +349,45 @@ function PlanRow({
         </button>
       </div>
     </li>
+  );
+}
+
+const PARTS = ["drops", "kit", "party"] as const;
+
+/** A new plan made of some of another's parts. */
+function NewFrom({ p, create }: { p: ListedPlan; create: (s: CreateBody["source"], open?: boolean) => void }) {
+  const [title, setTitle] = useState("");
+  const [parts, setParts] = useState<readonly (typeof PARTS)[number][]>(["kit", "party"]);
+  return (
+    <form
+      className="mt-1 flex flex-wrap items-center gap-3 text-[13px]"
+      aria-label={`a new plan from ${p.title}`}
+      onSubmit={(e) => {
+        e.preventDefault();
+        create({ kind: "parts", of: p.id, title: title.trim(), parts: [...parts] });
+      }}
+    >
+      {PARTS.map((part) => (
+        <label key={part} className="inline-flex min-h-6 items-center gap-1.5">
+          <input
+            type="checkbox"
+            checked={parts.includes(part)}
+            onChange={(e) => setParts(PARTS.filter((x) => (x === part ? e.target.checked : parts.includes(x))))}
+          />
+          its {part}
+        </label>
+      ))}
+      <input
+        className="field w-56"
+        aria-label="title of the new plan"
+        placeholder="name of the descent"
+        value={title}
+        maxLength={80}
+        onChange={(e) => setTitle(e.target.value)}
+      />
+      <button type="submit" className="act" disabled={!title.trim() || parts.length === 0}>
+        Start it
+      </button>
+    </form>
   );
 }

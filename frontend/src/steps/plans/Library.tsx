@@ -1,0 +1,69 @@
+// The whole library: one file out, one file in, looked at before it is put in its place, and had back.
+import { useState } from "react";
+import { api } from "../../api/client";
+import type { Offered } from "../../api/types.gen";
+
+const told = (c: Offered["holds"]) =>
+  `${c.plans} plans, ${c.revisions} revisions, ${c.descents} descents in the log` +
+  (c.newest ? `, last saved ${new Date(c.newest).toLocaleString([], { hour12: false })}` : "");
+
+export function Library({ run }: { run: (f: () => Promise<unknown>) => void }) {
+  const [offered, setOffered] = useState<Offered | null>(null);
+  const [before, setBefore] = useState("");
+  const put = (token: string, undo: boolean) =>
+    run(async () => {
+      const made = await api.restoreLibrary(token);
+      setOffered(null);
+      setBefore(undo ? "" : made.before);
+    });
+  return (
+    <section className="mt-8" aria-label="the whole library">
+      <h2 className="quiet mb-1 text-[13px]">The whole library: plans, shed, checks, log</h2>
+      <a className="act mr-1" href="/api/backup" download>
+        Write a backup
+      </a>
+      <label className="act file-act">
+        Restore from a backup
+        <input
+          type="file"
+          accept=".sqlite3,application/vnd.sqlite3"
+          className="sr-only"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            e.target.value = "";
+            if (file) run(async () => setOffered(await api.lookAtBackup(file)));
+          }}
+        />
+      </label>
+      {offered && (
+        <div className="mt-2 rounded border border-[var(--leader)] bg-base-100 p-3" data-testid="offered">
+          <p>
+            The backup holds <b>{told(offered.holds)}</b>.
+          </p>
+          <p>
+            It would take the place of <b>{told(offered.now)}</b>, which is kept for a day.
+          </p>
+          {offered.holds.unreadable.length > 0 && (
+            <p className="sev-Shortfall">
+              This program cannot read {offered.holds.unreadable.join(", ")}; they are kept as they are.
+            </p>
+          )}
+          <button type="button" className="act mr-1" onClick={() => put(offered.token, false)}>
+            Put it in the library's place
+          </button>
+          <button type="button" className="act plain" onClick={() => setOffered(null)}>
+            Leave it
+          </button>
+        </div>
+      )}
+      {before && (
+        <p role="status" className="mt-2">
+          Restored.{" "}
+          <button type="button" className="act plain" onClick={() => put(before, true)}>
+            Undo: have back what was there
+          </button>
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,147 @@
+"""The whole library as one file, and back, by SQLite's own backup."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from dataclasses import dataclass
+from pathlib import Path
+
+from reamer.core.errors import PlanError
+from reamer.core.reading import read_plan
+from reamer.store.database import MIGRATIONS, connect, migrate
+
+MOST_BYTES = 500_000_000
+WHOLE = ("plan", "revision", "shed_revision", "verdict", "handed", "trip")
+
+
+@dataclass(frozen=True, slots=True)
+class Content:
+    """What a library holds. ``unreadable``: titles of plans that cannot be read with this program."""
+
+    plans: int
+    revisions: int
+    shed_revisions: int
+    verdicts: int
+    handed: int
+    descents: int
+    newest: str
+    unreadable: tuple[str, ...]
+
+
+def back_up(conn: sqlite3.Connection, out: Path) -> None:
+    """Write the library as one file, whole even while it is being written to.
+
+    conn: the library; out: the file, replaced if it is there
+    """
+    made = out.with_name(f"{out.name}.part")
+    made.unlink(missing_ok=True)
+    target = sqlite3.connect(made)
+    try:
+        conn.backup(target)
+        # One file, with no log beside it.
+        target.execute("PRAGMA journal_mode = DELETE")
+    finally:
+        target.close()
+    made.replace(out)
+
+
+def look(path: Path) -> Content:
+    """What a backup holds.
+
+    path: the file; it is brought up to date where it was written by an older program
+    returns: its content
+    raises: PlanError where it is none of Reamer's, damaged, or of a newer program
+    """
+    if path.stat().st_size > MOST_BYTES:
+        raise PlanError("file", f"it is larger than {MOST_BYTES // 10**6:,} MB")
+    if path.read_bytes()[:16] != b"SQLite format 3\0":
+        raise PlanError("file", "it is no backup of Reamer's")
+    try:
+        conn = connect(path)
+    except sqlite3.Error as e:
+        raise PlanError("file", f"it is damaged: {e}") from None
+    try:
+        # No code of the file's own is run: it may hold nothing but tables and their indexes.
+        conn.execute("PRAGMA trusted_schema = OFF")
+        strange = conn.execute("SELECT name FROM sqlite_master WHERE type NOT IN ('table', 'index')").fetchone()
+        if strange is not None:
+            raise PlanError("file", "it holds triggers or views, which no backup of Reamer's does")
+        if conn.execute("PRAGMA integrity_check(1)").fetchone()[0] != "ok":
+            raise PlanError("file", "it is damaged")
+        _same_tables(conn)
+        migrate(conn)
+        if conn.execute("PRAGMA foreign_key_check").fetchone() is not None:
+            raise PlanError("file", "it is damaged: a revision belongs to no plan")
+        made = content(conn)
+        conn.execute("PRAGMA journal_mode = DELETE")
+        return made
+    except sqlite3.Error as e:
+        raise PlanError("file", f"it is damaged: {e}") from None
+    finally:
+        conn.close()
+
+
+def _same_tables(conn: sqlite3.Connection) -> None:
+    """Refuse tables that are not as this program makes them."""
+    had = [r[0] for r in conn.execute("SELECT name FROM migration ORDER BY name")] if _has(conn, "migration") else []
+    own = sqlite3.connect(":memory:", isolation_level=None)
+    try:
+        own.row_factory = sqlite3.Row
+        own.execute("CREATE TABLE migration (name TEXT PRIMARY KEY, applied_at TEXT NOT NULL) STRICT")
+        for name in had:
+            step = MIGRATIONS / Path(name).name
+            if not step.is_file():
+                raise PlanError("file", "it was written by a newer program; use that one")
+            own.executescript(step.read_text(encoding="utf-8"))
+        schema = "SELECT type, name, tbl_name FROM sqlite_master WHERE name NOT LIKE 'sqlite_%' ORDER BY name"
+        columns = (
+            "SELECT m.name, c.name, c.type FROM sqlite_master m, pragma_table_info(m.name) c WHERE m.type = 'table'"
+        )
+        for asked in (schema, f"{columns} AND m.name NOT LIKE 'sqlite_%' ORDER BY 1, c.cid"):
+            if [tuple(r) for r in conn.execute(asked)] != [tuple(r) for r in own.execute(asked)]:
+                raise PlanError("file", "it is no backup of Reamer's")
+    finally:
+        own.close()
+
+
+def _has(conn: sqlite3.Connection, table: str) -> bool:
+    return conn.execute("SELECT 1 FROM sqlite_master WHERE name = ?", (table,)).fetchone() is not None
+
+
+def content(conn: sqlite3.Connection) -> Content:
+    """What a library holds.
+
+    conn: the library
+    returns: its content
+    """
+    plans, revisions, sheds, verdicts, handed, descents = (
+        conn.execute(f"SELECT count(*) FROM {t}").fetchone()[0] for t in WHOLE
+    )
+    newest = conn.execute("SELECT coalesce(max(saved_at), '') FROM revision").fetchone()[0]
+    rows = conn.execute(
+        """
+        SELECT r.title, b.body FROM revision r JOIN revision b ON b.plan_id = r.plan_id AND b.number = r.position
+        WHERE r.number = (SELECT max(number) FROM revision WHERE plan_id = r.plan_id)
+        """
+    )
+    unreadable = []
+    for r in rows:
+        try:
+            read_plan(json.loads(r["body"]))
+        except ValueError:
+            unreadable.append(r["title"])
+    return Content(plans, revisions, sheds, verdicts, handed, descents, newest, tuple(unreadable))
+
+
+def put_back(conn: sqlite3.Connection, path: Path) -> None:
+    """Put a backup in the library's place, all of it or nothing.
+
+    conn: the library; path: a file that was looked at
+    """
+    source = sqlite3.connect(path)
+    try:
+        source.backup(conn)
+    finally:
+        source.close()
+    conn.execute("PRAGMA journal_mode = WAL")

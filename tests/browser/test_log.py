@@ -1,0 +1,173 @@
+"""The Log step in a real browser: a descent logged from a card, compared, learnt from, and its figures adopted."""
+
+import json
+import urllib.request
+
+from playwright.sync_api import expect
+
+from reamer.demos import DEMOS, canyon
+from tests.browser.harness import Browsing, Server
+from tests.builders import handed_back
+
+
+class Logging(Browsing):
+    def call(self, method, path, body=None):
+        data = json.dumps(body).encode() if body is not None else None
+        headers = {"Content-Type": "application/json"}
+        url = f"{self.server.address}/api/plans/{self.id}{path}"
+        with urllib.request.urlopen(urllib.request.Request(url, data, headers, method=method)) as got:
+            return json.loads(got.read())
+
+    def station(self, name):
+        return self.page.get_by_role("region", name=name, exact=True)
+
+    def test_logged_from_a_card_corrected_undone_removed_and_had_back(self):
+        page = self.page
+        sill = {"drop": "d4", "station": "Sill"}
+        some = [
+            {**sill, "what": "height", "m": 7.0, "method": "rangefinder", "was_m": 6.0},
+            {**sill, "what": "pull", "felt": "stuck", "was": "easy"},
+            {**sill, "what": "incident", "near": True, "words": "<b>slipped</b> at the edge"},
+        ]
+        text = handed_back(some, plan=self.id, by="Wren", on="2026-05-02")
+        made = self.call("POST", "/handed", {"way": "file", "texts": [text]})["id"]
+        self.call("POST", f"/handed/{made}/accept", {"revision": 1, "take": []})
+        page.goto(f"{self.server.address}/plans/{self.id}/log")
+        page.get_by_role("button", name="Log 2026-05-02: 3 noted by Wren").click()
+        page.get_by_role("heading", name="The descent of 2026-05-02").wait_for()
+        self.assertEqual(page.get_by_role("button", name="Log 2026-05-02").count(), 0)
+        station = self.station("Sill")
+        beside = station.get_by_role("table", name="Sill beside the plan")
+        self.assertIn("1.0 m longer", beside.inner_text())
+        self.assertIn("harder", beside.inner_text())
+        happened = page.get_by_role("region", name="over all descents")
+        self.assertIn("<b>slipped</b> at the edge", happened.inner_text())
+        beside.get_by_role("button", name="Take 7.0 m into the survey").click()
+        self.saved(2)
+        height = self.server.plan(self.id).drops[3].section.height_m
+        self.assertEqual((height.value, height.method, str(height.on)), (7.0, "rangefinder", "2026-05-02"))
+        page.keyboard.press("Control+z")
+        self.saved(3)
+        self.assertEqual(self.server.plan(self.id), canyon())
+        # Typed by hand; what cannot be is refused by its field, and kept as it was typed.
+        lintel = self.station("Lintel")
+        lintel.get_by_label("arrived, Lintel").fill("09:30")
+        lintel.get_by_label("first goes, Lintel").fill("09:10")
+        lintel.get_by_label("left there, Lintel").fill("3 m of webbing")
+        page.get_by_role("alert").filter(has_text="rigged at 09:10, before arrived at 09:30").first.wait_for()
+        lintel.get_by_label("first goes, Lintel").fill("09:41")
+        lintel.get_by_label("left there, Lintel").fill("3 m of webbing and a ring")
+        lintel.get_by_label("left there, Lintel").press("Enter")
+        lintel.locator('[data-beside="rigging"]').get_by_text("11 min").wait_for()
+        for _ in range(50):
+            left = self.call("GET", "/log")["trips"][0]["trip"]["stations"][0]["left"]
+            if left == "3 m of webbing and a ring":
+                break
+            page.wait_for_timeout(100)
+        self.assertEqual(left, "3 m of webbing and a ring")
+        page.get_by_role("button", name="Take it out of the log").click()
+        page.get_by_text("is out of the log").wait_for()
+        page.get_by_role("button", name="Log 2026-05-02").wait_for()
+        page.get_by_role("button", name="Undo", exact=True).click()
+        page.get_by_role("heading", name="The descent of 2026-05-02").wait_for()
+        self.accessible(page, "descents")
+
+    def test_three_of_its_figures_learnt(self):
+        for day in range(1, 7):
+            trip = self.call("GET", f"/log/new?on=2026-05-0{day}")
+            at = 9 * 60
+            for s in trip["stations"]:
+                for name, took in (("arrived", 4 + day), ("rigged", 31), ("down", 12 + day), ("gone", 9)):
+                    s[name], at = f"{at // 60 % 24:02d}:{at % 60:02d}", at + took
+            self.call("POST", "/log", {"revision": 0, "trip": trip})
+        page = self.page_of(theme="headlamp")
+        page.goto(f"{self.server.address}/plans/{self.id}/log")
+        page.get_by_role("tab", name="What the log teaches").click()
+        down = page.get_by_role("region", name="pull and stack")
+        down.get_by_text("54 cases").wait_for()
+        self.assertIn("from 13 min to 18 min", down.inner_text())
+        self.accessible(page, "learnt")
+        down.get_by_role("img", name="54 cases").wait_for()
+        before = self.call("GET", "")["assessment"]["descent"]["times"]["out_at"]
+        for n in range(2):
+            down.get_by_role("button", name="Adopt in this plan").first.click()
+            page.get_by_text("adopted in this plan").nth(n).wait_for()
+        rig = page.get_by_role("region", name="rigging, doubled")
+        rig.get_by_role("button", name="Adopt in this plan").click()
+        page.get_by_text("adopted in this plan").nth(2).wait_for()
+        self.saved(4, page)
+        plan = self.call("GET", "")
+        own = plan["plan"]["own_figures"]
+        self.assertEqual(sorted(o["key"] for o in own), ["pull", "rig.doubled", "stack"])
+        self.assertTrue(all("own log" in o["reason"] for o in own))
+        self.assertNotEqual(plan["assessment"]["descent"]["times"]["out_at"], before)
+
+
+class Library(Browsing):
+    """The list of plans, and the library as one file. It has a server of its own: what is restored is everything."""
+
+    def setUp(self):
+        self.page = self.page_of()
+        self.server = Server()
+        self.addCleanup(self.server.close)
+        self.ids = [self.server.add(demo()) for demo in DEMOS.values()]
+
+    def titles(self):
+        return self.page.get_by_role("list", name="plans").locator("li > div:first-child > a").all_inner_texts()
+
+    def test_found_put_in_order_put_aside_and_made_from_parts(self):
+        page = self.page
+        page.goto(self.server.address)
+        page.get_by_text("3 of 3").wait_for()
+        page.get_by_label("in which order").select_option("title")
+        self.assertEqual(self.titles(), sorted(self.titles()))
+        first = self.titles()[0]
+        page.get_by_label("find a plan").fill(f"{first[:4].lower()} {first[-3:]}")
+        page.get_by_text("1 of 3").wait_for()
+        self.assertEqual(self.titles(), [first])
+        page.get_by_role("button", name="Put aside").click()
+        page.get_by_text("0 of 3").wait_for()
+        page.get_by_label("find a plan").fill("")
+        page.get_by_label("1 put aside").check()
+        page.get_by_text("3 of 3").wait_for()
+        page.get_by_role("button", name="Take up again").click()
+        page.get_by_role("button", name="Take up again").wait_for(state="detached")
+        page.get_by_role("button", name="New from it").first.click()
+        self.accessible(page, "plans")
+        form = page.get_by_role("form", name=f"a new plan from {first}")
+        form.get_by_label("title of the new plan").fill("Another slot")
+        form.get_by_role("button", name="Start it").click()
+        page.wait_for_url("**/survey")
+        made = self.server.plan(page.url.split("/plans/")[1].split("/")[0])
+        of = next(d() for d in DEMOS.values() if d().title == first)
+        self.assertEqual((made.title, made.drops, made.shed, made.party), ("Another slot", (), of.shed, of.party))
+
+    def test_backed_up_wiped_restored_and_undone(self):
+        page = self.page
+        page.goto(self.server.address)
+        page.get_by_text("3 of 3").wait_for()
+        with page.expect_download() as got:
+            page.get_by_role("link", name="Write a backup").click()
+        file = got.value.path()
+        before = self.titles()
+        for n in (2, 1, 0):
+            page.get_by_role("button", name="Bin", exact=True).first.click()
+            expect(page.get_by_role("list", name="plans").locator("> li")).to_have_count(n)
+        restore = page.get_by_label("Restore from a backup")
+        restore.set_input_files({"name": "x.sqlite3", "mimeType": "", "buffer": b"nothing"})
+        page.get_by_role("alert").filter(has_text="no backup of Reamer's").wait_for()
+        restore.set_input_files(file)
+        offered = page.get_by_test_id("offered")
+        offered.get_by_text("The backup holds 3 plans").wait_for()
+        self.assertEqual(self.titles(), [])
+        offered.get_by_role("button", name="Put it in the library's place").click()
+        page.get_by_text("3 of 3").wait_for()
+        self.assertEqual(self.titles(), before)
+        page.get_by_role("button", name="Undo: have back what was there").click()
+        page.get_by_text("No plans yet").wait_for()
+
+
+if __name__ == "__main__":
+    import unittest
+
+    unittest.main()

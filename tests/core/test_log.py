@@ -1,0 +1,175 @@
+"""The log: begun from what came home, laid beside the plan, and what it teaches."""
+
+import datetime as dt
+import statistics
+import unittest
+from itertools import permutations
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from reamer.core.assess import assess
+from reamer.core.errors import PlanError
+from reamer.core.log.compared import compared
+from reamer.core.log.learnt import ENOUGH, WILKS, Logged, learnt
+from reamer.core.log.trips import HARDER, blank, from_cards
+from reamer.core.model import Known, OwnFigure
+from reamer.core.plan.log import LoggedStation, Trip
+from reamer.core.reading import read_model, read_plan
+from reamer.core.tables import row
+from tests.core.test_onsite import PLAN, notes, read
+
+ANSWER = assess(PLAN, fixes=False)
+DAY = dt.date(2026, 5, 2)
+
+
+def clock(minutes):
+    return f"{minutes // 60 % 24:02d}:{minutes % 60:02d}"
+
+
+def trip(rig=5, ride=20, down=7, onward=6, on=DAY, **more):
+    """A descent on which every station took the same."""
+    made, at = blank(PLAN, ANSWER, on), 9 * 60
+    stations = []
+    for s in made.stations:
+        times = {}
+        for name, took in (("arrived", rig), ("rigged", ride), ("down", down), ("gone", onward)):
+            times[name], at = clock(at), at + took
+        stations.append(s.model_copy(update={**times, **more}))
+    return made.model_copy(update={"stations": tuple(stations)})
+
+
+def logged(*trips):
+    return [Logged(f"{n:012x}", "plan", "A plan", t) for n, t in enumerate(trips)]
+
+
+def lesson(lessons, name):
+    return next(x for x in lessons if x.name.startswith(name))
+
+
+class FromCards(unittest.TestCase):
+    @given(st.lists(notes(), min_size=2, max_size=3))
+    def test_the_worst_stands_in_whatever_order_it_came(self, some):
+        cards = [(f"{n:016x}", read(c, device=f"{n:016x}", by=f"P{n}")) for n, c in enumerate(some)]
+        made = [from_cards(PLAN, ANSWER, order) for order in permutations(cards)]
+        for s in zip(*(m.stations for m in made), strict=True):
+            for field in ("reached", "pull", "incident", "by_m"):
+                self.assertEqual(len({getattr(x, field) for x in s}), 1, field)
+            self.assertEqual(len({x.height.known for x in s}), 1)
+            felt = [c.felt for _, h in cards for c in h.corrections if c.what == "pull" and c.drop == s[0].drop]
+            self.assertEqual(s[0].pull, max(["unknown", *felt], key=HARDER.index))
+            high = [c.m for _, h in cards for c in h.corrections if c.what == "height" and c.drop == s[0].drop]
+            self.assertEqual(s[0].height.known, max(high, default=None))
+
+    def test_of_a_station_that_is_gone_nothing_is_lost(self):
+        note = {"drop": "gone", "station": "Old Ledge", "what": "incident", "near": True, "words": "slipped"}
+        made = from_cards(PLAN, ANSWER, [("a" * 16, read([note]))])
+        self.assertEqual((made.stations[-1].station, made.stations[-1].incident), ("Old Ledge", "near miss"))
+        self.assertIn("slipped", made.stations[-1].words)
+        self.assertEqual(compared(PLAN, made)[-1].number, 0)
+        self.assertEqual(read_model(Trip, made.model_dump(mode="json")), made)
+
+
+class BesideThePlan(unittest.TestCase):
+    def test_how_far_it_was_off_and_the_act_that_corrects_the_survey(self):
+        said = ANSWER.descent.times.stations[0]
+        height = Known(kind="known", value=18.0, method="rangefinder")
+        made = trip(rig=round(said.rig[1].value) + 3, height=height, pull="stuck", reached="no", by_m=2.0)
+        rows = {r.what: r for r in compared(PLAN, made)[0].rows}
+        self.assertEqual(rows["height"].off.numbers["m"].value, 3.0)
+        self.assertTrue(all(rows[k].worse for k in ("height", "reach", "pull", "rigging")))
+        (edit,) = rows["height"].fix.edits
+        self.assertEqual(edit.path[:3], ("drops", 0, "section"))
+        self.assertEqual((edit.value["value"], edit.value["on"]), (18.0, "2026-05-02"))
+        # A drop that is surveyed in shots has no one height to set.
+        self.assertIsNone({r.what: r for r in compared(PLAN, made)[2].rows}["height"].fix)
+
+    def test_what_cannot_be_is_refused_by_its_field(self):
+        at = {"drop": "d1", "station": "Lintel"}
+        for more, field in (
+            ({"arrived": "10:00", "rigged": "09:50"}, "rigged"),
+            ({"arrived": "9:00"}, "arrived"),
+            ({"incident": "incident", "words": " "}, "words"),
+            ({"by_m": -1}, "by_m"),
+            ({"height": {"kind": "known", "value": 0, "method": "tape"}}, "height/value"),
+        ):
+            with self.assertRaises(PlanError) as caught:
+                read_model(LoggedStation, {**at, **more})
+            self.assertTrue(caught.exception.field.startswith(field.split("/")[0]), caught.exception.field)
+        over = read_model(LoggedStation, {**at, "arrived": "23:50", "rigged": "00:05"})
+        self.assertEqual(over.rigged, "00:05")
+
+
+class Learning(unittest.TestCase):
+    def test_nothing_from_fewer_than_five(self):
+        # Each descent gives three cases of rigging a doubled rope.
+        one = lesson(learnt(logged(trip())), "rigging")
+        self.assertEqual((len(one.cases), one.middle, one.offers), (3, None, ()))
+        self.assertIn("3 cases", one.why)
+        two = lesson(learnt(logged(trip(rig=11), trip(rig=13))), "rigging")
+        self.assertGreaterEqual(len(two.cases), ENOUGH)
+        self.assertEqual((two.why, two.middle.value), ("", 12.0))
+        (offer,) = two.offers
+        self.assertEqual((offer.key, offer.low, offer.high), ("rig.doubled", 11.0, 13.0))
+        self.assertIn("own log, 6 cases", offer.reason)
+
+    @given(st.lists(st.integers(1, 60), min_size=2, max_size=8), st.randoms())
+    def test_median_and_range_are_those_of_a_statistics_library_in_any_order(self, rigs, shuffled):
+        some = [trip(rig=r) for r in rigs]
+        made = lesson(learnt(logged(*some)), "rigging")
+        shuffled.shuffle(some)
+        again = lesson(learnt(logged(*some)), "rigging")
+        every = [r for r in rigs for _ in range(3)]
+        got = (made.middle.value, made.least.value, made.most.value)
+        self.assertEqual(got, (statistics.median(every), min(every), max(every)))
+        self.assertEqual(got, (again.middle.value, again.least.value, again.most.value))
+
+    def test_what_is_adopted_is_what_the_plan_then_reckons_with(self):
+        offers = [o for x in learnt(logged(trip(rig=11, down=20), trip(rig=13, down=30))) for o in x.offers]
+        own = [
+            OwnFigure(id=f"o{n}", table=o.table, key=o.key, low=o.low, high=o.high, reason=o.reason)
+            for n, o in enumerate(offers)
+        ]
+        self.assertLessEqual({"rig.doubled", "pull", "stack"}, {o.key for o in own})
+        data = PLAN.model_copy(update={"own_figures": tuple(own)}).model_dump(mode="json")
+        times = assess(read_plan(data), fixes=False).descent.times.stations[0]
+        self.assertEqual((times.rig[0].value, times.rig[1].value), (11.0, 13.0))
+        self.assertAlmostEqual(times.down[0].value, 20, delta=0.05)
+        self.assertAlmostEqual(times.down[1].value, 30, delta=0.05)
+
+    def test_the_log_lowers_a_limit_of_the_pull_and_never_raises_one(self):
+        for felt, offered in (("easy", False), ("hard", True)):
+            lessons = learnt(logged(*(trip(pull=felt) for _ in range(3))))
+            limits = [o for x in lessons for o in x.offers if o.table == "loads"]
+            self.assertEqual(bool(limits), offered)
+            self.assertTrue(all(o.high < row("loads", o.key).low for o in limits))
+        counts = lesson(learnt(logged(*(trip(pull="hard") for _ in range(3)))), "the pull").counts
+        self.assertEqual(sum(counts.values()), 9)
+
+    def test_how_far_heights_were_off_one_case_a_drop(self):
+        def measured(off, method="eye", n=1):
+            out = []
+            for k in range(n):
+                t = trip(height=Known(kind="known", value=15 * (1 + off), method="rangefinder"))
+                stations = [
+                    s.model_copy(update={"said": s.said.model_copy(update={"method": method, "height_m": 15.0})})
+                    for s in t.stations
+                ]
+                out.append(Logged(f"t{k}", f"p{k}", "A plan", t.model_copy(update={"stations": tuple(stations)})))
+            return out
+
+        wide = lesson(learnt(measured(0.3, n=2)), "how far heights by eye")
+        self.assertEqual((wide.offers[0].high, wide.most.value), (0.3, 30.0))
+        # The same drops again and again are no more cases; and a narrower limit asks for many.
+        again = [Logged(x.id, "p", "A plan", x.trip) for x in measured(0.3, n=4)]
+        self.assertEqual(len(lesson(learnt(again), "how far").cases), 3)
+        self.assertEqual(lesson(learnt(measured(0.05, n=4)), "how far").offers, ())
+        self.assertEqual(lesson(learnt(measured(0.05, n=WILKS // 3 + 1)), "how far").offers[0].high, 0.05)
+        self.assertLess(0.95**WILKS, 0.05)
+        self.assertGreater(0.95 ** (WILKS - 1), 0.05)
+        # What was measured no better says nothing of the error.
+        self.assertFalse([x for x in learnt(measured(0.3, "tape", 3)) if x.about == "height"])
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,101 @@
+"""The log over HTTP: edits against old revisions, removal and its undoing, what came home, and what is refused."""
+
+import datetime as dt
+import tempfile
+import unittest
+from pathlib import Path
+
+from reamer.web import create_app
+from reamer.web.settings import Settings
+from tests.builders import handed_back
+
+
+class Log(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.app = create_app(Settings(Path(folder.name) / "t.sqlite3", hosts=("localhost",)))
+        self.client = self.app.test_client()
+        self.plan, self.other = (
+            self.client.post("/api/plans", json={"source": {"kind": "demo", "name": name}}).json["id"]
+            for name in ("gully", "buttress")
+        )
+
+    def ask(self, method, path="", plan="", status=200, **body):
+        got = self.client.open(
+            f"/api/plans/{plan or self.plan}/log{path}",
+            method=method,
+            **({"json": body} if method in ("POST", "PUT") else {}),
+        )
+        self.assertEqual(got.status_code, status, got.text[:300])
+        return got.json
+
+    def begun(self, on="2026-02-03"):
+        return self.ask("GET", f"/new?on={on}")
+
+    def test_every_save_is_a_revision_and_an_old_one_is_told(self):
+        trip = self.begun()
+        self.assertEqual(self.ask("GET")["trips"], [])
+        made = self.ask("POST", trip=trip)
+        wet = self.ask("PUT", f"/{made['id']}", revision=1, trip={**trip, "conditions": "thaw"})
+        self.assertEqual((wet["revision"], wet["trip"]["conditions"]), (2, "thaw"))
+        said = self.ask("PUT", f"/{made['id']}", revision=1, trip=trip, status=409)
+        self.assertIn("newest revision is 2", said["detail"])
+        # What changes nothing is no revision.
+        self.assertEqual(self.ask("PUT", f"/{made['id']}", revision=2, trip=wet["trip"])["revision"], 2)
+        back = self.ask("POST", f"/{made['id']}/undo", revision=2)
+        self.assertEqual((back["revision"], back["trip"]["conditions"]), (3, ""))
+        gone = self.ask("POST", f"/{made['id']}/remove", revision=3)
+        self.assertIsNone(gone["trip"])
+        self.assertEqual(self.ask("GET")["trips"], [])
+        self.assertEqual(self.client.get("/api/learnt").json, [])
+        self.ask("POST", f"/{made['id']}/undo", revision=gone["revision"])
+        self.assertEqual([t["trip"]["on"] for t in self.ask("GET")["trips"]], ["2026-02-03"])
+
+    def test_what_is_refused_names_its_field_and_keeps_nothing(self):
+        trip = self.begun()
+        later = (dt.date.today() + dt.timedelta(days=3)).isoformat()
+        first = trip["stations"][0]
+        for more, field in (
+            ({"on": later}, "trip/on"),
+            ({"on": "2026-02-30"}, "trip/on"),
+            ({"people": -1}, "trip/people"),
+            ({"stations": [first, first]}, "trip/stations/1/drop"),
+            ({"stations": [{**first, "pull": "soft"}]}, "trip/stations/0/pull"),
+            ({"stations": [{**first, "arrived": "10:00", "gone": "09:00"}]}, "trip/stations/0/gone"),
+            ({"stations": [{**first, "height": {"kind": "known", "value": 9e9, "method": "eye"}}]}, "trip/stations/0"),
+            ({"words": "\x00"}, "trip/words"),
+        ):
+            got = self.ask("POST", trip={**trip, **more}, status=422)
+            self.assertTrue(got["errors"][0]["field"].startswith(field), (field, got["errors"]))
+        for on in ("", "yesterday", "2026-13-01"):
+            self.ask("GET", f"/new?on={on}", status=422)
+        self.assertEqual(self.ask("GET")["trips"], [])
+        made = self.ask("POST", trip=trip)
+        for path in (f"/{made['id']}", "/ffffffffffff"):
+            plan = self.other if path != "/ffffffffffff" else ""
+            self.ask("PUT", path, plan=plan, revision=1, trip=trip, status=404)
+        self.ask("POST", f"/{made['id']}/undo", revision=1, status=409)
+
+    def test_what_came_home_waits_to_be_logged_until_it_is(self):
+        drop = self.begun()["stations"][0]
+        note = {"drop": drop["drop"], "station": drop["station"], "what": "pull", "felt": "hard"}
+        ids = []
+        for by in ("Wren", "Pim"):
+            text = handed_back([note], plan=self.plan, by=by, device=f"{len(by):016x}", on="2026-02-03")
+            body = {"way": "file", "texts": [text]}
+            ids.append(self.client.post(f"/api/plans/{self.plan}/handed", json=body).json["id"])
+        self.assertEqual(self.ask("GET")["days"], [])
+        for i in ids:
+            self.client.post(f"/api/plans/{self.plan}/handed/{i}/accept", json={"revision": 1, "take": []})
+        (day,) = self.ask("GET")["days"]
+        self.assertEqual((day["on"], day["by"], day["corrections"]), ("2026-02-03", ["Pim", "Wren"], 2))
+        trip = self.begun()
+        self.assertEqual((sorted(trip["cards"]), trip["stations"][0]["pull"]), (sorted(ids), "hard"))
+        self.assertEqual(self.begun("2026-02-04")["cards"], [])
+        self.ask("POST", trip=trip)
+        self.assertEqual(self.ask("GET")["days"], [])
+
+
+if __name__ == "__main__":
+    unittest.main()
