@@ -1,4 +1,5 @@
-"""The command line: serve, demo, check, rehearse, overview, card, backup, restore, schema."""
+"""The command line: serve, demo, check, rehearse, overview, card, export, import, backup, restore,
+schema."""
 
 from __future__ import annotations
 
@@ -27,6 +28,8 @@ if TYPE_CHECKING:
     from reamer.core.second.check import Checked
     from reamer.formats.card import Answers
 
+# What the format of a plan file is called, for as long as it is read.
+SCHEMA = "urn:reamer:plan:1"
 EXIT_CLEAR, EXIT_FOUND, EXIT_UNREADABLE = 0, 1, 2
 
 
@@ -120,6 +123,15 @@ def _parser() -> argparse.ArgumentParser:
     card.add_argument("--paper", choices=("a5", "a4"), default="a5", help="size of the pages (default a5)")
     card.add_argument("--station", type=int, default=0, help="of a PDF only this station, by its number")
     card.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the figures")
+    export = commands.add_parser("export", help="write a plan's places, times or tables in an open format")
+    export.add_argument("plan", help="a plan file, or - for standard input")
+    export.add_argument("--what", choices=("places", "times", "shots", "shed", "party", "pull tests"), default="places")
+    export.add_argument("--out", type=Path, required=True, help="the file to write: .gpx, .geojson, .ics or .csv")
+    export.add_argument("--units", choices=("metric", "us"), default="metric", help="units of a table")
+    into = commands.add_parser("import", help="take a file into a plan: .gpx, .csv, .json; says what changes")
+    into.add_argument("file", type=Path, help="the file")
+    into.add_argument("--into", required=True, help="a plan file, or - for standard input")
+    into.add_argument("--out", type=Path, help="the plan file to write; without it nothing is written")
     out = commands.add_parser("backup", help="write the whole library as one file")
     out.add_argument("--out", type=Path, required=True, help="the file to write")
     back = commands.add_parser("restore", help="put a backup in the library's place; what was there is kept beside it")
@@ -143,6 +155,8 @@ def main(argv: list[str] | None = None) -> int:
             "overview": _overview,
             "card": _card,
             "schema": _schema,
+            "export": _export,
+            "import": _import,
             "backup": _backup,
             "restore": _restore,
         }
@@ -213,6 +227,58 @@ def _listening(app: Any, host: str, port: int, option: str, limit: int) -> Any:
         return None
 
 
+def _written(out: Path, data: str | bytes) -> int:
+    try:
+        out.write_bytes(data.encode() if isinstance(data, str) else data)
+    except OSError as e:
+        raise PlanError("--out", f"{out}: {e.strerror}") from None
+    return EXIT_CLEAR
+
+
+def _export(args: argparse.Namespace) -> int:
+    import datetime as dt
+
+    from reamer.core.assess import assess
+    from reamer.core.reading import parse, read_file
+    from reamer.formats.calendar import calendar
+    from reamer.formats.tables import write
+    from reamer.formats.tracks import gpx, maps
+
+    plan, _ = read_file(parse(_read(args.plan)))
+    ending = args.out.suffix
+    fit = {"places": (".gpx", ".geojson"), "times": (".ics",)}.get(args.what, (".csv",))
+    if ending not in fit:
+        raise PlanError("--out", f"{args.what} are written as {' or '.join(fit)}")
+    if args.what == "places":
+        return _written(args.out, gpx(plan) if ending == ".gpx" else maps(plan))
+    if args.what == "times":
+        return _written(args.out, calendar(plan, assess(plan, fixes=False), dt.datetime.now(dt.UTC)))
+    return _written(args.out, write(args.what, plan, (), args.units))
+
+
+def _import(args: argparse.Namespace) -> int:
+    from reamer.core.reading import parse, read_file
+    from reamer.formats.importing import look
+
+    plan, record = read_file(parse(_read(args.into)))
+    try:
+        made = look(plan, args.file.name, args.file.read_bytes())
+    except OSError as e:
+        raise PlanError("file", f"{args.file}: {e.strerror}") from None
+    if made.trips:
+        raise PlanError("file", "a log is not part of a plan file; take it in under Log")
+    for said in made.changes or ("nothing changes",):
+        print(said)
+    for said in made.left:
+        print(f"not taken: {said}", file=sys.stderr)
+    if args.out is None:
+        return EXIT_CLEAR
+    whole = made.plan.model_dump(mode="json")
+    if record.verdicts:
+        whole["record"] = record.model_dump(mode="json")
+    return _written(args.out, json.dumps(whole, ensure_ascii=False, indent=1))
+
+
 def _backup(args: argparse.Namespace) -> int:
     from reamer.store.backup import back_up, content
     from reamer.store.database import connect, migrate
@@ -277,7 +343,8 @@ def _demo(args: argparse.Namespace) -> int:
 def _schema(_: argparse.Namespace) -> int:
     from reamer.core.reading import PlanFile
 
-    print(json.dumps(PlanFile.model_json_schema(), indent=2, ensure_ascii=False))
+    schema = {"$id": SCHEMA, "$schema": "https://json-schema.org/draft/2020-12/schema", **PlanFile.model_json_schema()}
+    print(json.dumps(schema, indent=2, ensure_ascii=False))
     return EXIT_CLEAR
 
 

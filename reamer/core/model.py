@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from reamer.core.plan.descent import Borne, Carry, Contingencies, Escape, Onward, Whereabouts
+from reamer.core.plan.descent import Borne, Carry, Contingencies, Escape, Onward, Position, Whereabouts
 from reamer.core.plan.features import ClosedBy, Feature, Holds, IceThread, Mass, Post, Rated
 from reamer.core.plan.figures import (
     TURNS,
@@ -242,6 +242,7 @@ __all__ = [
     "Piece",
     "Plan",
     "Policies",
+    "Position",
     "Post",
     "PullTest",
     "Quick",

@@ -12,6 +12,7 @@ from pydantic import BaseModel, TypeAdapter, ValidationError
 from reamer.core.errors import PlanError
 from reamer.core.model import FORMAT, MOST_VERDICTS, Plan, Record
 from reamer.core.plan.correction import MOST_CORRECTIONS
+from reamer.core.plan.descent import MOST_TRACK
 from reamer.core.section.meaning import MeaningfulPlan
 
 T = TypeVar("T", bound=BaseModel)
@@ -27,7 +28,7 @@ _PLAN: TypeAdapter[Plan] = TypeAdapter(MeaningfulPlan)
 MOST_BYTES = 2_500_000
 HALF = re.compile("[\ud800-\udfff]")
 MOST_VALUES, MOST_LIST, MOST_DEEP = 300_000, 200, 24
-MOST_NAMED = {"verdicts": MOST_VERDICTS, "corrections": MOST_CORRECTIONS}
+MOST_NAMED = {"verdicts": MOST_VERDICTS, "corrections": MOST_CORRECTIONS, "approach": MOST_TRACK}
 
 
 def field_of(loc: tuple[str | int, ...], data: Any) -> str:

@@ -1,21 +1,33 @@
-"""The library as a whole over HTTP: one file out, one file in."""
+"""Files in open formats over HTTP: a plan's, and the library as a whole."""
 
 from __future__ import annotations
 
+import base64
+import datetime as dt
 import os
 import re
 import secrets
 import tempfile
 import time
 from pathlib import Path
+from typing import cast
 
 from flask import Response, current_app, request
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
+from reamer.core.answer.say import UnitSystem
 from reamer.core.errors import PlanError
+from reamer.core.model import Plan
+from reamer.core.plan.log import Trip
+from reamer.formats.calendar import calendar
+from reamer.formats.importing import look as look_in
+from reamer.formats.tables import Kind, write
+from reamer.formats.tracks import gpx, maps
 from reamer.store.backup import MOST_BYTES, Content, back_up, content, look, put_back
+from reamer.store.database import transaction
+from reamer.store.log import Log
 from reamer.web.endpoints import endpoint
-from reamer.web.plans_api import Body, bp, kept, plans
+from reamer.web.plans_api import Body, assessed, bp, file_name, kept, plans
 
 KEPT_HOURS = 24
 
@@ -98,3 +110,100 @@ def restore(body: RestoreBody) -> Restored:
     put_back(plans().conn, path)
     kept().forget()
     return Restored.model_construct(holds=content(plans().conn), before=before)
+
+
+EXPORTS: dict[str, tuple[str, str]] = {
+    "places.gpx": ("application/gpx+xml", "gpx"),
+    "places.geojson": ("application/geo+json", "geojson"),
+    "times.ics": ("text/calendar; charset=utf-8", "ics"),
+    "shots.csv": ("text/csv; charset=utf-8", "csv"),
+    "shed.csv": ("text/csv; charset=utf-8", "csv"),
+    "party.csv": ("text/csv; charset=utf-8", "csv"),
+    "log.csv": ("text/csv; charset=utf-8", "csv"),
+    "pull-tests.csv": ("text/csv; charset=utf-8", "csv"),
+}
+
+
+@bp.get("/plans/<plan_id>/revisions/<int:revision>/export/<name>")
+def export(plan_id: str, revision: int, name: str) -> Response:
+    """A plan's places, times or tables in an open format; ``?units=us`` for US units."""
+    if name not in EXPORTS:
+        raise PlanError("name", f"what can be written is {', '.join(EXPORTS)}")
+    kind, ending = EXPORTS[name]
+    ctx, a = assessed(plan_id, revision)
+    what = name.rpartition(".")[0].replace("-", " ")
+    data: str | bytes
+    if ending == "gpx":
+        data = gpx(ctx.plan)
+    elif ending == "geojson":
+        data = maps(ctx.plan)
+    elif ending == "ics":
+        data = calendar(ctx.plan, a, dt.datetime.now(dt.UTC))
+    else:
+        trips = [t.trip for t in Log(plans().conn).of(plan_id) if t.trip is not None]
+        units: UnitSystem = "us" if request.args.get("units") == "us" else "metric"
+        data = write(cast(Kind, what), ctx.plan, trips, units)
+    named = {
+        "Content-Disposition": f'attachment; filename="{file_name(ctx.plan.title, what.replace(" ", "-"))}.{ending}"'
+    }
+    return Response(data, content_type=kind, headers=named)
+
+
+class ImportBody(Body):
+    """A file, as base64, and its name."""
+
+    name: str = Field(max_length=300)
+    data: str
+
+
+class ImportView(BaseModel):
+    """What a file would change, before anything is: in words, what is not taken, the plan as it would be, and descents
+    that would be logged."""
+
+    kind: str
+    changes: list[str]
+    left: list[str]
+    plan: Plan
+    trips: list[Trip]
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/import", ImportView, ImportBody)
+def look_at_file(plan_id: str, body: ImportBody) -> ImportView:
+    """What a file would change in a plan; nothing is saved."""
+    try:
+        data = base64.b64decode(body.data, validate=True)
+    except ValueError:
+        raise PlanError("data", "it is not base64") from None
+    made = look_in(plans().head(plan_id).plan, body.name, data)
+    return ImportView.model_construct(
+        kind=made.kind, changes=list(made.changes), left=list(made.left), plan=made.plan, trips=list(made.trips)
+    )
+
+
+class TripsBody(Body):
+    """Descents to be logged together."""
+
+    trips: list[Trip] = Field(min_length=1, max_length=200)
+
+
+class Together(BaseModel):
+    """Descents that were logged or taken out together, by their ids and revisions."""
+
+    trips: dict[str, int]
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/log/together", Together, TripsBody)
+def add_trips(plan_id: str, body: TripsBody) -> Together:
+    """Log descents together, all or none."""
+    plans().head(plan_id)
+    with transaction(plans().conn):
+        made = [Log(plans().conn).add(plan_id, t) for t in body.trips]
+    return Together(trips={t.id: t.revision for t in made})
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/log/apart", Together, Together)
+def remove_trips(plan_id: str, body: Together) -> Together:
+    """Take descents out of the log together, all or none."""
+    with transaction(plans().conn):
+        made = [Log(plans().conn).save(plan_id, i, revision, None) for i, revision in body.trips.items()]
+    return Together(trips={t.id: t.revision for t in made})

@@ -10,6 +10,7 @@ from pathlib import Path
 
 import zxingcpp
 from PIL import Image
+from playwright.sync_api import expect
 from pypdf import PdfReader
 
 from reamer.core.onsite.handed import joined
@@ -383,7 +384,7 @@ class Carried(Browsing):
         rest = [{"name": f"{n}.png", "mimeType": "image/png", "buffer": p} for n, p in enumerate(pictures[1:])]
         photos.set_input_files(rest)
         page.get_by_role("region", name="what Wren noted").get_by_text("read from a screen").wait_for()
-        self.assertEqual(page.locator("[data-correction]").count(), 4)
+        expect(page.locator("[data-correction]")).to_have_count(4)
         # What somebody changed on the way is told.
         changed = text.replace("6.5", "5.5").encode()
         take.set_input_files({"name": "f.json", "mimeType": "application/json", "buffer": changed})

@@ -2,6 +2,7 @@
 
 import json
 import urllib.request
+from pathlib import Path
 
 from playwright.sync_api import expect
 
@@ -102,14 +103,54 @@ class Logging(Browsing):
         self.assertTrue(all("own log" in o["reason"] for o in own))
         self.assertNotEqual(plan["assessment"]["descent"]["times"]["out_at"], before)
 
+    def test_files_out_and_in_previewed_taken_and_undone(self):
+        page = self.page
+        page.goto(f"{self.server.address}/plans/{self.id}/log")
+        page.get_by_role("tab", name="Files").click()
+        self.accessible(page, "files")
+        with page.expect_download() as got:
+            page.get_by_role("link", name="Party, CSV").click()
+        table = Path(got.value.path()).read_text("utf-8-sig")
+        self.assertIn("Maren", table)
+        take = page.get_by_label("Look at a file")
+
+        def look(name, text):
+            take.set_input_files({"name": name, "mimeType": "", "buffer": text.encode()})
+
+        look("t.csv", table.replace("Maren", "=Mar<b>en"))
+        page.get_by_test_id("look").get_by_text("=Mar<b>en comes in").wait_for()
+        self.assertEqual(self.server.plan(self.id), canyon())
+        page.get_by_role("button", name="Take it in").click()
+        self.saved(2)
+        self.assertEqual(len(self.server.plan(self.id).party), len(canyon().party) + 1)
+        page.keyboard.press("Control+z")
+        self.saved(3)
+        self.assertEqual(self.server.plan(self.id), canyon())
+        for name, text, words in (
+            ("t.csv", "drop,slope (m),inclination (°)\nLintel,five,-80\n", "row 2/slope: 'five' is not a number"),
+            ("t.gpx", "<gpx", "not GPX"),
+            ("t.xls", "x", "none of .json, .gpx, .csv"),
+        ):
+            look(name, text)
+            page.get_by_role("alert").filter(has_text=words).wait_for()
+        log = "descent,descent on,drop,station,pull\n1,2026-03-01,d4,Sill,hard\n2,2026-03-02,d4,Sill,easy\n"
+        look("log.csv", "table," + log.replace("\n1,", "\nlog,1,").replace("\n2,", "\nlog,2,"))
+        page.get_by_text("the descent of 2026-03-02 is logged, 1 stations").wait_for()
+        page.get_by_role("button", name="Take it in").click()
+        page.get_by_text("2 logged.").wait_for()
+        self.assertEqual(len(self.call("GET", "/log")["trips"]), 2)
+        page.get_by_role("button", name="Undo", exact=True).click()
+        page.get_by_text("2 logged.").wait_for(state="detached")
+        self.assertEqual(self.call("GET", "/log")["trips"], [])
+
 
 class Library(Browsing):
     """The list of plans, and the library as one file. It has a server of its own: what is restored is everything."""
 
     def setUp(self):
-        self.page = self.page_of()
         self.server = Server()
         self.addCleanup(self.server.close)
+        self.page = self.page_of()
         self.ids = [self.server.add(demo()) for demo in DEMOS.values()]
 
     def titles(self):

@@ -518,7 +518,7 @@ class Together(Client):
         files = {"/api/plans/{plan_id}/file", "/api/openapi.json", "/api/backup"}
         files |= {
             f"/api/plans/{{plan_id}}/revisions/{{revision}}/{f}"
-            for f in ("overview.{form}", "card.{form}", "card/pages/{n}.png")
+            for f in ("overview.{form}", "card.{form}", "card/pages/{n}.png", "export/{name}")
         }
         files |= {"/api/plans/{plan_id}/revisions/{revision}/cutaway/{drop_id}.{form}"}
         files |= {"/api/plans/{plan_id}/revisions/{revision}/attachment/{drop_id}/{who}.svg"}

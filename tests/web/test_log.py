@@ -1,5 +1,6 @@
 """The log over HTTP: edits against old revisions, removal and its undoing, what came home, and what is refused."""
 
+import base64
 import datetime as dt
 import tempfile
 import unittest
@@ -10,7 +11,7 @@ from reamer.web.settings import Settings
 from tests.builders import handed_back
 
 
-class Log(unittest.TestCase):
+class Asking(unittest.TestCase):
     def setUp(self):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
@@ -33,6 +34,8 @@ class Log(unittest.TestCase):
     def begun(self, on="2026-02-03"):
         return self.ask("GET", f"/new?on={on}")
 
+
+class Log(Asking):
     def test_every_save_is_a_revision_and_an_old_one_is_told(self):
         trip = self.begun()
         self.assertEqual(self.ask("GET")["trips"], [])
@@ -95,6 +98,58 @@ class Log(unittest.TestCase):
         self.assertEqual(self.begun("2026-02-04")["cards"], [])
         self.ask("POST", trip=trip)
         self.assertEqual(self.ask("GET")["days"], [])
+
+
+class Files(Asking):
+    def test_every_export_is_what_its_name_says(self):
+        root = f"/api/plans/{self.plan}/revisions/1/export"
+        kinds = {
+            "places.gpx": "application/gpx+xml",
+            "places.geojson": "application/geo+json",
+            "times.ics": "text/calendar",
+            "shots.csv": "text/csv",
+            "shed.csv": "text/csv",
+            "party.csv": "text/csv",
+            "log.csv": "text/csv",
+            "pull-tests.csv": "text/csv",
+        }
+        for name, kind in kinds.items():
+            got = self.client.get(f"{root}/{name}?units=us")
+            self.assertEqual(got.status_code, 200, (name, got.text[:200]))
+            self.assertTrue(got.content_type.startswith(kind))
+            self.assertIn(f".{name.rpartition('.')[2]}", got.headers["Content-Disposition"])
+        self.assertIn("(ft)", self.client.get(f"{root}/shed.csv?units=us").text)
+        for name in ("plan.exe", "shed.gpx", "..%2fplan"):
+            self.assertIn(self.client.get(f"{root}/{name}").status_code, (404, 422))
+
+    def test_a_file_is_looked_at_and_nothing_is_saved(self):
+        plan = self.client.get(f"/api/plans/{self.plan}").json
+
+        def look(name, data):
+            body = {"name": name, "data": base64.b64encode(data).decode()}
+            return self.client.post(f"/api/plans/{self.plan}/import", json=body)
+
+        got = look("t.csv", b"role,name,mass (lb),mass method\nguide,New One,180,given\n")
+        self.assertEqual(got.json["changes"], ["New One comes in"])
+        self.assertAlmostEqual(got.json["plan"]["party"][-1]["mass_kg"]["value"], 180 * 0.45359237, 6)
+        whole = self.client.get(f"/api/plans/{self.other}/file").data
+        self.assertTrue(look("other.json", whole).json["changes"])
+        for name, data in (("t.csv", b""), ("t.json", b"{"), ("t.gpx", b"<a>"), ("t", b"x")):
+            self.assertEqual(look(name, data).status_code, 422)
+        bad = self.client.post(f"/api/plans/{self.plan}/import", json={"name": "t.csv", "data": "no base64!"})
+        self.assertEqual(bad.json["errors"][0]["field"], "data")
+        self.assertEqual(self.client.get(f"/api/plans/{self.plan}").json["plan"], plan["plan"])
+
+    def test_descents_are_logged_together_or_not_at_all(self):
+        trip = self.begun()
+        self.ask("POST", "/together", trips=[trip, {**trip, "flow": "sideways"}], status=422)
+        made = self.ask("POST", "/together", trips=[trip, {**trip, "on": "2026-02-04"}])["trips"]
+        self.assertEqual(len(self.ask("GET")["trips"]), 2)
+        first = next(iter(made))
+        self.ask("POST", "/apart", trips={**made, first: 7}, status=409)
+        self.assertEqual(len(self.ask("GET")["trips"]), 2)
+        self.ask("POST", "/apart", trips=made)
+        self.assertEqual(self.ask("GET")["trips"], [])
 
 
 if __name__ == "__main__":

@@ -15,6 +15,7 @@ import type {
   GivenBack,
   Grip,
   Homecoming,
+  ImportView,
   KnotGuide,
   Lesson,
   ListedPlan,
@@ -43,6 +44,7 @@ import type {
   StationRun,
   TableView,
   ToBuy,
+  Together,
   Trip,
   TripView,
   Working,
@@ -182,6 +184,10 @@ export const api = {
     call<TripView>("POST", `/plans/${id}/log/${trip}/remove`, { revision }),
   undoTrip: (id: string, trip: string, revision: number) =>
     call<TripView>("POST", `/plans/${id}/log/${trip}/undo`, { revision }),
+  lookAtFile: (id: string, name: string, data: string, signal?: AbortSignal) =>
+    call<ImportView>("POST", `/plans/${id}/import`, { name, data }, signal),
+  logTogether: (id: string, trips: readonly Trip[]) => call<Together>("POST", `/plans/${id}/log/together`, { trips }),
+  logApart: (id: string, trips: Record<string, number>) => call<Together>("POST", `/plans/${id}/log/apart`, { trips }),
   learnt: () => call<Lesson[]>("GET", "/learnt"),
   rehearsal: (id: string, revision: number, signal?: AbortSignal) =>
     call<Rehearsal>("GET", `/plans/${id}/revisions/${revision}/rehearsal`, undefined, signal),

@@ -247,6 +247,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a file would change in a plan; nothing is saved. */
+        post: operations["look_at_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/log": {
         parameters: {
             query?: never;
@@ -316,6 +333,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/log/apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take descents out of the log together, all or none. */
+        post: operations["remove_trips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/log/new": {
         parameters: {
             query?: never;
@@ -327,6 +361,23 @@ export interface paths {
         get: operations["begin_trip"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/log/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Log descents together, all or none. */
+        post: operations["add_trips"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2216,7 +2267,7 @@ export interface components {
          * Drop
          * @description One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite;
          *     ``cracks``: whether cracks or flakes under the line may catch a rope; ``onward``: the way to the next station, None
-         *     if nobody has said; ``escape``: a way off at the landing.
+         *     if nobody has said; ``escape``: a way off at the landing; ``position``: of the station.
          */
         Drop: {
             /** Id */
@@ -2246,6 +2297,8 @@ export interface components {
             onward: components["schemas"]["Onward"][] | null;
             /** @default null */
             escape: components["schemas"]["Escape"] | null;
+            /** @default null */
+            position: components["schemas"]["Position"] | null;
             /**
              * Notes
              * @default
@@ -2933,6 +2986,32 @@ export interface components {
              * @enum {string}
              */
             backed_up: "to the rope" | "to the rope, slack" | "to the cord" | "no" | "unknown";
+        };
+        /**
+         * ImportBody
+         * @description A file, as base64, and its name.
+         */
+        ImportBody: {
+            /** Name */
+            name: string;
+            /** Data */
+            data: string;
+        };
+        /**
+         * ImportView
+         * @description What a file would change, before anything is: in words, what is not taken, the plan as it would be, and descents
+         *     that would be logged.
+         */
+        ImportView: {
+            /** Kind */
+            kind: string;
+            /** Changes */
+            changes: string[];
+            /** Left */
+            left: string[];
+            plan: components["schemas"]["Plan"];
+            /** Trips */
+            trips: components["schemas"]["Trip"][];
         };
         /**
          * Inspection
@@ -4028,7 +4107,7 @@ export interface components {
         /**
          * Plan
          * @description A whole descent on paper. ``start``: when the first station is begun, and ``last_light``: when the party must be
-         *     out, where that is before sunset; both on the clock at the place.
+         *     out, where that is before sunset; both on the clock at the place. ``approach``: the way to the first station.
          */
         Plan: {
             /**
@@ -4135,6 +4214,11 @@ export interface components {
              *     }
              */
             carry: components["schemas"]["Carry"];
+            /**
+             * Approach
+             * @default []
+             */
+            approach: components["schemas"]["Position"][];
         };
         /**
          * PlanLog
@@ -4239,6 +4323,21 @@ export interface components {
              * @enum {string}
              */
             novices: "fireman's belay" | "third hand" | "top line";
+        };
+        /**
+         * Position
+         * @description A place on the earth, WGS 84; ``elevation_m``: above the sea, None where it was not noted.
+         */
+        Position: {
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /**
+             * Elevation M
+             * @default null
+             */
+            elevation_m: number | null;
         };
         /**
          * Post
@@ -6331,6 +6430,16 @@ export interface components {
             why: components["schemas"]["Sentence"] | null;
         };
         /**
+         * Together
+         * @description Descents that were logged or taken out together, by their ids and revisions.
+         */
+        Together: {
+            /** Trips */
+            trips: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Traverse
          * @description A line to clip to on the way to the station: its span and sag, the rope it is made of, retrieved doubled, and
          *     what its two anchors hold.
@@ -6437,6 +6546,14 @@ export interface components {
             trip: components["schemas"]["Trip"] | null;
             /** Beside */
             beside: components["schemas"]["StationBeside"][];
+        };
+        /**
+         * TripsBody
+         * @description Descents to be logged together.
+         */
+        TripsBody: {
+            /** Trips */
+            trips: components["schemas"]["Trip"][];
         };
         /**
          * TwoPosts
@@ -6960,6 +7077,8 @@ export type Homecoming = components['schemas']['Homecoming'];
 export type Hung = components['schemas']['Hung'];
 export type Ice = components['schemas']['Ice'];
 export type IceThread = components['schemas']['IceThread'];
+export type ImportBody = components['schemas']['ImportBody'];
+export type ImportView = components['schemas']['ImportView'];
 export type Inspection = components['schemas']['Inspection'];
 export type Joined = components['schemas']['Joined'];
 export type Kit = components['schemas']['Kit'];
@@ -7005,6 +7124,7 @@ export type Plan = components['schemas']['Plan'];
 export type PlanLog = components['schemas']['PlanLog'];
 export type PlanView = components['schemas']['PlanView'];
 export type Policies = components['schemas']['Policies'];
+export type Position = components['schemas']['Position'];
 export type Post = components['schemas']['Post'];
 export type PostView = components['schemas']['PostView'];
 export type PreviewBody = components['schemas']['PreviewBody'];
@@ -7084,12 +7204,14 @@ export type ThirdHand = components['schemas']['ThirdHand'];
 export type TiedOn = components['schemas']['TiedOn'];
 export type Times = components['schemas']['Times'];
 export type ToBuy = components['schemas']['ToBuy'];
+export type Together = components['schemas']['Together'];
 export type Traverse = components['schemas']['Traverse'];
 export type TriedBody = components['schemas']['TriedBody'];
 export type Trip = components['schemas']['Trip'];
 export type TripBody = components['schemas']['TripBody'];
 export type TripStep = components['schemas']['TripStep'];
 export type TripView = components['schemas']['TripView'];
+export type TripsBody = components['schemas']['TripsBody'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
 export type UndoBody = components['schemas']['UndoBody'];
@@ -7730,6 +7852,41 @@ export interface operations {
             };
         };
     };
+    look_at_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     open_log: {
         parameters: {
             query?: never;
@@ -7904,6 +8061,41 @@ export interface operations {
             };
         };
     };
+    remove_trips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Together"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Together"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     begin_trip: {
         parameters: {
             query?: never;
@@ -7922,6 +8114,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Trip"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_trips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripsBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Together"];
                 };
             };
             /** @description A problem */

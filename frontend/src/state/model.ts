@@ -30,6 +30,7 @@ export type {
   HeldBy,
   Homecoming,
   IceThread,
+  ImportView,
   Leg,
   Lesson,
   Looked,

@@ -44,6 +44,7 @@ function newDrop(plan: Plan, before: Drop | undefined): Drop {
     },
     onward: null,
     escape: null,
+    position: null,
     landing: {
       kind: "unknown",
       aside_m: known(0, "eye"),

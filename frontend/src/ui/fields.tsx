@@ -1,5 +1,5 @@
 // Fields that hold a plan's values: a number with its unit and method, a choice, a name. Each saves when it is left.
-import { type ReactNode, useEffect, useId, useState } from "react";
+import { type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { type Quantity, type Shown, shown } from "../say";
 import { known, setAt, unknown } from "../state/edits";
 import { type Capacity, type Figure, type Method, SURVEY_METHODS } from "../state/model";
@@ -96,16 +96,14 @@ export function Typed({
   lines?: number;
 }) {
   const [text, setText] = useState(value);
-  const [touched, setTouched] = useState(false);
+  // What comes back from the server while somebody types does not take the place of what is typed.
+  const typing = useRef(false);
   useEffect(() => {
-    if (!bad) {
-      setText(value);
-      setTouched(false);
-    }
+    if (!bad && !typing.current) setText(value);
   }, [value, bad]);
   const leave = () => {
-    if (touched) {
-      setTouched(false);
+    if (typing.current) {
+      typing.current = false;
       if (text !== value || bad) onCommit(text);
     }
   };
@@ -119,7 +117,7 @@ export function Typed({
         maxLength={4000}
         onChange={(e) => {
           setText(e.target.value);
-          setTouched(true);
+          typing.current = true;
         }}
         onBlur={leave}
       />
@@ -135,14 +133,14 @@ export function Typed({
       list={list}
       onChange={(e) => {
         setText(e.target.value);
-        setTouched(true);
+        typing.current = true;
       }}
       onBlur={leave}
       onKeyDown={(e) => {
         if (e.key === "Enter") leave();
         if (e.key === "Escape") {
           setText(value);
-          setTouched(false);
+          typing.current = false;
           e.stopPropagation();
         }
       }}

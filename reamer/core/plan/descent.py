@@ -30,6 +30,17 @@ class Whereabouts(M):
     zone: Annotated[Line, StringConstraints(max_length=60, pattern=r"^[A-Za-z0-9_+\-/]*$")] = ""
 
 
+class Position(M):
+    """A place on the earth, WGS 84; ``elevation_m``: above the sea, None where it was not noted."""
+
+    latitude_deg: Annotated[Num, Field(ge=-90, le=90)]
+    longitude_deg: Annotated[Num, Field(ge=-180, le=180)]
+    elevation_m: Annotated[Num, Field(ge=-500, le=9000)] | None = None
+
+
+MOST_TRACK = 1000
+
+
 class Onward(M):
     """A stretch from a landing to the next station, or a halt on it. ``minutes``: as it takes the whole party; unknown
     means by its length. ``helped_by``: who helps the others on it."""

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
-from reamer.core.plan.descent import Carry, Clock, Contingencies, Whereabouts
+from reamer.core.plan.descent import MOST_TRACK, Carry, Clock, Contingencies, Position, Whereabouts
 from reamer.core.plan.figures import Date, Line, M, Name, Num, Text, unique
 from reamer.core.plan.people import Person
 from reamer.core.plan.shed import OwnFigure, Shed
@@ -68,7 +68,7 @@ POLICY_SETS: dict[str, Policies] = {
 
 class Plan(M):
     """A whole descent on paper. ``start``: when the first station is begun, and ``last_light``: when the party must be
-    out, where that is before sunset; both on the clock at the place."""
+    out, where that is before sunset; both on the clock at the place. ``approach``: the way to the first station."""
 
     format: Literal[1]
     title: Name
@@ -85,6 +85,7 @@ class Plan(M):
     last_light: Clock | None = None
     contingencies: Contingencies = Contingencies()
     carry: Carry = Carry()
+    approach: Annotated[tuple[Position, ...], Field(max_length=MOST_TRACK)] = ()
 
     @model_validator(mode="after")
     def _named_apart(self) -> Plan:

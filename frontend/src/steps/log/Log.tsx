@@ -5,10 +5,11 @@ import { useLog, useLogging } from "../../state/log";
 import type { TripView } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { Said } from "../../ui/Num";
+import { Files } from "./Files";
 import { LearntView } from "./Learnt";
 import { TripForm } from "./TripForm";
 
-const VIEWS = ["Descents", "What the log teaches"] as const;
+const VIEWS = ["Descents", "What the log teaches", "Files"] as const;
 type View = (typeof VIEWS)[number];
 const today = () => {
   const now = new Date();
@@ -38,7 +39,9 @@ export function Log() {
         ))}
       </div>
       <div className="min-h-0 grow overflow-y-auto px-5 py-3" data-testid="log">
-        {which === "Descents" ? <Descents /> : <LearntView />}
+        {which === "Descents" && <Descents />}
+        {which === "What the log teaches" && <LearntView />}
+        {which === "Files" && <Files />}
       </div>
     </div>
   );

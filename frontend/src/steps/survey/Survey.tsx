@@ -8,6 +8,7 @@ import { useFieldError, useSession } from "../../state/plan";
 import { HANG, ROCK, SHARPNESS } from "../../ui/choices";
 import { DropActs } from "../../ui/Frame";
 import { ChoiceField, Choose, DateField, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
+import { PositionField } from "./PositionField";
 
 const LANDINGS = [
   { value: "ledge", label: "ledge" },
@@ -163,6 +164,7 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
         ) : (
           <ShotsForm s={section} at={[...at, "section"]} />
         )}
+        <PositionField path={[...at, "position"]} value={drop.position} />
         <TextField label="notes on this drop" path={[...at, "notes"]} value={drop.notes ?? ""} className="mt-2" />
         {whole && (
           <p role="alert" className="sev-Shortfall mt-1 text-xs">

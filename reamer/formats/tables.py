@@ -1,0 +1,245 @@
+"""Tables as CSV, out and in: shots, shed, party, log, pull tests. A head of a column says its unit."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from pydantic import BaseModel
+
+from reamer.core.answer.say import UnitSystem
+from reamer.core.errors import PlanError
+from reamer.core.model import Device, Loop, Person, Plan, PullTest, Ring, Rope, Shot, Shots, Sling, Tether, Webbing
+from reamer.core.plan.log import LoggedStation, Trip
+from reamer.formats.flat import Row, as_text, flat, parted, unflat, validated
+
+Kind = Literal["shots", "shed", "party", "log", "pull tests"]
+MOST_BYTES, MOST_ROWS, MOST_COLUMNS = 20_000_000, 60_000, 400
+ITEMS: dict[str, type[BaseModel]] = {
+    "ropes": Rope,
+    "webbing": Webbing,
+    "slings": Sling,
+    "rings": Ring,
+    "devices": Device,
+    "tethers": Tether,
+    "loops": Loop,
+}
+TRIP = ("on", "conditions", "flow", "party", "people", "words")
+
+
+def _written(rows: Iterable[dict[str, str]]) -> str:
+    some = list(rows)
+    heads = list(dict.fromkeys(h for r in some for h in r))
+    out = io.StringIO()
+    # Sheets know a file for UTF-8 by its mark.
+    out.write("\ufeff")
+    written = csv.DictWriter(out, heads, restval="", lineterminator="\r\n")
+    written.writeheader()
+    written.writerows(some)
+    return out.getvalue()
+
+
+def write(kind: Kind, plan: Plan, trips: Sequence[Trip] = (), system: UnitSystem = "metric") -> str:
+    """A table of a plan.
+
+    kind: which; plan: the plan; trips: its log; system: of the figures
+    returns: the file
+    Source: RFC 4180, by way of the standard library.
+    """
+    match kind:
+        case "shots":
+            return _written(
+                {"table": kind, "drop": as_text(d.name), **flat(s, system)}
+                for d in plan.drops
+                if isinstance(d.section, Shots)
+                for s in d.section.shots
+            )
+        case "shed":
+            return _written({"table": name, **flat(x, system)} for name in ITEMS for x in getattr(plan.shed, name))
+        case "party":
+            return _written({"table": kind, **flat(p, system)} for p in plan.party)
+        case "pull tests":
+            force = "sample (lbf)" if system == "us" else "sample (kN)"
+            return _written(
+                {
+                    "table": kind,
+                    **{k: v for k, v in flat(t, system).items() if not k.startswith("samples")},
+                    force: f"{x / (LBF_KN if system == 'us' else 1):.15g}",
+                }
+                for t in plan.shed.pull_tests
+                for x in t.samples_kn
+            )
+        case "log":
+            return _written(_trips(trips, system))
+
+
+LBF_KN = 0.0044482216152605
+
+
+def _trips(trips: Sequence[Trip], system: UnitSystem) -> Iterable[dict[str, str]]:
+    for n, t in enumerate(trips, 1):
+        whole = {f"descent {k}": v for k, v in flat(t, system).items() if k in TRIP}
+        for s in t.stations:
+            yield {"table": "log", "descent": str(n), **whole, **flat(s, system)}
+
+
+@dataclass(frozen=True, slots=True)
+class Read:
+    """What a table holds, by its kind: shots by drop, kit by list, people, pull tests, descents. ``unknown``: heads of
+    columns that mean nothing."""
+
+    kind: Kind
+    shots: dict[str, tuple[Shot, ...]]
+    shed: dict[str, tuple[BaseModel, ...]]
+    party: tuple[Person, ...]
+    tests: tuple[PullTest, ...]
+    trips: tuple[Trip, ...]
+    unknown: tuple[str, ...]
+
+
+def decoded(data: bytes) -> str:
+    """A file's text.
+
+    data: UTF-8, with a mark or without, or UTF-16 with one
+    returns: the text
+    raises: PlanError where it is too large or another encoding
+    Source: none.
+    """
+    if len(data) > MOST_BYTES:
+        raise PlanError("file", f"it has {len(data):,} bytes; a table has at most {MOST_BYTES:,}")
+    try:
+        return data.decode("utf-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "utf-8-sig")
+    except UnicodeDecodeError:
+        raise PlanError("file", "it is not UTF-8 text; save it as CSV in UTF-8") from None
+
+
+def read(data: bytes) -> Read:
+    """What a table holds.
+
+    data: the file
+    returns: its content
+    raises: PlanError naming the row and the column
+    Source: RFC 4180, by way of the standard library.
+    """
+    rows, heads = _rows(decoded(data))
+    table = rows[0].text("table").casefold() if rows[0].has("table") else ""
+    kinds = {**dict.fromkeys(ITEMS, "shed"), "shots": "shots", "party": "party", "log": "log"}
+    kind: Any = {**kinds, "pull tests": "pull tests"}.get(table) or _guessed(rows[0])
+    made: dict[str, Any] = {"shots": {}, "shed": {}, "party": (), "tests": (), "trips": ()}
+    if kind == "shots":
+        made["shots"] = _shots(rows)
+    elif kind == "shed":
+        made["shed"] = _shed(rows)
+    elif kind == "party":
+        made["party"] = tuple(_thing(Person, r, n) for n, r in enumerate(rows))
+    elif kind == "pull tests":
+        made["tests"] = _tests(rows)
+    else:
+        made["trips"] = _logged(rows)
+    used = set().union(*(r.used for r in rows)) | {"table"}
+    known = {name for name in rows[0].cells if name in used or name.rpartition(" ")[2] in ("on", "by", "why", "error")}
+    unknown = tuple(h for h in heads if parted(h)[0] not in known)
+    return Read(kind=kind, **made, unknown=unknown)
+
+
+def _rows(text: str) -> tuple[list[Row], list[str]]:
+    if "\0" in text:
+        raise PlanError("file", "it is not text")
+    lines = text.splitlines()
+    first = lines[0] if lines else ""
+    # Where a comma is the decimal sign, sheets write semicolons.
+    delimiter = max(",;\t", key=first.count)
+    try:
+        read_ = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
+        heads = [h.strip() for h in next(read_, [])]
+        if not any(heads) or len(heads) > MOST_COLUMNS:
+            raise PlanError("file", "its first line names no columns")
+        named = [h.casefold() for h in heads if h]
+        twice = next((h for h in named if named.count(h) > 1), None)
+        if twice is not None:
+            raise PlanError("file", f"two columns are called {twice[:40]!r}")
+        rows = []
+        for n, cells in enumerate(read_, 2):
+            if n > MOST_ROWS + 1:
+                raise PlanError("file", f"it has more than {MOST_ROWS:,} rows")
+            if len(cells) > len(heads) and any(cells[len(heads) :]):
+                raise PlanError(f"row {n}", f"it has {len(cells)} cells, and there are {len(heads)} columns")
+            if any(c.strip() for c in cells):
+                rows.append(Row(dict(zip(heads, cells, strict=False)), f"row {n}"))
+    except csv.Error as e:
+        raise PlanError("file", f"it is not CSV: {e}") from None
+    if not rows:
+        raise PlanError("file", "it has no rows")
+    return rows, heads
+
+
+def _guessed(row: Row) -> Kind:
+    """Which table it is, by its columns."""
+    marks: dict[str, Kind] = {"slope": "shots", "sample": "pull tests", "role": "party", "arrived": "log"}
+    for head, kind in marks.items():
+        if row.has(head):
+            return kind
+    raise PlanError("file", f"no column says which table it is: {', '.join(marks)}, or table")
+
+
+def _thing(kind: type[BaseModel], row: Row, n: int) -> Any:
+    data = unflat(kind, row)
+    if not data.get("id"):
+        data["id"] = f"x{n + 1}"
+    return validated(kind, data, row)
+
+
+def _shots(rows: list[Row]) -> dict[str, tuple[Shot, ...]]:
+    made: dict[str, list[Shot]] = {}
+    for r in rows:
+        name = r.text("drop").strip()
+        if not name:
+            raise r.refuse("drop", "it names no drop")
+        some = made.setdefault(name, [])
+        some.append(_thing(Shot, r, len(some)))
+        if len(some) > 100:
+            raise r.refuse("drop", f"{name[:40]} has more than 100 shots")
+    return {k: tuple(v) for k, v in made.items()}
+
+
+def _shed(rows: list[Row]) -> dict[str, tuple[BaseModel, ...]]:
+    made: dict[str, list[BaseModel]] = {}
+    for n, r in enumerate(rows):
+        name = r.text("table").casefold()
+        if name not in ITEMS:
+            raise r.refuse("table", f"{name[:20]!r} is no list of the shed; {', '.join(ITEMS)} are")
+        made.setdefault(name, []).append(_thing(ITEMS[name], r, n))
+    return {k: tuple(v) for k, v in made.items()}
+
+
+def _tests(rows: list[Row]) -> tuple[PullTest, ...]:
+    made: dict[str, tuple[Row, dict[str, Any]]] = {}
+    for n, r in enumerate(rows):
+        name = r.text("name")
+        if name not in made:
+            data = unflat(PullTest, r)
+            made[name] = r, {**data, "id": data.get("id") or f"x{n + 1}", "samples_kn": []}
+        value = r.number("sample", "sample_kn")
+        if value is None:
+            raise r.refuse("sample", "it has no figure")
+        made[name][1]["samples_kn"].append(value)
+    return tuple(validated(PullTest, data, r) for r, data in made.values())
+
+
+def _logged(rows: list[Row]) -> tuple[Trip, ...]:
+    made: dict[str, tuple[Row, dict[str, Any], list[LoggedStation]]] = {}
+    for r in rows:
+        key = r.text("descent") or r.text("descent on")
+        if key not in made:
+            data: dict[str, Any] = {k: r.text(f"descent {k}") for k in TRIP if r.text(f"descent {k}")}
+            if "people" in data:
+                data["people"] = int(r.number("descent people", "people") or 0)
+            made[key] = r, data, []
+        station = unflat(LoggedStation, r)
+        if not station.get("drop"):
+            station["drop"] = f"x{len(made[key][2]) + 1}"
+        made[key][2].append(validated(LoggedStation, station, r))
+    return tuple(validated(Trip, {**data, "stations": some}, r) for r, data, some in made.values())

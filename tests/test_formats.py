@@ -1,0 +1,259 @@
+"""Open formats: what goes out comes back the same, read by each format's own library; hostile files are refused."""
+
+import csv
+import datetime as dt
+import io
+import json
+import subprocess
+import sys
+import tempfile
+import unittest
+import xml.etree.ElementTree as ET
+from pathlib import Path
+
+import geojson
+import gpxpy
+import jsonschema
+from hypothesis import given
+from hypothesis import strategies as st
+from icalendar import Calendar
+
+from reamer.core.assess import assess
+from reamer.core.errors import PlanError
+from reamer.core.model import Plan, Position, PullTest
+from reamer.core.reading import read_plan
+from reamer.demos import DEMOS
+from reamer.formats.calendar import calendar
+from reamer.formats.flat import as_text, as_written
+from reamer.formats.importing import look
+from reamer.formats.tables import read, write
+from reamer.formats.tracks import gpx, maps, read_gpx
+from tests.core.test_log import trip
+
+POSITIONS = st.builds(
+    lambda a, b, c: Position(latitude_deg=a / 1e6, longitude_deg=b / 1e6, elevation_m=None if c is None else c / 10),
+    st.integers(-90_000_000, 90_000_000),
+    st.integers(-180_000_000, 180_000_000),
+    st.none() | st.integers(-4000, 89_000),
+)
+GPX = '<gpx version="1.1" creator="x" xmlns="http://www.topografix.com/GPX/1/1">'
+NASTY = ("=1+1", "@cmd", "+1", "-x", "'already", '"quoted", with commas', "=HYPERLINK(0)", "<b>ñ</b>", "שלום", "a;b\tc")
+
+
+def placed(plan, some, approach=()):
+    drops = tuple(d.model_copy(update={"position": p}) for d, p in zip(plan.drops, some, strict=False))
+    return plan.model_copy(update={"drops": drops + plan.drops[len(drops) :], "approach": tuple(approach)})
+
+
+def bare(plan):
+    return placed(plan, [None] * len(plan.drops))
+
+
+class Places(unittest.TestCase):
+    @given(st.lists(POSITIONS, min_size=1, max_size=9), st.lists(POSITIONS, max_size=30))
+    def test_what_goes_out_comes_back(self, some, approach):
+        plan = placed(DEMOS["canyon"](), some, approach)
+        text = gpx(plan)
+        back = look(bare(plan), "x.gpx", text.encode())
+        self.assertEqual(back.plan, plan)
+        self.assertEqual(look(plan, "x.gpx", text.encode()).changes, ())
+        made = gpxpy.parse(text)
+        self.assertEqual((made.version, len(made.waypoints)), ("1.1", len(some)))
+        root = ET.fromstring(text)
+        self.assertEqual(root.tag, "{http://www.topografix.com/GPX/1/1}gpx")
+        there = geojson.loads(maps(plan))
+        self.assertTrue(there.is_valid, there.errors())
+        points = [f for f in there.features if f.geometry.type == "Point"]
+        for f, p in zip(points, some, strict=True):
+            self.assertEqual(tuple(f.geometry.coordinates[:2]), (p.longitude_deg, p.latitude_deg))
+
+    def test_hostile_and_broken_files_are_refused_with_a_sentence(self):
+        bomb = '<!DOCTYPE g [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;">]>'
+        outside = '<!DOCTYPE g [<!ENTITY x SYSTEM "file:///etc/passwd">]>'
+        body = f'{GPX}<wpt lat="1" lon="2"><name>&b;</name></wpt></gpx>'
+        good = gpx(placed(DEMOS["gully"](), [Position(latitude_deg=1, longitude_deg=2)]))
+        for text, words in (
+            (bomb + body, "entities"),
+            (outside + body.replace("&b;", "&x;"), "entities"),
+            (good[: len(good) // 2], "not GPX"),
+            ("", "not GPX"),
+            ("<html></html>", "not GPX"),
+            (good.replace('lat="1"', 'lat="91"').replace('lat="1.0"', 'lat="91"'), "nowhere"),
+            (good.replace('lat="1"', 'lat="x"').replace('lat="1.0"', 'lat="x"'), "not GPX"),
+        ):
+            for encoding in ("utf-8", "utf-16"):
+                with self.assertRaises(PlanError, msg=(words, encoding)) as caught:
+                    read_gpx(text.encode(encoding))
+                self.assertNotIn("root:", caught.exception.message)
+            with self.assertRaisesRegex(PlanError, words):
+                read_gpx(text.encode())
+
+    def test_a_long_track_is_thinned_and_says_so_and_strange_places_are_told(self):
+        rows = "".join(f'<trkpt lat="{46 + n / 1e5:.6f}" lon="{7 + (n % 7) / 1e5:.6f}"/>' for n in range(5000))
+        place = '<wpt lat="1" lon="2"><name>Nobody</name></wpt>'
+        text = f"{GPX}{place}<trk><trkseg>{rows}</trkseg></trk></gpx>"
+        made = look(DEMOS["gully"](), "t.GPX", text.encode())
+        self.assertLessEqual(len(made.plan.approach), 1000)
+        self.assertTrue(any("of 5,000 points" in x for x in made.left), made.left)
+        self.assertTrue(any("no station is called Nobody" in x for x in made.left))
+
+
+class Tables(unittest.TestCase):
+    def named(self, plan):
+        """The demonstration with names that a sheet would take for something else."""
+        data = json.loads(plan.model_dump_json())
+        for things in (data["drops"], data["party"], *(data["shed"][k] for k in ("ropes", "slings", "rings"))):
+            for thing, name in zip(things, NASTY, strict=False):
+                thing["name"] = name.replace("\t", " ")
+        data["shed"]["ropes"][0]["damage"] = [
+            {"at_m": {"kind": "unknown", "why": "=2+2"}, "takes_m": {"kind": "unknown", "why": "not measured"}}
+        ]
+        data["shed"]["pull_tests"] = [{"id": "t1", "name": "=loop", "samples_kn": [8.2, 8.4, 7.9], "on": "2026-01-02"}]
+        return read_plan(data)
+
+    def test_every_table_comes_back_the_same_in_both_systems(self):
+        for demo in DEMOS.values():
+            plan = self.named(demo())
+            for system in ("metric", "us"):
+                for kind in ("shots", "shed", "party", "pull tests"):
+                    text = write(kind, plan, (), system)
+                    if len(text.splitlines()) < 2:
+                        continue
+                    # Into itself nothing changes; into an empty plan everything comes.
+                    made = look(plan, "t.csv", text.encode())
+                    self.assertEqual((made.changes, made.left, made.plan), ((), (), plan), (kind, system))
+                    into = look(Plan(format=1, title="Empty"), "t.csv", text.encode()).plan
+                    if kind == "party":
+                        self.assertEqual(into.party, plan.party)
+                    if kind == "shots":
+                        shots = [d.section for d in plan.drops if d.section.kind == "shots"]
+                        self.assertEqual([d.section for d in into.drops], shots)
+                    if kind == "shed":
+                        self.assertEqual(into.shed.ropes, plan.shed.ropes)
+                    for cells in csv.reader(io.StringIO(text.removeprefix("\ufeff"))):
+                        for cell in cells:
+                            if cell[:1] in ("=", "@", "+", "-"):
+                                float(cell)
+        some = [trip(pull="hard", words="=1+1", left="@x"), trip(on=dt.date(2026, 5, 9))]
+        for system in ("metric", "us"):
+            text = write("log", DEMOS["canyon"](), some, system)
+            self.assertEqual(list(look(DEMOS["canyon"](), "log.csv", text.encode()).trips), some)
+
+    @given(st.text(max_size=20))
+    def test_no_text_is_a_formula_and_every_text_comes_back(self, text):
+        self.assertEqual(as_written(as_text(text)), text)
+        self.assertFalse(as_text(text).startswith(("=", "+", "-", "@", "\t", "\r")))
+
+    def test_a_table_made_by_hand(self):
+        plan = DEMOS["gully"]()
+        text = "drop;slope (ft);inclination (°);method;colour\nNew Step;41,5;-80;tape;red\nNew Step;10 m;-90;eye;\n"
+        with self.assertRaisesRegex(PlanError, r"row 3/slope: it is in 'm', and its column in 'ft'"):
+            look(plan, "s.csv", text.encode())
+        made = look(plan, "s.csv", text.replace("10 m", "32.8").encode("utf-16"))
+        shots = made.plan.drops[-1].section.shots
+        self.assertAlmostEqual(shots[0].slope_m.value, 41.5 * 0.3048, 9)
+        self.assertEqual((shots[1].slope_m.method, made.plan.drops[-1].name), ("eye", "New Step"))
+        self.assertEqual(made.left, ("columns that mean nothing here: colour",))
+        self.assertEqual(made.changes, ("New Step comes in, 2 shots",))
+
+    def test_what_has_no_column_stays_as_it_was(self):
+        plan = self.named(DEMOS["canyon"]())
+        rope = plan.shed.ropes[0]
+        heads = "table,name,kind,nominal (m),nominal method,measured (m),measured method,diameter (mm),elongation (%)"
+        heads += ",middle off (m),middle off method,strength low (kN),strength high (kN)"
+        line = f"ropes,{as_text(rope.name)},low-stretch,60,given,51.5,tape,9,3,0.1,tape,19,19"
+        made = look(plan, "s.csv", f"{heads}\n{line}\n".encode())
+        new = made.plan.shed.ropes[0]
+        self.assertEqual(
+            (new.measured_m.value, new.damage, new.id, new.colour), (51.5, rope.damage, rope.id, rope.colour)
+        )
+        self.assertEqual(len(made.plan.shed.ropes), len(plan.shed.ropes))
+
+    def test_broken_tables_are_refused_by_row_and_column(self):
+        plan, head = DEMOS["gully"](), "drop,slope (m),inclination (°),method\n"
+        for text, words in (
+            (b"", "names no columns"),
+            (b"\x00\x01", "not text|columns"),
+            (head.encode(), "no rows"),
+            ((head + "A,5,-80,tape").encode() + b"\xff", "not UTF-8"),
+            ((head + "A,five,-80,tape").encode(), "row 2/slope: 'five' is not a number"),
+            ((head + "A,5,-80,guess").encode(), "row 2/slope"),
+            ((head + "A,5,-80").encode(), "row 2/slope: a slope distance needs the method"),
+            ((head + ",5,-80,tape").encode(), "row 2/drop"),
+            ((head + 'A,"5,-80,tape').encode(), "not CSV"),
+            ((head + "A,5,-80,tape,6,7").encode(), "row 2: it has 6 cells"),
+            ((head + "A,9e9,-80,tape").encode(), "row 2/slope"),
+            (b"drop,slope,inclination\nA,5,-80\n", "its column has no unit|no unit"),
+            (b"drop,slope (m),slope (m),inclination\nA,5,5,-80\n", "two columns"),
+            (b"drop,slope (m),slope (ft),inclination\nA,5,16,-80\n", "which"),
+            (b"drop,slope (furlong),inclination\nA,5,-80\n", "no unit of it"),
+            (b"a,b\n1,2\n", "which table"),
+            (b"table,name\nnonsense,x\n", "which table"),
+            (("role,name,mass (kg),mass method\n" + "guide,A,80,given\n" * 2).encode(), "two rows"),
+            ((head + "A,5,-80,tape\n" * 101).encode(), "more than 100 shots"),
+            (b"a" * 20_000_001, "at most"),
+        ):
+            with self.assertRaisesRegex(PlanError, words):
+                look(plan, "t.csv", text)
+        with self.assertRaisesRegex(PlanError, "none of"):
+            look(plan, "t.exe", b"x")
+
+    def test_ten_thousand_shots(self):
+        rows = "".join(f"D{n // 100},{5 + n % 7},{-80 - n % 9},tape\n" for n in range(10_000))
+        made = look(Plan(format=1, title="Big"), "t.csv", ("drop,slope (m),inclination (°),method\n" + rows).encode())
+        self.assertEqual((len(made.plan.drops), len(made.plan.drops[-1].section.shots)), (100, 100))
+
+    def test_pull_tests_by_sample(self):
+        text = "name,sample (lbf),on\nloop,1800,2026-01-02\nloop,1850,2026-01-02\nstrap,4000,\n"
+        got = read(text.encode()).tests
+        self.assertEqual([(t.name, len(t.samples_kn)) for t in got], [("loop", 2), ("strap", 1)])
+        self.assertAlmostEqual(got[0].samples_kn[0], 1800 * 4.4482216152605 / 1000, 9)
+        self.assertIsInstance(got[0], PullTest)
+
+
+class Times(unittest.TestCase):
+    def test_the_calendar_says_when_to_turn_round(self):
+        plan = DEMOS["canyon"]()
+        a = assess(plan, fixes=False)
+        made = Calendar.from_ical(calendar(plan, a, dt.datetime(2026, 5, 1, tzinfo=dt.UTC)))
+        events = {str(e["summary"]): e for e in made.walk("VEVENT")}
+        turns = [s for s in a.descent.times.stations if s.turn_round_at]
+        self.assertTrue(turns)
+        for s in turns:
+            event = events[f"Turn round at {s.number} · {plan.drops[s.number - 1].name}"]
+            self.assertEqual(f"{event['dtstart'].dt:%H:%M}", s.turn_round_at[:5])
+            self.assertEqual(event["dtstart"].dt.date(), plan.on)
+        with self.assertRaisesRegex(PlanError, "no date"):
+            calendar(plan.model_copy(update={"on": None}), a, dt.datetime.now(dt.UTC))
+
+
+class CommandLine(unittest.TestCase):
+    def run_(self, *args):
+        return subprocess.run([sys.executable, "-m", "reamer", *args], capture_output=True, text=True)
+
+    def test_out_and_in_and_the_schema_names_itself(self):
+        with tempfile.TemporaryDirectory() as folder:
+            at = Path(folder)
+            plan = placed(DEMOS["canyon"](), [Position(latitude_deg=46.5, longitude_deg=7.5)])
+            (at / "p.json").write_text(plan.model_dump_json())
+            for what, name in (("places", "p.gpx"), ("shed", "s.csv"), ("times", "t.ics"), ("places", "p.geojson")):
+                got = self.run_("export", str(at / "p.json"), "--what", what, "--out", str(at / name))
+                self.assertEqual(got.returncode, 0, got.stderr)
+            (at / "q.json").write_text(bare(plan).model_dump_json())
+            got = self.run_("import", str(at / "p.gpx"), "--into", str(at / "q.json"), "--out", str(at / "r.json"))
+            self.assertIn("lies at 46.5, 7.5", got.stdout)
+            self.assertEqual(read_plan(json.loads((at / "r.json").read_text())), plan)
+            for args in (
+                ("export", str(at / "p.json"), "--what", "places", "--out", str(at / "p.csv")),
+                ("import", str(at / "none.csv"), "--into", str(at / "p.json")),
+                ("import", str(at / "p.json"), "--into", str(at / "s.csv")),
+            ):
+                bad = self.run_(*args)
+                self.assertEqual((bad.returncode, len(bad.stderr.splitlines())), (2, 1), bad.stderr)
+            schema = json.loads(self.run_("schema").stdout)
+            self.assertEqual(schema["$id"], "urn:reamer:plan:1")
+            jsonschema.validate(json.loads((at / "p.json").read_text()), schema)
+
+
+if __name__ == "__main__":
+    unittest.main()
