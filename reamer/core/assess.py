@@ -14,7 +14,7 @@ from reamer.core.answer.findings import Finding, Findings, said_once, tally
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Working
 from reamer.core.descent.descent import Descent, descent
-from reamer.core.load.pull_tests import PullTestAssessment, pull_test
+from reamer.core.load.pull_tests import PullTestAssessment, pull_test, with_retention
 from reamer.core.load.rider import TetherAssessment, rider_findings, tether_assessments
 from reamer.core.model import Drop, Plan, Rope, Unknown
 from reamer.core.rope.length import real_length
@@ -212,7 +212,7 @@ def _whole(ctx: Context, drops: tuple[DropAssessment, ...], bare: tuple[DropAsse
     found.found += follow
     tethers = tether_assessments(ctx, book)
     rider_findings(ctx, tethers, found, book)
-    tests = tuple(pull_test(t, book) for t in plan.shed.pull_tests)
+    tests = with_retention(plan.shed.pull_tests, [pull_test(t, book) for t in plan.shed.pull_tests])
     return _Whole(ropes, webbing, tethers, tests, whole, found.worst_first(), book)
 
 

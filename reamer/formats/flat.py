@@ -254,10 +254,10 @@ class Row:
         return float(f"{float(found[1].replace('−', '-').replace(',', '.')) / factors[unit]:.12g}")
 
 
-def unflat(kind: type[BaseModel], row: Row) -> dict[str, Any]:
+def unflat(kind: type[BaseModel], row: Row, but: tuple[str, ...] = ()) -> dict[str, Any]:
     """A row as a thing's plain data; what has no column is left out.
 
-    kind: the thing's model; row: as it was read
+    kind: the thing's model; row: as it was read; but: fields that stand in it otherwise
     returns: the data, to be validated
     raises: PlanError naming row and column
     Source: none.
@@ -265,6 +265,8 @@ def unflat(kind: type[BaseModel], row: Row) -> dict[str, Any]:
     data: dict[str, Any] = {}
     for field, shape in shapes(kind).items():
         name = unit_of(field, "metric")[0]
+        if field in but:
+            continue
         if shape == "figure":
             if row.has(name):
                 data[field] = _read_figure(row, name, field)

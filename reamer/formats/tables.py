@@ -66,11 +66,12 @@ def write(kind: Kind, plan: Plan, trips: Sequence[Trip] = (), system: UnitSystem
             return _written(
                 {
                     "table": kind,
-                    **{k: v for k, v in flat(t, system).items() if not k.startswith("samples")},
+                    **{k: v for k, v in flat(t, system).items() if not k.startswith("samples") and k != "broke"},
                     force: f"{x / (LBF_KN if system == 'us' else 1):.15g}",
+                    "broke": as_text(t.broke[n]) if n < len(t.broke) else "",
                 }
                 for t in plan.shed.pull_tests
-                for x in t.samples_kn
+                for n, x in enumerate(t.samples_kn)
             )
         case "log":
             return _written(_trips(trips, system))
@@ -220,12 +221,16 @@ def _tests(rows: list[Row]) -> tuple[PullTest, ...]:
     for n, r in enumerate(rows):
         name = r.text("name")
         if name not in made:
-            data = unflat(PullTest, r)
-            made[name] = r, {**data, "id": data.get("id") or f"x{n + 1}", "samples_kn": []}
+            data = unflat(PullTest, r, ("samples_kn", "broke"))
+            made[name] = r, {**data, "id": data.get("id") or f"x{n + 1}", "samples_kn": [], "broke": []}
         value = r.number("sample", "sample_kn")
         if value is None:
             raise r.refuse("sample", "it has no figure")
         made[name][1]["samples_kn"].append(value)
+        made[name][1]["broke"].append(r.text("broke"))
+    for _, data in made.values():
+        if not any(data["broke"]):
+            data["broke"] = []
     return tuple(validated(PullTest, data, r) for r, data in made.values())
 
 

@@ -59,6 +59,7 @@ class Purity(unittest.TestCase):
             "statistics",
             "threading",
             "numpy",
+            "scipy",
             "pydantic",
             "pydantic_core",
             "unicodedata",

@@ -4508,6 +4508,8 @@ export interface components {
         /**
          * PullTest
          * @description The guide's own pull tests of one thing: what was pulled, and the load at which each sample failed or slipped.
+         *     ``knot``: "none" for unknotted samples, "" where nobody has said; tests of one material pulled one way are compared
+         *     with the unknotted ones. ``broke``: what gave way, sample by sample.
          */
         PullTest: {
             /** Id */
@@ -4525,6 +4527,26 @@ export interface components {
              */
             on: string | null;
             /**
+             * Material
+             * @default
+             */
+            material: string;
+            /**
+             * Knot
+             * @default
+             */
+            knot: string;
+            /**
+             * Configuration
+             * @default
+             */
+            configuration: string;
+            /**
+             * Broke
+             * @default []
+             */
+            broke: string[];
+            /**
              * Note
              * @default
              */
@@ -4532,7 +4554,9 @@ export interface components {
         };
         /**
          * PullTestAssessment
-         * @description A set of pull tests. ``use``: the capacity it gives, None where there are too few samples, and ``why``.
+         * @description A set of pull tests. ``least``: the mean less three spreads; ``tolerance``: what 95 of 100 pieces hold at the
+         *     least, so far as the samples tell; ``odd``: a sample far from the others, by its number from 1; it is told and stays
+         *     in. ``use``: the capacity it gives, None where there are too few samples, and ``why``.
          */
         PullTestAssessment: {
             /** Id */
@@ -4544,6 +4568,15 @@ export interface components {
             use: components["schemas"]["Range"] | null;
             /** Why */
             why: string;
+            /** @default null */
+            tolerance: components["schemas"]["Number"] | null;
+            /**
+             * Odd
+             * @default []
+             */
+            odd: number[];
+            /** @default null */
+            retention: components["schemas"]["Retention"] | null;
         };
         /**
          * Question
@@ -4880,6 +4913,18 @@ export interface components {
             holds: components["schemas"]["Content"];
             /** Before */
             before: string;
+        };
+        /**
+         * Retention
+         * @description What knotted samples kept of unknotted ones of the same material, pulled the same way. ``of``: the unknotted
+         *     ones' name; ``low``, ``high``: within which it lies 95 times in 100, None where one side has fewer than two.
+         */
+        Retention: {
+            /** Of */
+            of: string;
+            kept: components["schemas"]["Number"];
+            low: components["schemas"]["Number"] | null;
+            high: components["schemas"]["Number"] | null;
         };
         /**
          * Retrieval
@@ -7148,6 +7193,7 @@ export type Removal = components['schemas']['Removal'];
 export type RenameBody = components['schemas']['RenameBody'];
 export type RestoreBody = components['schemas']['RestoreBody'];
 export type Restored = components['schemas']['Restored'];
+export type Retention = components['schemas']['Retention'];
 export type Retrieval = components['schemas']['Retrieval'];
 export type Return = components['schemas']['Return'];
 export type RevisionRow = components['schemas']['RevisionRow'];

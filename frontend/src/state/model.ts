@@ -53,6 +53,7 @@ export type {
   Problem,
   Prospect,
   PullTest,
+  PullTestAssessment,
   Quick,
   QuizQuestion,
   Range,

@@ -246,12 +246,18 @@ class OwnFigure(M):
 
 
 class PullTest(M):
-    """The guide's own pull tests of one thing: what was pulled, and the load at which each sample failed or slipped."""
+    """The guide's own pull tests of one thing: what was pulled, and the load at which each sample failed or slipped.
+    ``knot``: "none" for unknotted samples, "" where nobody has said; tests of one material pulled one way are compared
+    with the unknotted ones. ``broke``: what gave way, sample by sample."""
 
     id: Id
     name: Name
     samples_kn: Annotated[tuple[Annotated[Num, Field(gt=0, le=1000)], ...], Field(max_length=100)] = ()
     on: Date | None = None
+    material: Annotated[Line, StringConstraints(max_length=80)] = ""
+    knot: Annotated[Line, StringConstraints(max_length=80)] = ""
+    configuration: Annotated[Line, StringConstraints(max_length=80)] = ""
+    broke: Annotated[tuple[Annotated[Line, StringConstraints(max_length=80)], ...], Field(max_length=100)] = ()
     note: Text = ""
 
 

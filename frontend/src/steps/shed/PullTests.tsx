@@ -7,6 +7,7 @@ import { useFieldError, useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { Choose, DateField, Labelled, type Path, parseTyped, TextField, Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
+import { Samples } from "./Samples";
 
 /** Everything in the shed whose strength a test may give: its path and how it is called. */
 function targets(shed: Shed, drops: readonly Drop[]): { value: string; label: string; path: Path }[] {
@@ -81,8 +82,22 @@ export function PullTestForm({ t, path }: { t: PullTest; path: Path }) {
         </Labelled>
         <DateField label="pulled on" path={[...path, "on"]} value={t.on ?? null} />
         <TextField label="what, how, on what" path={[...path, "note"]} value={t.note ?? ""} />
+        <TextField label="material" path={[...path, "material"]} value={t.material ?? ""} />
+        <TextField label="knot, none for unknotted" path={[...path, "knot"]} value={t.knot ?? ""} />
+        <TextField label="how it was pulled" path={[...path, "configuration"]} value={t.configuration ?? ""} />
+        <Labelled label="what broke, sample by sample, with a comma between">
+          <Typed
+            label="what broke"
+            className="w-full"
+            value={(t.broke ?? []).join(", ")}
+            onCommit={(text) =>
+              edit(setAt([...path, "broke"], text.trim() ? text.split(",").map((x) => x.trim()) : []))
+            }
+          />
+        </Labelled>
       </div>
-      <table className="mt-5 w-80 text-[13px]" aria-label="what the samples say">
+      {a && samples.length > 1 && <Samples t={t} a={a} />}
+      <table className="mt-3 w-96 text-[13px]" aria-label="what the samples say">
         <tbody>
           <tr className="rule-t">
             <td className="py-0.5">samples</td>
@@ -106,19 +121,49 @@ export function PullTestForm({ t, path }: { t: PullTest; path: Path }) {
           )}
           {a?.least && (
             <tr className="rule-t">
-              <td className="py-0.5 font-semibold">mean less three of them</td>
+              <td className="py-0.5">mean less three of them</td>
               <td className="text-right">
                 <Num n={a.least} />
               </td>
             </tr>
           )}
+          {a?.tolerance && (
+            <tr className="rule-t">
+              <td className="py-0.5">tolerance limit: 95 of 100 hold more, 95 times in 100</td>
+              <td className="text-right">
+                <Num n={a.tolerance} />
+              </td>
+            </tr>
+          )}
+          {a?.retention && (
+            <tr className="rule-t">
+              <td className="py-0.5">
+                kept of “{a.retention.of}”, unknotted
+                {a.retention.low && a.retention.high && (
+                  <span className="quiet">
+                    {" "}
+                    (<Num n={a.retention.low} /> to <Num n={a.retention.high} />, 95 times in 100)
+                  </span>
+                )}
+              </td>
+              <td className="text-right">
+                <Num n={a.retention.kept} />
+              </td>
+            </tr>
+          )}
         </tbody>
       </table>
+      {a?.odd.map((n) => (
+        <p key={n} className="sev-Caution mt-2 text-[13px]">
+          Sample {n} lies farther from the others than chance lets it (Grubbs, 5 %). It is counted; find out why before
+          it is left out.
+        </p>
+      ))}
       {a?.why && <p className="sev-Not-checked mt-2 text-[13px]">Not to be used: {a.why}.</p>}
       {a?.use && (
         <div className="mt-4 max-w-md">
           <Choose
-            label="use it in this plan, low end the mean less three deviations, high end the mean"
+            label="use it in this plan: low end the lower of the two, high end the mean"
             value=""
             choices={all.map((x) => ({ value: x.value, label: `for ${x.label}` }))}
             onChange={(v) => {

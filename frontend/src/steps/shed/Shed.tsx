@@ -14,6 +14,7 @@ import type {
   Person,
   Plan,
   PullTest,
+  PullTestAssessment,
   Ring,
   Rope,
   RopeAssessment,
@@ -144,6 +145,10 @@ const MAKE = {
     name: freshName("pull test", p.shed.pull_tests ?? []),
     samples_kn: [],
     on: null,
+    material: "",
+    knot: "",
+    configuration: "",
+    broke: [],
     note: "",
   }),
   party: (p: Plan): Person => ({
@@ -162,6 +167,10 @@ const MAKE = {
 function itemsOf(plan: Plan, list: ListName): readonly Item[] {
   return (list === "party" ? plan.party : plan.shed[list]) ?? [];
 }
+
+/** What a set of pull tests gives at its low end; null where it is not to be used. */
+const lowOf = (a: PullTestAssessment | undefined) =>
+  a?.use ? { value: a.use.low_kn, quantity: "force" as const, toward: "down" as const, working: "" } : null;
 
 export function Shed() {
   const { plan, edit, view } = useSession();
@@ -269,12 +278,8 @@ export function Shed() {
           undefined,
           (p) => p.role,
         )}
-        {group(
-          "Own pull tests",
-          "pull_tests",
-          plan.shed.pull_tests ?? [],
-          MAKE.pull_tests,
-          (t) => view.assessment.pull_tests.find((x) => x.id === t.id)?.least ?? null,
+        {group("Own pull tests", "pull_tests", plan.shed.pull_tests ?? [], MAKE.pull_tests, (t) =>
+          lowOf(view.assessment.pull_tests.find((x) => x.id === t.id)),
         )}
         <Group title="Plan and policy">
           <ListRow on={isOn("common")} onClick={() => setChosen({ list: "common" })} name="The common shed" />
