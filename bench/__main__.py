@@ -32,7 +32,11 @@ from reamer.core.station.serves import served
 from reamer.demos import buttress, canyon
 from reamer.formats.card import card
 from reamer.formats.html import html
+from reamer.formats.importing import look
 from reamer.formats.pdf import pdf
+from reamer.store.database import connect, migrate
+from reamer.store.plans import Plans
+from reamer.store.search import Search
 from reamer.web import create_app
 from reamer.web.settings import STATIC, Settings, card_parts
 from tests.browser.harness import ARGUMENTS, CHROMIUM, Server
@@ -266,6 +270,26 @@ def rehearse_screen(page: Page, server: Server, people: int, bar: int) -> None:
         print(f"{what} an act, {people}      to the paint: median {middle:5.0f} ms, most {most:5.0f} (bar {bar})")
 
 
+def library() -> None:
+    """Print what taking in a large table takes, and looking for words in many plans."""
+    rows = "".join(f"D{n // 100},{5 + n % 7},{-80 - n % 9},tape\n" for n in range(10_000))
+    table = f"drop,slope (m),inclination (°),method\n{rows}".encode()
+    took = best_ms(lambda: look(Plan(format=1, title="Empty"), "shots.csv", table), 3)
+    print(f"10,000 shots        {took:7.1f} ms   looked at (bar 2000)")
+    with tempfile.TemporaryDirectory() as folder:
+        conn = connect(Path(folder) / "t.sqlite3")
+        migrate(conn)
+        for n in range(200):
+            Plans(conn).create(canyon().model_copy(update={"title": f"Slot {n}"}))
+        search = Search(conn)
+        begun = time.perf_counter()
+        search.find("slot")
+        first = (time.perf_counter() - begun) * 1000
+        took = best_ms(lambda: search.find("long qui"), 5)
+        print(f"search, 200 plans   {took:7.1f} ms   (bar 100); all of them put in anew {first:.0f}")
+        conn.close()
+
+
 def main() -> None:
     """Print every figure."""
     tune_memory()
@@ -301,6 +325,7 @@ def main() -> None:
     for system in ("doubled", "releasable"):
         rehearsed(system, 8, 12)
     on_paper()
+    library()
     # The first page may be the heaviest step; the other pages come when they are opened.
     later = ("PlanList", "Reference", "Shed", "Survey", "Descent", "Rehearse", "People", "Aloud", "Quiz", "Card")
     first = [p for p in Path(STATIC).glob("assets/*.js") if not p.name.startswith(later)]

@@ -5,6 +5,7 @@ import { BrowserRouter, Route, Routes } from "react-router";
 import { PrefsProvider } from "./state/prefs";
 import { PlanPage } from "./steps/PlanPage";
 import { FirstCaution } from "./ui/Dialogs";
+import { Finder } from "./ui/Finder";
 import { Message } from "./ui/Message";
 import "./theme.css";
 
@@ -28,6 +29,7 @@ createRoot(document.getElementById("root")!).render(
               />
             </Routes>
           </Suspense>
+          <Finder />
           <FirstCaution />
         </BrowserRouter>
       </PrefsProvider>

@@ -6,6 +6,7 @@ from __future__ import annotations
 import json
 import re
 import typing
+from collections.abc import Sequence
 from functools import cache
 from typing import Any, Literal
 
@@ -176,6 +177,11 @@ def _capacity(row: dict[str, str], name: str, unit: str, factor: float, value: A
 
 
 @cache
+def _columns(kind: type[BaseModel]) -> tuple[tuple[str, Shape, str], ...]:
+    return tuple((field, shape, unit_of(field, "metric")[0]) for field, shape in shapes(kind).items())
+
+
+@cache
 def parted(head: str) -> tuple[str, str]:
     """The head of a column as a name, in small letters, and a unit.
 
@@ -207,24 +213,29 @@ NUMBER = re.compile(r"([+\-−]?\d*[.,]?\d+(?:[eE][+\-]?\d+)?)\s*(\D*)")
 class Row:
     """One row as it was read: cells by the head of their column, whatever its unit."""
 
-    def __init__(self, cells: dict[str, str], where: str) -> None:
-        self.where = where
+    def __init__(self, heads: Sequence[tuple[str, str]], cells: Sequence[str], where: str, used: set[str]) -> None:
+        """heads: name and unit of each column; cells: as written; where: for errors; used: the table's own, into which
+        goes what of it was asked for"""
+        self.where, self.used = where, used
         self.cells: dict[str, tuple[str, str]] = {}
-        for head, cell in cells.items():
-            name, unit = parted(head)
-            had = self.cells.get(name)
-            # Two columns of one name differ in their unit; a row may fill one of them.
-            if had is not None and had[0] and cell.strip():
-                raise PlanError(f"{where}/{name}", f"it is given in {had[1]!r} and in {unit!r}; which?")
-            if had is None or cell.strip():
-                self.cells[name] = cell.strip(), unit
-        self.used: set[str] = set()
+        for (name, unit), cell in zip(heads, cells, strict=False):
+            plain = cell.strip()
+            if name in self.cells:
+                # Two columns of one name differ in their unit; a row may fill one of them.
+                had = self.cells[name]
+                if had[0] and plain:
+                    raise PlanError(f"{where}/{name}", f"it is given in {had[1]!r} and in {unit!r}; which?")
+                if not plain:
+                    continue
+            self.cells[name] = plain, unit
 
     def text(self, name: str) -> str:
         """A cell's text, "" where there is none."""
         self.used.add(name)
-        cell = self.cells.get(name, ("", ""))[0]
-        return as_written(cell) if cell.startswith("'") else cell
+        found = self.cells.get(name)
+        if found is None:
+            return ""
+        return as_written(found[0]) if found[0].startswith("'") else found[0]
 
     def has(self, name: str) -> bool:
         """Whether there is such a column."""
@@ -263,8 +274,7 @@ def unflat(kind: type[BaseModel], row: Row, but: tuple[str, ...] = ()) -> dict[s
     Source: none.
     """
     data: dict[str, Any] = {}
-    for field, shape in shapes(kind).items():
-        name = unit_of(field, "metric")[0]
+    for field, shape, name in _columns(kind):
         if field in but:
             continue
         if shape == "figure":

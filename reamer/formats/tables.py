@@ -140,7 +140,7 @@ def read(data: bytes) -> Read:
         made["tests"] = _tests(rows)
     else:
         made["trips"] = _logged(rows)
-    used = set().union(*(r.used for r in rows)) | {"table"}
+    used = rows[0].used | {"table"}
     known = {name for name in rows[0].cells if name in used or name.rpartition(" ")[2] in ("on", "by", "why", "error")}
     unknown = tuple(h for h in heads if parted(h)[0] not in known)
     return Read(kind=kind, **made, unknown=unknown)
@@ -162,14 +162,14 @@ def _rows(text: str) -> tuple[list[Row], list[str]]:
         twice = next((h for h in named if named.count(h) > 1), None)
         if twice is not None:
             raise PlanError("file", f"two columns are called {twice[:40]!r}")
-        rows = []
+        rows, columns, used = list[Row](), [parted(h) for h in heads], set[str]()
         for n, cells in enumerate(read_, 2):
             if n > MOST_ROWS + 1:
                 raise PlanError("file", f"it has more than {MOST_ROWS:,} rows")
             if len(cells) > len(heads) and any(cells[len(heads) :]):
                 raise PlanError(f"row {n}", f"it has {len(cells)} cells, and there are {len(heads)} columns")
             if any(c.strip() for c in cells):
-                rows.append(Row(dict(zip(heads, cells, strict=False)), f"row {n}"))
+                rows.append(Row(columns, cells, f"row {n}", used))
     except csv.Error as e:
         raise PlanError("file", f"it is not CSV: {e}") from None
     if not rows:

@@ -26,6 +26,7 @@ from reamer.formats.tracks import gpx, maps
 from reamer.store.backup import MOST_BYTES, Content, back_up, content, look, put_back
 from reamer.store.database import transaction
 from reamer.store.log import Log
+from reamer.store.search import Hit, Search
 from reamer.web.endpoints import endpoint
 from reamer.web.plans_api import Body, assessed, bp, file_name, kept, plans
 
@@ -207,3 +208,15 @@ def remove_trips(plan_id: str, body: Together) -> Together:
     with transaction(plans().conn):
         made = [Log(plans().conn).save(plan_id, i, revision, None) for i, revision in body.trips.items()]
     return Together(trips={t.id: t.revision for t in made})
+
+
+class Found(BaseModel):
+    """What was found."""
+
+    hits: list[Hit]
+
+
+@endpoint(bp, "GET", "/search", Found)
+def search() -> Found:
+    """What holds every word of ``?q=`` or a word that begins so: plans, stations, people, kit, descents, reference."""
+    return Found(hits=Search(plans().conn).find(request.args.get("q", "")[:200]))

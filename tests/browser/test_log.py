@@ -183,6 +183,25 @@ class Library(Browsing):
         of = next(d() for d in DEMOS.values() if d().title == first)
         self.assertEqual((made.title, made.drops, made.shed, made.party), ("Another slot", (), of.shed, of.party))
 
+    def test_anything_is_found_from_one_key(self):
+        page = self.page
+        page.goto(self.server.address)
+        page.get_by_text("3 of 3").wait_for()
+        page.keyboard.press("/")
+        field = page.get_by_label("what to find")
+        field.fill("long qui")
+        first = page.get_by_role("listbox", name="what was found").get_by_role("option").first
+        first.get_by_text("Fernlid Slot").wait_for()
+        self.assertEqual(first.locator("mark").all_inner_texts(), ["Long", "Quiet"])
+        self.accessible(page, "find")
+        field.press("Enter")
+        page.wait_for_url("**/survey/d3")
+        page.keyboard.press("/")
+        field.fill("no such thing at all")
+        page.get_by_text("Nothing holds these words.").wait_for()
+        page.keyboard.press("Escape")
+        field.wait_for(state="detached")
+
     def test_backed_up_wiped_restored_and_undone(self):
         page = self.page
         page.goto(self.server.address)

@@ -12,6 +12,7 @@ import type {
   Drop,
   DropAssessment,
   Fix,
+  Found,
   GivenBack,
   Grip,
   Homecoming,
@@ -188,6 +189,8 @@ export const api = {
     call<ImportView>("POST", `/plans/${id}/import`, { name, data }, signal),
   logTogether: (id: string, trips: readonly Trip[]) => call<Together>("POST", `/plans/${id}/log/together`, { trips }),
   logApart: (id: string, trips: Record<string, number>) => call<Together>("POST", `/plans/${id}/log/apart`, { trips }),
+  search: (text: string, signal?: AbortSignal) =>
+    call<Found>("GET", `/search?q=${encodeURIComponent(text)}`, undefined, signal),
   learnt: () => call<Lesson[]>("GET", "/learnt"),
   rehearsal: (id: string, revision: number, signal?: AbortSignal) =>
     call<Rehearsal>("GET", `/plans/${id}/revisions/${revision}/rehearsal`, undefined, signal),

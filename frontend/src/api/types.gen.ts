@@ -997,6 +997,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What holds every word of ``?q=`` or a word that begins so: plans, stations, people, kit, descents, reference. */
+        get: operations["search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/share": {
         parameters: {
             query?: never;
@@ -2613,6 +2630,14 @@ export interface components {
             edits: components["schemas"]["Edit"][];
         };
         /**
+         * Found
+         * @description What was found.
+         */
+        Found: {
+            /** Hits */
+            hits: components["schemas"]["Hit"][];
+        };
+        /**
          * FoundThing
          * @description One thing of the anchor as it was found.
          */
@@ -2845,6 +2870,21 @@ export interface components {
             /** Paths */
             paths: number;
             said: components["schemas"]["Sentence"];
+        };
+        /**
+         * Hit
+         * @description One thing that was found. ``told``: its title, ``text``: where the words stand in it, both with marks round them;
+         *     ``place``: where on the screen it is, "" for the common shed.
+         */
+        Hit: {
+            /** Kind */
+            kind: string;
+            /** Told */
+            told: string;
+            /** Text */
+            text: string;
+            /** Place */
+            place: string;
         };
         /**
          * Holding
@@ -7107,6 +7147,7 @@ export type Fault = components['schemas']['Fault'];
 export type FieldError = components['schemas']['FieldError'];
 export type Finding = components['schemas']['Finding'];
 export type Fix = components['schemas']['Fix'];
+export type Found = components['schemas']['Found'];
 export type FoundThing = components['schemas']['FoundThing'];
 export type FromDemo = components['schemas']['FromDemo'];
 export type FromFile = components['schemas']['FromFile'];
@@ -7117,6 +7158,7 @@ export type Grip = components['schemas']['Grip'];
 export type HandedBody = components['schemas']['HandedBody'];
 export type HazardView = components['schemas']['HazardView'];
 export type HeldBy = components['schemas']['HeldBy'];
+export type Hit = components['schemas']['Hit'];
 export type Holding = components['schemas']['Holding'];
 export type Homecoming = components['schemas']['Homecoming'];
 export type Hung = components['schemas']['Hung'];
@@ -9411,6 +9453,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": string[];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
                 };
             };
             /** @description A problem */

@@ -14,6 +14,7 @@ const TABLE = [
     keys: { survey: "1", shed: "2", rig: "3", descent: "4", rehearse: "5", card: "6", log: "7" },
     does: "Survey, Shed, Rig, Whole descent, Rehearse, Card, Log",
   },
+  { keys: { find: "/" }, does: "find: plans, stations, people, kit, log, figures" },
   { keys: { nextDrop: "j", previousDrop: "k" }, does: "next drop, previous drop" },
   { keys: { undo: "Mod+z" }, written: "Ctrl Z", does: "undo" },
   { keys: { redo: "Mod+Shift+z" }, written: "Ctrl Shift Z", does: "redo" },
