@@ -198,6 +198,16 @@ class Tables(unittest.TestCase):
         with self.assertRaisesRegex(PlanError, "none of"):
             look(plan, "t.exe", b"x")
 
+    def test_two_drops_of_one_name_are_told_apart_by_nobody(self):
+        data = json.loads(DEMOS["gully"]().model_dump_json())
+        data["drops"][1]["name"] = data["drops"][0]["name"]
+        plan, name = read_plan(data), data["drops"][0]["name"]
+        with self.assertRaisesRegex(PlanError, "more than one drop is called"):
+            look(plan, "t.csv", f"drop,slope (m),inclination (°),method\n{name},5,-80,tape\n".encode())
+        made = look(plan, "t.gpx", gpx(placed(plan, [Position(latitude_deg=1, longitude_deg=2)])).encode())
+        self.assertEqual(made.plan.drops, plan.drops)
+        self.assertTrue(any("more than one station" in x for x in made.left))
+
     def test_ten_thousand_shots(self):
         rows = "".join(f"D{n // 100},{5 + n % 7},{-80 - n % 9},tape\n" for n in range(10_000))
         made = look(Plan(format=1, title="Big"), "t.csv", ("drop,slope (m),inclination (°),method\n" + rows).encode())

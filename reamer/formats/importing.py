@@ -57,8 +57,11 @@ def _made(kind: str, was: Plan, now: Plan, left: Sequence[str], told: Sequence[s
     return Import(kind, said, tuple(left), made)
 
 
-def _by_name(plan: Plan) -> dict[str, Drop]:
-    return {d.name.casefold(): d for d in plan.drops}
+def _by_name(plan: Plan) -> tuple[dict[str, Drop], set[str]]:
+    """The drops by their names, and names that more than one has: nobody can tell which is meant."""
+    names = [d.name.casefold() for d in plan.drops]
+    twice = {n for n in names if names.count(n) > 1}
+    return {d.name.casefold(): d for d in plan.drops if d.name.casefold() not in twice}, twice
 
 
 def _fresh(taken: set[str], letter: str) -> str:
@@ -70,9 +73,10 @@ def _fresh(taken: set[str], letter: str) -> str:
 
 
 def _places(plan: Plan, track: Track) -> Import:
-    known, told, left = _by_name(plan), [], list(track.left)
+    (known, twice), told, left = _by_name(plan), [], list(track.left)
     drops = {d.id: d for d in plan.drops}
-    strange = [name for name, _ in track.places if name.casefold() not in known]
+    left += [f"more than one station is called {name}" for name, _ in track.places if name.casefold() in twice]
+    strange = [name for name, _ in track.places if name.casefold() not in {*known, *twice}]
     for name, at in track.places:
         drop = known.get(name.casefold())
         if drop is not None and drop.position != at:
@@ -141,10 +145,12 @@ def _free(wanted: str, taken: set[str], letter: str) -> str:
 
 
 def _shots(plan: Plan, got: Read, left: Sequence[str]) -> Import:
-    known, told = _by_name(plan), []
+    (known, twice), told = _by_name(plan), []
     drops = {d.id: d for d in plan.drops}
     taken = set(drops)
     for name, shots in got.shots.items():
+        if name.casefold() in twice:
+            raise PlanError("drop", f"more than one drop is called {name[:40]}; give each its own name first")
         section = Shots(kind="shots", shots=shots)
         drop = known.get(name.casefold())
         if drop is None:
