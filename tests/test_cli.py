@@ -175,4 +175,7 @@ class CommandLine(unittest.TestCase):
                 self.assertIn(said, got.stderr)
 
     def test_schema(self):
-        self.assertEqual(json.loads(run("schema").stdout), PlanFile.model_json_schema())
+        made = json.loads(run("schema").stdout)
+        self.assertEqual(made.pop("$id"), "urn:reamer:plan:1")
+        self.assertIn("2020-12", made.pop("$schema"))
+        self.assertEqual(made, PlanFile.model_json_schema())
