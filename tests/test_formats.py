@@ -168,6 +168,12 @@ class Tables(unittest.TestCase):
             (new.measured_m.value, new.damage, new.id, new.colour), (51.5, rope.damage, rope.id, rope.colour)
         )
         self.assertEqual(len(made.plan.shed.ropes), len(plan.shed.ropes))
+        self.assertTrue(any("measured length" in c or "51.5" in c for c in made.changes), made.changes)
+        # A measured length that is short is not forgotten because a cell is empty; with a reason it is.
+        short = line.replace("51.5,tape", ",")
+        self.assertEqual(look(made.plan, "s.csv", f"{heads}\n{short}\n".encode()).changes, ())
+        why = look(made.plan, "s.csv", f"{heads},measured why\n{short},lost the note\n".encode())
+        self.assertEqual(why.plan.shed.ropes[0].measured_m.kind, "unknown")
 
     def test_broken_tables_are_refused_by_row_and_column(self):
         plan, head = DEMOS["gully"](), "drop,slope (m),inclination (°),method\n"

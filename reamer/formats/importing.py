@@ -10,8 +10,8 @@ from typing import Any
 from pydantic import BaseModel
 
 from reamer.core.errors import PlanError
-from reamer.core.model import Drop, Landing, Plan, Section, Shed, Shots, State, Station
-from reamer.core.plan.changes import describe_change
+from reamer.core.model import Drop, Landing, Plan, Section, Shed, Shots, State, Station, Unknown
+from reamer.core.plan.changes import changes_between, describe_change
 from reamer.core.plan.log import Trip
 from reamer.core.reading import parse, read_file, read_plan
 from reamer.formats.tables import Read, read
@@ -127,14 +127,19 @@ def _merged(had: Sequence[Any], came: Sequence[Any], letter: str) -> tuple[tuple
         seen.add(key)
         old = made.get(key)
         # What stations name stays what they name.
-        told_of = {f: getattr(x, f) for f in x.model_fields_set - {"id"}}
+        told_of = {f: v for f in x.model_fields_set - {"id"} if not _empty(v := getattr(x, f))}
         new = x.model_copy(update={"id": _free(x.id, taken, letter)}) if old is None else old.model_copy(update=told_of)
         if old is None:
             told.append(f"{x.name} comes in")
         elif old != new:
-            told.append(f"{x.name} is changed")
+            told.append(f"{x.name}: {changes_between(old.model_dump(mode='json'), new.model_dump(mode='json'))}")
         made[key] = new
     return tuple(made.values()), told
+
+
+def _empty(value: Any) -> bool:
+    """Whether a table says nothing of a figure: no number, and no reason why there is none."""
+    return isinstance(value, Unknown) and not value.why
 
 
 def _free(wanted: str, taken: set[str], letter: str) -> str:

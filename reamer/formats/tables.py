@@ -14,7 +14,7 @@ from reamer.core.answer.say import UnitSystem
 from reamer.core.errors import PlanError
 from reamer.core.model import Device, Loop, Person, Plan, PullTest, Ring, Rope, Shot, Shots, Sling, Tether, Webbing
 from reamer.core.plan.log import LoggedStation, Trip
-from reamer.formats.flat import Row, as_text, flat, parted, unflat, validated
+from reamer.formats.flat import Row, as_text, flat, parted, unflat, unit_of, validated
 
 Kind = Literal["shots", "shed", "party", "log", "pull tests"]
 MOST_BYTES, MOST_ROWS, MOST_COLUMNS = 20_000_000, 60_000, 400
@@ -62,12 +62,13 @@ def write(kind: Kind, plan: Plan, trips: Sequence[Trip] = (), system: UnitSystem
         case "party":
             return _written({"table": kind, **flat(p, system)} for p in plan.party)
         case "pull tests":
-            force = "sample (lbf)" if system == "us" else "sample (kN)"
+            _, unit, factor = unit_of("sample_kn", system)
+            force = f"sample ({unit})"
             return _written(
                 {
                     "table": kind,
                     **{k: v for k, v in flat(t, system).items() if not k.startswith("samples") and k != "broke"},
-                    force: f"{x / (LBF_KN if system == 'us' else 1):.15g}",
+                    force: f"{x * factor:.15g}",
                     "broke": as_text(t.broke[n]) if n < len(t.broke) else "",
                 }
                 for t in plan.shed.pull_tests
@@ -75,9 +76,6 @@ def write(kind: Kind, plan: Plan, trips: Sequence[Trip] = (), system: UnitSystem
             )
         case "log":
             return _written(_trips(trips, system))
-
-
-LBF_KN = 0.0044482216152605
 
 
 def _trips(trips: Sequence[Trip], system: UnitSystem) -> Iterable[dict[str, str]]:

@@ -78,6 +78,11 @@ class BesideThePlan(unittest.TestCase):
         rows = {r.what: r for r in compared(PLAN, made)[0].rows}
         self.assertEqual(rows["height"].off.numbers["m"].value, 3.0)
         self.assertTrue(all(rows[k].worse for k in ("height", "reach", "pull", "rigging")))
+        spare = made.stations[0].said.spare_m
+        reaches = (("yes", spare + 1, False), ("yes", spare - 0.1, True), ("yes", 0.0, True), ("no", None, True))
+        for reached, by, worse in reaches:
+            row = {r.what: r for r in compared(PLAN, trip(reached=reached, by_m=by))[0].rows}["reach"]
+            self.assertEqual(row.worse, worse, (reached, by))
         (edit,) = rows["height"].fix.edits
         self.assertEqual(edit.path[:3], ("drops", 0, "section"))
         self.assertEqual((edit.value["value"], edit.value["on"]), (18.0, "2026-05-02"))

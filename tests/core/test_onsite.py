@@ -177,6 +177,7 @@ class Beside(unittest.TestCase):
             ({"condition": "bad", "on": date(2026, 5, 2)}, False),
             ({"condition": "bad", "on": None}, False),
             ({"decision": "replace", "on": date(2026, 5, 1)}, True),
+            ({"condition": "worn", "decision": "back up", "on": date(2026, 5, 2)}, True),
             ({"on": date(2026, 5, 1)}, True),
         ):
             was = old.model_copy(update=more)
@@ -188,10 +189,24 @@ class Beside(unittest.TestCase):
             newer = [
                 c.take.words["later"] for c in homecoming("", plan, assess(plan, fixes=False), later).came if c.take
             ]
-            self.assertEqual(newer, [] if len(more) > 1 else [str(was.on)])
+            condemned = was.condition == "bad" or was.decision == "replace"
+            self.assertEqual(newer, [] if condemned else [str(was.on)])
             if may:
                 made = taken_in(plan, a, takeable(plan, a))[0].drops[1].station.inspections[-1]
-                self.assertEqual(made.decision, "undecided" if more.get("decision") else "use")
+                self.assertEqual(
+                    made.decision, "undecided" if (was.condition, was.decision) != ("good", "use") else "use"
+                )
+
+    def test_a_rope_that_reached_by_less_than_was_told_is_bad_news(self):
+        s = CARD[0]
+        note = {"drop": s.drop, "station": s.station, "what": "reach", "end": s.ends[0].end, "reached": True}
+        told = s.ends[0].spare_m
+        for by, bad in ((told - 0.5, True), (0.0, True), (told, False), (told + 1, False), (None, False)):
+            (came,) = self.home([{**note, "by_m": by, "was_m": told}]).came
+            self.assertEqual((came.take is not None, came.careful), (bad, bad), by)
+            a = read([{**note, "by_m": by, "was_m": told}])
+            codes = [f.code for f in assess(taken_in(PLAN, a, takeable(PLAN, a))[0], fixes=False).drops[0].findings]
+            self.assertEqual("inspection.open" in codes, bad)
 
     def test_of_two_records_of_one_day_the_worst_is_told(self):
         d = PLAN.drops[0]

@@ -90,7 +90,11 @@ def _reach(s: LoggedStation) -> Beside | None:
         ("reached" if s.reached == "yes" else "did not reach") + by,
         {} if s.by_m is None else {"m": Number(s.by_m, "length")},
     )
-    worse = s.reached == "no" and (s.said.spare_m is None or s.said.spare_m >= 0)
+    if s.reached == "no":
+        worse = s.said.spare_m is None or s.said.spare_m >= 0 or (s.by_m or 0) > -s.said.spare_m
+    else:
+        # What the plan told is the least there could be: less says that the drop is higher.
+        worse = s.said.spare_m is not None and s.by_m is not None and s.by_m < s.said.spare_m
     return Beside("reach", said, was, None, worse)
 
 

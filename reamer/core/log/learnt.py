@@ -19,7 +19,7 @@ from reamer.core.tables import Row, replaceable, row
 ENOUGH = 5
 # The least n with 0.95**n < 0.05: HB, distribution-free tolerance limits after Wilks, from memory.
 WILKS = 59
-# How a height is measured better than another; a printed one is the least.
+# Which way of measuring a height is better than another: J, our judgement; what is not named is no measure of others.
 BETTER = {"tape": 3, "rangefinder": 3, "known rope": 2}
 About = Literal["time", "pull", "height"]
 

@@ -24,18 +24,19 @@ def _known(c: HeightFelt, handed: Handed) -> Known:
 
 def _record(c: Correction, handed: Handed, drop: Drop) -> Inspection | None:
     """A correction as a record of the station, None where the survey has no use for it. What is found good is used,
-    unless it was found bad before; what is open is decided at the desk. What two people felt are two records: of one
+    unless it was found less than good before; a rope that reached by less than the card told says that the drop is
+    higher; what is open is decided at the desk. What two people felt are two records: of one
     thing only the newest is told."""
     found, item, open_ = found_on_site(c), "", True
     match c:
         case HeightFelt():
             item = f"the height, by {handed.by}"
-        case Reached() if not c.reached:
+        case Reached() if not c.reached or _less(c):
             item = f"the reach of {c.end}, by {handed.by}"
         case PullFelt() if c.felt in ("hard", "stuck"):
             item = f"the pull, by {handed.by}"
         case AnchorFound():
-            item, open_ = c.item, c.state != "good" or _condemned(drop, c.item) is not None
+            item, open_ = c.item, c.state != "good" or _doubted(drop, c.item)
         case Happened():
             item = f"{'near miss' if c.near else 'incident'}: {c.words}"
         case _:
@@ -96,6 +97,17 @@ def _condemned(drop: Drop, item: str) -> Inspection | None:
     """The newest record that is not from a card, where it finds a thing bad or says to replace it."""
     own = newest(tuple(i for i in drop.station.inspections if not _from_card(i))).get(item.casefold())
     return own if own is not None and (own.condition == "bad" or own.decision == "replace") else None
+
+
+def _doubted(drop: Drop, item: str) -> bool:
+    """Whether the newest record that is not from a card says less than that a thing is good and used."""
+    own = newest(tuple(i for i in drop.station.inspections if not _from_card(i))).get(item.casefold())
+    return own is not None and (own.condition, own.decision) != ("good", "use")
+
+
+def _less(c: Reached) -> bool:
+    """Whether a rope that reached had less to spare than the card told at worst."""
+    return c.by_m is not None and c.was_m is not None and c.by_m < c.was_m
 
 
 def _error(method: str) -> float:
