@@ -319,7 +319,7 @@ def main() -> None:
     b = context(buttress())
     print(f"drop of 3 points    {best_ms(lambda: assess_drop(b, 3, b.plan.drops[3])):7.2f} ms")
     now = assess(small)
-    print(f"schools             {best_ms(lambda: schools(small, now), 5):7.1f} ms")
+    print(f"schools             {best_ms(lambda: schools(context(small), now), 5):7.1f} ms")
     whole(12, 14, (60, 500))
     whole(40, 20, (120, 5000))
     for system in ("doubled", "releasable"):

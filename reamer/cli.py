@@ -22,7 +22,7 @@ from reamer.store.database import StoreError, trouble
 if TYPE_CHECKING:
     from reamer.core.assess import Assessment
     from reamer.core.descent.prospect import Prospect
-    from reamer.core.model import Plan
+    from reamer.core.model import Gear, Plan, Record
     from reamer.core.rehearsal.play import Play
     from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun
     from reamer.core.second.check import Checked
@@ -244,7 +244,7 @@ def _export(args: argparse.Namespace) -> int:
     from reamer.formats.tables import write
     from reamer.formats.tracks import gpx, maps
 
-    plan, _ = read_file(parse(_read(args.plan)))
+    plan = read_file(parse(_read(args.plan))).plan
     ending = args.out.suffix
     fit = {"places": (".gpx", ".geojson"), "times": (".ics",)}.get(args.what, (".csv",))
     if ending not in fit:
@@ -257,12 +257,12 @@ def _export(args: argparse.Namespace) -> int:
 
 
 def _import(args: argparse.Namespace) -> int:
-    from reamer.core.reading import parse, read_file
+    from reamer.core.reading import beside, parse, read_file
     from reamer.formats.importing import look
 
-    plan, record = read_file(parse(_read(args.into)))
+    had = read_file(parse(_read(args.into)))
     try:
-        made = look(plan, args.file.name, args.file.read_bytes())
+        made = look(had.plan, args.file.name, args.file.read_bytes())
     except OSError as e:
         raise PlanError("file", f"{args.file}: {e.strerror}") from None
     if made.trips:
@@ -273,9 +273,7 @@ def _import(args: argparse.Namespace) -> int:
         print(f"not taken: {said}", file=sys.stderr)
     if args.out is None:
         return EXIT_CLEAR
-    whole = made.plan.model_dump(mode="json")
-    if record.verdicts:
-        whole["record"] = record.model_dump(mode="json")
+    whole = {**made.plan.model_dump(mode="json"), **beside(*had[1:])}
     return _written(args.out, json.dumps(whole, ensure_ascii=False, indent=1))
 
 
@@ -360,6 +358,17 @@ def _read(path: str) -> bytes:
         raise PlanError("", f"{path}: {e.strerror}") from None
 
 
+def _opened(path: str) -> tuple[Plan, Record, Gear]:
+    """A plan file, what a second person said of it, and what its things have been through, as of today."""
+    import datetime as dt
+
+    from reamer.core.model import Gear
+    from reamer.core.reading import parse, read_file
+
+    plan, record, gear = read_file(parse(_read(path)))
+    return plan, record, Gear(dt.date.today(), gear.records)
+
+
 def _check(args: argparse.Namespace) -> int:
     from reamer.formats.report import report
 
@@ -376,13 +385,12 @@ def _answers(path: str) -> Answers:
     """Everything that can be worked out of a plan file, with what a second person said of it."""
     from reamer.core.answer.context import context
     from reamer.core.assess import assess
-    from reamer.core.reading import parse, read_file
     from reamer.core.rehearsal.rehearsal import station_run
     from reamer.core.second.check import second_check
     from reamer.formats.card import Answers
 
-    plan, record = read_file(parse(_read(path)))
-    assessment, ctx = assess(plan), context(plan)
+    plan, record, gear = _opened(path)
+    assessment, ctx = assess(plan, gear=gear), context(plan, gear)
     ahead = _ahead(plan, assessment)
     run, through = _through(plan, assessment)
     runs = tuple(station_run(ctx, run, k) for k in range(len(plan.drops)))
@@ -434,18 +442,17 @@ def _through(plan: Plan, assessment: Assessment) -> tuple[Play, Rehearsal]:
 def _rehearse(args: argparse.Namespace) -> int:
     from reamer.core.answer.context import context
     from reamer.core.assess import assess
-    from reamer.core.reading import parse, read_file
     from reamer.core.rehearsal.rehearsal import station_run
     from reamer.formats.rehearsed import rehearsed
 
-    plan, _ = read_file(parse(_read(args.plan)))
+    plan, _, gear = _opened(args.plan)
     if args.station and not 1 <= args.station <= len(plan.drops):
         raise PlanError("--station", f"the plan has stations 1 to {len(plan.drops)}, not {args.station}")
     who = next((p.id for p in plan.party if p.name.casefold() == args.person.casefold()), "")
     if args.person and not who:
         names = ", ".join(p.name for p in plan.party) or "nobody"
         raise PlanError("--person", f"nobody named {args.person[:60]!r}; in the party are {names}")
-    run, got = _through(plan, assess(plan))
+    run, got = _through(plan, assess(plan, gear=gear))
     ctx = context(plan)
     runs = [station_run(ctx, run, k) for k in range(len(plan.drops)) if args.station in (0, k + 1)]
     if args.json:
@@ -470,14 +477,13 @@ def _plain(answer: Assessment | Prospect | Rehearsal | StationRun | Checked) -> 
 
 def _overview(args: argparse.Namespace) -> int:
     from reamer.core.assess import assess
-    from reamer.core.reading import parse, read_file
     from reamer.figures.overview import overview
     from reamer.figures.svg import png
 
     if args.out.suffix not in (".svg", ".png"):
         raise PlanError("--out", "the figure is written as .svg or .png")
-    plan, record = read_file(parse(_read(args.plan)))
-    assessment = assess(plan)
+    plan, record, gear = _opened(args.plan)
+    assessment = assess(plan, gear=gear)
     made = overview(plan, assessment, _ahead(plan, assessment), args.units, record)
     try:
         args.out.write_bytes(png(made) if args.out.suffix == ".png" else made.encode())

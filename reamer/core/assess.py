@@ -14,9 +14,10 @@ from reamer.core.answer.findings import Finding, Findings, said_once, tally
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Working
 from reamer.core.descent.descent import Descent, descent
+from reamer.core.gear.findings import gear_findings
 from reamer.core.load.pull_tests import PullTestAssessment, pull_test, with_retention
 from reamer.core.load.rider import TetherAssessment, rider_findings, tether_assessments
-from reamer.core.model import Drop, Plan, Rope, Unknown
+from reamer.core.model import NO_GEAR, Drop, Gear, Plan, Rope, Unknown
 from reamer.core.rope.length import real_length
 from reamer.core.station.drop import assess_drop
 from reamer.core.station.state import VERDICT, DropAssessment
@@ -117,14 +118,15 @@ class Kept:
 
 
 @figured
-def assess(plan: Plan, fixes: bool = True) -> Assessment:
+def assess(plan: Plan, fixes: bool = True, gear: Gear = NO_GEAR) -> Assessment:
     """Everything there is to say about a plan.
 
-    plan: the plan; fixes: whether to look for fixes that have to be tried out, and to keep workings
+    plan: the plan; fixes: whether to look for fixes that have to be tried out, and to keep workings; gear: what things
+    have been through
     returns: the assessment, the same for the same plan
     Source: see the functions it calls.
     """
-    ctx = context(plan)
+    ctx = context(plan, gear)
     made = [assess_drop(ctx, i, drop, fixes) for i, drop in enumerate(plan.drops)]
     drops = tuple(d for d, _ in made)
     whole = _whole(ctx, drops, _bare(plan, _each))
@@ -133,15 +135,16 @@ def assess(plan: Plan, fixes: bool = True) -> Assessment:
 
 
 @figured
-def assess_by_parts(plan: Plan, kept: Kept, in_view: str = "") -> Assessment:
+def assess_by_parts(plan: Plan, kept: Kept, in_view: str = "", gear: Gear = NO_GEAR) -> Assessment:
     """Everything there is to say about a plan, as ``assess`` without workings, and without fixes but for the drop in
     view: drops that were assessed before keep their answer.
 
-    plan: the plan; kept: what was assessed before, and from now on; in_view: a drop's id, or ""
+    plan: the plan; kept: what was assessed before, and from now on; in_view: a drop's id, or ""; gear: what things
+    have been through
     returns: the assessment
     Source: as for ``assess``.
     """
-    ctx = context(plan)
+    ctx = context(plan, gear)
     drops = kept.drops(ctx, in_view)
     return _gathered(drops, _whole(ctx, drops, _bare(plan, kept.drops)), {})
 
@@ -212,6 +215,7 @@ def _whole(ctx: Context, drops: tuple[DropAssessment, ...], bare: tuple[DropAsse
     found.found += follow
     tethers = tether_assessments(ctx, book)
     rider_findings(ctx, tethers, found, book)
+    found.found += gear_findings(ctx)
     tests = with_retention(plan.shed.pull_tests, [pull_test(t, book) for t in plan.shed.pull_tests])
     return _Whole(ropes, webbing, tethers, tests, whole, found.worst_first(), book)
 

@@ -55,6 +55,7 @@ from reamer.core.plan.figures import (
     decided,
     sure,
 )
+from reamer.core.plan.gear import NO_GEAR, Gear, GearRecord
 from reamer.core.plan.people import Attachment, Person, ThirdHand, able
 from reamer.core.plan.plan import (
     FORMAT,
@@ -146,6 +147,7 @@ __all__ = [
     "FORMAT",
     "MOST_DROPS",
     "MOST_VERDICTS",
+    "NO_GEAR",
     "POLICY_SETS",
     "SHED_LISTS",
     "TURNS",
@@ -195,6 +197,8 @@ __all__ = [
     "Figure",
     "Flag",
     "Gain",
+    "Gear",
+    "GearRecord",
     "Girth",
     "GoThrough",
     "Height",

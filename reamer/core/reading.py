@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import math
 import re
-from typing import Any, TypeVar
+from typing import Any, NamedTuple, TypeVar
 
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
@@ -13,15 +13,39 @@ from reamer.core.errors import PlanError
 from reamer.core.model import FORMAT, MOST_VERDICTS, Plan, Record
 from reamer.core.plan.correction import MOST_CORRECTIONS
 from reamer.core.plan.descent import MOST_TRACK
+from reamer.core.plan.gear import MOST_ENTRIES, MOST_RECORDS, GearFile
 from reamer.core.section.meaning import MeaningfulPlan
 
 T = TypeVar("T", bound=BaseModel)
 
 
 class PlanFile(Plan):
-    """A plan as a file, and beside it what a second person said of it."""
+    """A plan as a file, and beside it what a second person said of it and what its things have been through."""
 
     record: Record = Record()
+    gear: GearFile = GearFile()
+
+
+class Opened(NamedTuple):
+    """What a plan file holds: the plan, what a second person said of it, what its things have been through."""
+
+    plan: Plan
+    record: Record = Record()
+    gear: GearFile = GearFile()
+
+
+def beside(record: Record, gear: GearFile) -> dict[str, Any]:
+    """What lies beside a plan in its file.
+
+    record: what a second person said of it; gear: what its things have been through
+    returns: as plain data, without what says nothing
+    Source: none.
+    """
+    made = {"record": record.model_dump(mode="json")} if record.verdicts else {}
+    return made | ({"gear": gear.model_dump(mode="json")} if gear.records else {})
+
+
+BESIDE: dict[str, type[Record] | type[GearFile]] = {"record": Record, "gear": GearFile}
 
 
 _PLAN: TypeAdapter[Plan] = TypeAdapter(MeaningfulPlan)
@@ -29,6 +53,7 @@ MOST_BYTES = 2_500_000
 HALF = re.compile("[\ud800-\udfff]")
 MOST_VALUES, MOST_LIST, MOST_DEEP = 300_000, 200, 24
 MOST_NAMED = {"verdicts": MOST_VERDICTS, "corrections": MOST_CORRECTIONS, "approach": MOST_TRACK}
+MOST_NAMED |= {"entries": MOST_ENTRIES, "records": MOST_RECORDS}
 
 
 def field_of(loc: tuple[str | int, ...], data: Any) -> str:
@@ -182,22 +207,25 @@ def _no_value(value: Any) -> str:
     return ""
 
 
-def read_file(data: Any) -> tuple[Plan, Record]:
-    """What a plan file holds: the plan, and beside it, under ``record``, what a second person said of it.
+def read_file(data: Any) -> Opened:
+    """What a plan file holds: the plan, and beside it, under ``record``, what a second person said of it, and, under
+    ``gear``, what its things have been through.
 
     data: what JSON gave
-    returns: plan and record, an empty one where there is none
+    returns: plan, record and gear, empty ones where there are none
     raises: PlanError naming the first field that is wrong
     Source: none, text only.
     """
-    if not isinstance(data, dict) or "record" not in data:
-        return read_plan(data), Record()
-    plan = read_plan({k: v for k, v in data.items() if k != "record"})
-    try:
-        return plan, Record.model_validate(data["record"])
-    except ValidationError as e:
-        where = first_error(e, data["record"])
-        raise PlanError(f"record/{where.field}".rstrip("/"), where.message) from None
+    aside: dict[str, Any] = {k: data[k] for k in BESIDE if k in data} if isinstance(data, dict) else {}
+    plan = read_plan({k: v for k, v in data.items() if k not in aside} if aside else data)
+    made: dict[str, Any] = {}
+    for key, kind in BESIDE.items():
+        try:
+            made[key] = kind.model_validate(aside[key]) if key in aside else kind()
+        except ValidationError as e:
+            where = first_error(e, aside[key])
+            raise PlanError(f"{key}/{where.field}".rstrip("/"), where.message) from None
+    return Opened(plan, made["record"], made["gear"])
 
 
 def read_plan(data: Any) -> Plan:

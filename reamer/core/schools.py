@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import get_args
 
 from reamer.core.answer.codes import Severity
-from reamer.core.answer.context import context, figured
+from reamer.core.answer.context import Context, context, figured
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import Number
 from reamer.core.assess import Assessment, assess
@@ -326,14 +326,14 @@ def _bare(n: Number | None) -> Number | None:
 
 
 @figured
-def schools(plan: Plan, now: Assessment, only: str = "") -> tuple[School, ...]:
+def schools(ctx: Context, now: Assessment, only: str = "") -> tuple[School, ...]:
     """Every school with its choices and what each would change.
 
-    plan: the plan; now: its assessment; only: the key of one school, "" for all
+    ctx: the plan's context; now: its assessment; only: the key of one school, "" for all
     returns: the schools, in the order of their list
     Source: P, common practice, no source: practitioners differ; J, our judgement, for which is the default.
     """
-    made = []
+    made, plan = list[School](), ctx.plan
     for key, name, options in CHOICES:
         if only not in ("", key):
             continue
@@ -341,7 +341,8 @@ def schools(plan: Plan, now: Assessment, only: str = "") -> tuple[School, ...]:
         choices = []
         for option, title, why in options:
             edits = _edits(plan, key, option)
-            after = now if option == current and not edits[1:] else assess(apply(plan, edits), fixes=False)
+            same = option == current and not edits[1:]
+            after = now if same else assess(apply(plan, edits), fixes=False, gear=ctx.gear)
             choices.append(Choice(option, title, why, option == current, edits, _changes(now, after), after.tally))
         made.append(School(key, name, tuple(choices)))
     return tuple(made)

@@ -13,7 +13,7 @@ from reamer.core.errors import PlanError
 from reamer.core.model import Drop, Landing, Plan, Section, Shed, Shots, State, Station, Unknown
 from reamer.core.plan.changes import changes_between, describe_change
 from reamer.core.plan.log import Trip
-from reamer.core.reading import parse, read_file, read_plan
+from reamer.core.reading import beside, parse, read_file, read_plan
 from reamer.formats.tables import Read, read
 from reamer.formats.tracks import Track, read_gpx
 
@@ -44,9 +44,10 @@ def look(plan: Plan, name: str, data: bytes) -> Import:
     if ending == "csv":
         return _table(plan, read(data))
     if ending == "json":
-        other, record = read_file(parse(data))
-        left = ("what a second person said of it is not taken; open it as a plan of its own for that",)
-        return _made("plan", plan, other, left if record.verdicts else ())
+        came = read_file(parse(data))
+        told = {"record": "what a second person said of it", "gear": "what its things have been through"}
+        left = [f"{told[k]} is not taken; open it as a plan of its own for that" for k in beside(*came[1:])]
+        return _made("plan", plan, came.plan, left)
     raise PlanError("file", "it ends in none of .json, .gpx, .csv")
 
 

@@ -12,7 +12,7 @@ from reamer.core.reading import read_plan
 from reamer.store.database import MIGRATIONS, connect, migrate
 
 MOST_BYTES = 500_000_000
-WHOLE = ("plan", "revision", "shed_revision", "verdict", "handed", "trip")
+WHOLE = ("plan", "revision", "shed_revision", "verdict", "handed", "trip", "gear")
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +25,7 @@ class Content:
     verdicts: int
     handed: int
     descents: int
+    gear: int
     newest: str
     unreadable: tuple[str, ...]
 
@@ -115,7 +116,7 @@ def content(conn: sqlite3.Connection) -> Content:
     conn: the library
     returns: its content
     """
-    plans, revisions, sheds, verdicts, handed, descents = (
+    plans, revisions, sheds, verdicts, handed, descents, gear = (
         conn.execute(f"SELECT count(*) FROM {t}").fetchone()[0] for t in WHOLE
     )
     newest = conn.execute("SELECT coalesce(max(saved_at), '') FROM revision").fetchone()[0]
@@ -131,7 +132,7 @@ def content(conn: sqlite3.Connection) -> Content:
             read_plan(json.loads(r["body"]))
         except ValueError:
             unreadable.append(r["title"])
-    return Content(plans, revisions, sheds, verdicts, handed, descents, newest, tuple(unreadable))
+    return Content(plans, revisions, sheds, verdicts, handed, descents, gear, newest, tuple(unreadable))
 
 
 def put_back(conn: sqlite3.Connection, path: Path) -> None:

@@ -7,7 +7,7 @@ from flask import Flask, Response, abort, send_from_directory
 from reamer.store.database import connect, migrate
 
 # Some parts only declare endpoints.
-from reamer.web import card_api, guard, library_api, log_api, plans_api, problems  # noqa: F401
+from reamer.web import card_api, gear_api, guard, library_api, log_api, plans_api, problems  # noqa: F401
 from reamer.web.settings import Settings
 
 

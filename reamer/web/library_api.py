@@ -28,6 +28,7 @@ from reamer.store.database import transaction
 from reamer.store.log import Log
 from reamer.store.search import Hit, Search
 from reamer.web.endpoints import endpoint
+from reamer.web.log_api import with_used
 from reamer.web.plans_api import Body, assessed, bp, file_name, kept, plans
 
 KEPT_HOURS = 24
@@ -196,9 +197,10 @@ class Together(BaseModel):
 @endpoint(bp, "POST", "/plans/<plan_id>/log/together", Together, TripsBody)
 def add_trips(plan_id: str, body: TripsBody) -> Together:
     """Log descents together, all or none."""
-    plans().head(plan_id)
+    revision = plans().head(plan_id).revision
+    trips = [with_used(plan_id, revision, t) for t in body.trips]
     with transaction(plans().conn):
-        made = [Log(plans().conn).add(plan_id, t) for t in body.trips]
+        made = [Log(plans().conn).add(plan_id, t) for t in trips]
     return Together(trips={t.id: t.revision for t in made})
 
 

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from reamer.core.errors import PlanError
 from reamer.core.log.compared import StationBeside, compared
 from reamer.core.log.learnt import Lesson, Logged, learnt
+from reamer.core.log.taken import taken
 from reamer.core.log.trips import blank, from_cards, same_day
 from reamer.core.plan.log import Trip
 from reamer.store.handed import Homecomings
@@ -66,6 +67,14 @@ def _view(plan_id: str, t: LoggedTrip) -> TripView:
     return TripView.model_construct(id=t.id, revision=t.revision, saved_at=t.saved_at, trip=t.trip, beside=beside)
 
 
+def with_used(plan_id: str, revision: int, trip: Trip) -> Trip:
+    """A descent that says what came along: where it does not, what the plan has."""
+    if trip.used is not None:
+        return trip
+    ctx, a = assessed(plan_id, revision)
+    return trip.model_copy(update={"used": taken(ctx.plan, a)})
+
+
 @endpoint(bp, "GET", "/plans/<plan_id>/log", PlanLog)
 def open_log(plan_id: str) -> PlanLog:
     """Every descent of a plan that was logged, and the days of which something came home that is not in the log yet."""
@@ -99,11 +108,11 @@ def begin_trip(plan_id: str) -> Trip:
 
 @endpoint(bp, "POST", "/plans/<plan_id>/log", TripView, TripBody)
 def add_trip(plan_id: str, body: TripBody) -> TripView:
-    """Log a descent."""
-    plans().head(plan_id)
+    """Log a descent; where it does not say what came along, it is what the plan has."""
+    head = plans().head(plan_id)
     if body.trip.on > dt.date.today() + dt.timedelta(days=1):
         raise PlanError("trip/on", f"{body.trip.on} is yet to come")
-    return _view(plan_id, _log().add(plan_id, body.trip))
+    return _view(plan_id, _log().add(plan_id, with_used(head.id, head.revision, body.trip)))
 
 
 @endpoint(bp, "PUT", "/plans/<plan_id>/log/<trip_id>", TripView, TripBody)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import json
 import logging
 import threading
@@ -27,12 +28,14 @@ from reamer.core.descent.prospect import Known, Prospect, adopted, prospect
 from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
 from reamer.core.errors import PlanError
-from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Name, Plan, Record, Shed
+from reamer.core.gear.along import going_along
+from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Gear, Name, Plan, Record, Shed
 from reamer.core.people.attachment import Grip
 from reamer.core.people.backups import Option
+from reamer.core.plan.gear import GearFile
 from reamer.core.plan.kit import Difference, differences
 from reamer.core.plan.parts import parts_of
-from reamer.core.reading import MOST_BYTES, read_file
+from reamer.core.reading import MOST_BYTES, beside, read_file
 from reamer.core.rehearsal.faults import Fault
 from reamer.core.rehearsal.play import Play
 from reamer.core.rehearsal.quiz import QuizQuestion
@@ -67,6 +70,7 @@ from reamer.figures.attachment import attachment
 from reamer.figures.overview import overview
 from reamer.figures.svg import png
 from reamer.store.database import connect
+from reamer.store.gear import Gears
 from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow
 from reamer.store.record import Records, fits
 from reamer.store.shed import ShedHead, Sheds
@@ -265,6 +269,7 @@ class Assessed:
         self.asked: dict[str, object] = {}
         self.runs: OrderedDict[tuple[str, int], tuple[Play, Rehearsal | None]] = OrderedDict()
         self.records: dict[str, tuple[int, Record]] = {}
+        self.gears: dict[str, tuple[object, Gear]] = {}
         self.lock = threading.Lock()
 
     def get(self, plan_id: str, revision: int) -> Answered | None:
@@ -275,9 +280,9 @@ class Assessed:
                 return self.held[plan_id, revision]
         return None
 
-    def put(self, plan_id: str, revision: int, plan: Plan, in_view: str = "") -> Answered:
+    def put(self, plan_id: str, revision: int, plan: Plan, gear: Gear, in_view: str = "") -> Answered:
         """Assess a revision and keep the answer."""
-        made = Answered(context(plan), assess_by_parts(plan, self.parts, in_view), in_view)
+        made = Answered(context(plan, gear), assess_by_parts(plan, self.parts, in_view, gear), in_view)
         with self.lock:
             self.held[plan_id, revision] = made
             self.held.move_to_end((plan_id, revision))
@@ -291,6 +296,7 @@ class Assessed:
             self.held.clear()
             self.runs.clear()
             self.records.clear()
+            self.gears.clear()
             self.asked.clear()
 
     def remember(self, plan_id: str, revision: int, read: dict[str, Drop]) -> None:
@@ -336,6 +342,13 @@ class Assessed:
             self.records[plan_id] = found = (number, read(plan_id) if number else Record())
         return found[1]
 
+    def gear(self, plan_id: str, state: object, read: Callable[[], Gear]) -> Gear:
+        """What a plan's things have been through, read again where anything of it changed."""
+        found = self.gears.get(plan_id)
+        if found is None or found[0] != state:
+            self.gears[plan_id] = found = (state, read())
+        return found[1]
+
     def newest(self, plan_id: str) -> Callable[[], bool]:
         """Whether what is asked of a plan's prospect now is still the last that was asked."""
         mine = self.asked[plan_id] = object()
@@ -368,7 +381,7 @@ def plans(in_view: str = "") -> Plans:
 
     def sure(plan_id: str, revision: int, plan: Plan) -> None:
         """Nothing is saved of which no answer can be given."""
-        kept().put(plan_id, revision, plan, in_view)
+        kept().put(plan_id, revision, plan, gear_of(plan_id), in_view)
 
     return Plans(g.conn, sure, kept().recall)
 
@@ -379,14 +392,21 @@ def kept() -> Assessed:
     return found
 
 
+def gear_of(plan_id: str) -> Gear:
+    """What a plan's things have been through, as of today."""
+    gears, today = Gears(g.conn), dt.date.today()
+    return kept().gear(plan_id, (today, gears.state(plan_id)), lambda: gears.gear(plan_id, today))
+
+
 def _answered(plan_id: str, revision: int) -> Answered:
-    found = kept().get(plan_id, revision)
+    store = plans()
+    found, gear = kept().get(plan_id, revision), gear_of(plan_id)
     if found is not None:
-        return found
-    head = plans().head(plan_id)
+        return found if found.ctx.gear is gear else kept().put(plan_id, revision, found.ctx.plan, gear, found.in_view)
+    head = store.head(plan_id)
     if head.revision != revision:
         raise NoSuchRevision(revision, head.revision)
-    return kept().put(plan_id, revision, head.plan)
+    return kept().put(plan_id, revision, head.plan, gear)
 
 
 def assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
@@ -397,9 +417,9 @@ def assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
 
 def view_of(head: Head, in_view: str = "") -> PlanView:
     """A plan as it stands, whole for the drop in view."""
-    found = kept().get(head.id, head.revision)
-    if found is None or found.in_view != in_view:
-        found = kept().put(head.id, head.revision, head.plan, in_view)
+    found, gear = kept().get(head.id, head.revision), gear_of(head.id)
+    if found is None or found.in_view != in_view or found.ctx.gear is not gear:
+        found = kept().put(head.id, head.revision, head.plan, gear, in_view)
     return PlanView.model_construct(
         id=head.id,
         revision=head.revision,
@@ -487,18 +507,20 @@ def create_plan(body: CreateBody) -> PlanView:
             raise PlanError("source/name", f"no demonstration {source.name[:40]!r}; there are {', '.join(DEMOS)}")
         return view_of(plans().create(DEMOS[source.name](), "created from the demonstration"))
     if source.kind == "file":
-        plan, record = read_file(source.plan)
+        plan, record, gear = read_file(source.plan)
         fits(record.verdicts)
         head = plans().create(plan, "opened from a file")
         Records(plans().conn).add(head.id, record.verdicts)
+        Gears(plans().conn).keep(head.id, gear)
         return view_of(head)
     plan = plans().head(source.of).plan
+    made, how = plan.model_copy(update={"title": f"{plan.title[:72]} (copy)"}), f"copied from {plan.title}"
     if source.kind == "parts":
-        made, told = parts_of(plan, source.title, source.parts), " and ".join(source.parts)
-        return view_of(plans().create(made, f"made from the {told} of {plan.title}"))
-    return view_of(
-        plans().create(plan.model_copy(update={"title": f"{plan.title[:72]} (copy)"}), f"copied from {plan.title}")
-    )
+        told = " and ".join(source.parts)
+        made, how = parts_of(plan, source.title, source.parts), f"made from the {told} of {plan.title}"
+    head = plans().create(made, how)
+    Gears(plans().conn).keep(head.id, GearFile(records=Gears(plans().conn).came(source.of)))
+    return view_of(head)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>", PlanView)
@@ -866,7 +888,7 @@ def list_schools() -> list[str]:
 def open_school(plan_id: str, revision: int, key: str) -> School:
     """One question on which practitioners disagree, and what each choice would change in this plan."""
     ctx, assessment = assessed(plan_id, revision)
-    made = schools(ctx.plan, assessment, key)
+    made = schools(ctx, assessment, key)
     if not key or not made:
         raise PlanError("key", f"no such question {key[:40]!r}")
     return made[0]
@@ -946,9 +968,13 @@ def list_tables() -> list[TableView]:
 def plan_file(plan_id: str) -> Response:
     """The plan as a file, with what was said of it beside it; spaced for reading where it can then be read back."""
     title, body = plans().text(plan_id)
-    record = record_of(plan_id)
-    if record.verdicts:
-        body = json.dumps({**json.loads(body), "record": record.model_dump(mode="json")}, ensure_ascii=False)
+    try:
+        gear = going_along(plans().head(plan_id).plan, gear_of(plan_id))
+    except PlanError:
+        # What cannot be read can still be had as it is.
+        gear = GearFile()
+    if more := beside(record_of(plan_id), gear):
+        body = json.dumps({**json.loads(body), **more}, ensure_ascii=False)
     name = file_name(title, "reamer")
     spaced = json.dumps(json.loads(body), indent=1, ensure_ascii=False)
     if len(spaced.encode()) <= MOST_BYTES:

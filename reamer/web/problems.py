@@ -14,8 +14,8 @@ from werkzeug.exceptions import HTTPException
 
 from reamer.core.errors import PlanError
 from reamer.store.database import StoreError, trouble
+from reamer.store.documents import NoSuchDocument, StaleDocument
 from reamer.store.handed import NothingHanded
-from reamer.store.log import NoSuchTrip, StaleTrip
 from reamer.store.plans import NoSuchPlan, NoSuchRevision, NothingToUndo, StaleRevision
 from reamer.store.shed import StaleShed
 
@@ -82,7 +82,7 @@ def problem(status: int, detail: str, errors: list[PlanError] | None = None, new
 MISSING: dict[type[StoreError], str] = {
     NoSuchPlan: "There is no such plan; it may be in the bin.",
     NothingHanded: "Nothing that was handed back has this id.",
-    NoSuchTrip: "No descent in this plan's log has this id.",
+    NoSuchDocument: "Nothing in this log or record has this id.",
 }
 
 
@@ -99,14 +99,14 @@ def init_app(app: Flask) -> None:
 
     @app.errorhandler(NoSuchPlan)
     @app.errorhandler(NothingHanded)
-    @app.errorhandler(NoSuchTrip)
+    @app.errorhandler(NoSuchDocument)
     def missing(e: StoreError) -> Response:
         return problem(404, MISSING[type(e)])
 
-    @app.errorhandler(StaleTrip)
-    def stale_trip(e: StaleTrip) -> Response:
-        detail = f"This descent's log was changed meanwhile: its newest revision is {e.newest}."
-        return problem(409, detail, newer=Newer(e.newest))
+    @app.errorhandler(StaleDocument)
+    def stale_document(e: StaleDocument) -> Response:
+        detail = f"{e.what} was changed meanwhile: its newest revision is {e.newest}."
+        return problem(409, detail[0].upper() + detail[1:], newer=Newer(e.newest))
 
     @app.errorhandler(NoSuchRevision)
     def gone(e: NoSuchRevision) -> Response:

@@ -8,7 +8,8 @@ import sys
 import tempfile
 from pathlib import Path
 
-from reamer.web import card_api, library_api, log_api  # noqa: F401  declare the endpoints, with those of plans
+# The endpoints are declared by what is imported here, with those of plans.
+from reamer.web import card_api, gear_api, library_api, log_api  # noqa: F401
 from reamer.web.endpoints import openapi
 
 FRONTEND = Path(__file__).parents[2] / "frontend"

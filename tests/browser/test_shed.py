@@ -3,6 +3,7 @@
 import statistics
 import unittest
 
+from reamer.core.answer.context import context
 from reamer.core.assess import assess
 from reamer.core.model import Plan
 from reamer.core.schools import schools
@@ -117,7 +118,9 @@ class Shed(Browsing):
         self.page.locator('[data-code="webbing.stock"]').wait_for(state="detached")
 
     def test_following_a_school_does_what_it_said_and_is_undone_with_one_act(self):
-        said = {s.key: {c.key: c for c in s.choices} for s in schools(canyon(), assess(canyon()))}["focal"]["knotted"]
+        said = {s.key: {c.key: c for c in s.choices} for s in schools(context(canyon()), assess(canyon()))}["focal"][
+            "knotted"
+        ]
         self.open("shed")
         self.pick("Schools and margin")
         question = self.page.get_by_role("region", name="What holds the ring at the focal point?")

@@ -136,7 +136,7 @@ class Comparison(unittest.TestCase):
         p = read_plan(data)
         made = compare_systems(context(p), 0, p.drops[0])
         self.assertTrue(made.ways)
-        self.assertTrue(schools(p, assess(p)))
+        self.assertTrue(schools(context(p), assess(p)))
         for w in made.ways:
             apply(p, w.edits)
 

@@ -257,7 +257,7 @@ class Check(unittest.TestCase):
 
     def test_it_travels_beside_the_plan(self):
         text = json.dumps({**self.data, "record": self.record.model_dump(mode="json")}).encode()
-        plan, record = read_file(parse(text))
+        plan, record, _ = read_file(parse(text))
         self.assertEqual((plan, record), (read_plan(self.data), self.record))
         bad = json.loads(text)
         for change, field in (

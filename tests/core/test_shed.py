@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from reamer.core.anchor.cutting import fit
+from reamer.core.answer.context import context
 from reamer.core.answer.working import Book
 from reamer.core.assess import assess
 from reamer.core.errors import PlanError
@@ -130,19 +131,19 @@ class Schools(unittest.TestCase):
     def test_each_choice_says_what_adopting_it_does(self):
         plan = short_canyon()
         now = assess(plan)
-        for school in schools(plan, now):
+        for school in schools(context(plan), now):
             self.assertEqual([c.current for c in school.choices].count(True), 1)
             for choice in school.choices:
                 with self.subTest(school.key, choice=choice.key):
                     after = assess(apply(plan, choice.edits))
                     self.assertEqual(after.tally, choice.tally)
-                    again = {s.key: s for s in schools(apply(plan, choice.edits), after)}[school.key]
+                    again = {s.key: s for s in schools(context(apply(plan, choice.edits)), after)}[school.key]
                     self.assertEqual([c.key for c in again.choices if c.current], [choice.key])
                     self.assertEqual([c.changed for c in again.choices if c.current], [()])
 
     def test_what_switching_shows(self):
         plan = short_canyon()
-        by = {s.key: {c.key: c for c in s.choices} for s in schools(plan, assess(plan))}
+        by = {s.key: {c.key: c for c in s.choices} for s in schools(context(plan), assess(plan))}
         self.assertTrue(by["margin"]["static ratio"].changed)
         knotted = apply(plan, by["focal"]["knotted"].edits)
         self.assertEqual(knotted.drops[0].station.states[0].rig.pattern, "simple wrap, overhand")

@@ -13,6 +13,8 @@ import type {
   DropAssessment,
   Fix,
   Found,
+  GearRecord,
+  GearView,
   GivenBack,
   Grip,
   Homecoming,
@@ -26,6 +28,7 @@ import type {
   Option,
   PatternRow,
   Plan,
+  PlanGear,
   PlanLog,
   PlanView,
   Problem,
@@ -185,6 +188,14 @@ export const api = {
     call<TripView>("POST", `/plans/${id}/log/${trip}/remove`, { revision }),
   undoTrip: (id: string, trip: string, revision: number) =>
     call<TripView>("POST", `/plans/${id}/log/${trip}/undo`, { revision }),
+  gear: (id: string) => call<PlanGear>("GET", `/plans/${id}/gear`),
+  addGear: (id: string, record: GearRecord) => call<GearView>("POST", `/plans/${id}/gear`, { record }),
+  saveGear: (id: string, gear: string, revision: number, record: GearRecord) =>
+    call<GearView>("PUT", `/plans/${id}/gear/${gear}`, { revision, record }),
+  removeGear: (id: string, gear: string, revision: number) =>
+    call<GearView>("POST", `/plans/${id}/gear/${gear}/remove`, { revision }),
+  undoGear: (id: string, gear: string, revision: number) =>
+    call<GearView>("POST", `/plans/${id}/gear/${gear}/undo`, { revision }),
   lookAtFile: (id: string, name: string, data: string, signal?: AbortSignal) =>
     call<ImportView>("POST", `/plans/${id}/import`, { name, data }, signal),
   logTogether: (id: string, trips: readonly Trip[]) => call<Together>("POST", `/plans/${id}/log/together`, { trips }),

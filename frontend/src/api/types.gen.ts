@@ -161,6 +161,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/gear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every record, and of which things of the plan's shed they are, as of the day of the descent or today. */
+        get: operations["open_gear"];
+        put?: never;
+        /** Begin a thing's record; it counts in every plan that has a thing of its names. */
+        post: operations["add_gear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/gear/{gear_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save an edit of a record as a new revision; 409 if it was made from an old one. */
+        put: operations["save_gear"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/gear/{gear_id}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Remove a record; it can be had back. */
+        post: operations["remove_gear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/gear/{gear_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the last change of a record back, its removal too. */
+        post: operations["undo_gear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/handed": {
         parameters: {
             query?: never;
@@ -274,7 +343,7 @@ export interface paths {
         /** Every descent of a plan that was logged, and the days of which something came home that is not in the log yet. */
         get: operations["open_log"];
         put?: never;
-        /** Log a descent. */
+        /** Log a descent; where it does not say what came along, it is what the plan has. */
         post: operations["add_trip"];
         delete?: never;
         options?: never;
@@ -1339,6 +1408,37 @@ export interface components {
             helper: string | null;
         };
         /**
+         * Before
+         * @description What there was before the record was begun; all nothing for a new thing.
+         */
+        Before: {
+            /**
+             * Days
+             * @default 0
+             */
+            days: number;
+            /**
+             * Descents
+             * @default 0
+             */
+            descents: number;
+            /**
+             * Metres
+             * @default 0
+             */
+            metres: number;
+            /**
+             * Falls
+             * @default 0
+             */
+            falls: number;
+            /**
+             * Wet Days
+             * @default 0
+             */
+            wet_days: number;
+        };
+        /**
          * Bench
          * @description The tie seen from above: post at the origin, focal point at (reach, 0), legs touching the post at ±(x, y).
          *
@@ -1903,6 +2003,8 @@ export interface components {
             handed: number;
             /** Descents */
             descents: number;
+            /** Gear */
+            gear: number;
             /** Newest */
             newest: string;
             /** Unreadable */
@@ -2061,6 +2163,31 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * Damaged
+         * @description Damage, or what may have done some: a fall on it, a stone, an acid.
+         */
+        Damaged: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "damaged";
+            /** Id */
+            id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Words */
+            words: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
         };
         /**
          * DayHome
@@ -2684,6 +2811,94 @@ export interface components {
             };
         };
         /**
+         * GearBody
+         * @description A thing's record; ``revision``: which it was made from, 0 for a new one.
+         */
+        GearBody: {
+            /**
+             * Revision
+             * @default 0
+             */
+            revision: number;
+            record: components["schemas"]["GearRecord"];
+        };
+        /**
+         * GearRecord
+         * @description One thing's record. ``names``: what plans call it, any of them; ``before``: None where nobody knows;
+         *     ``label_m``: a rope's length on its label.
+         */
+        GearRecord: {
+            /**
+             * List
+             * @enum {string}
+             */
+            list: "ropes" | "webbing" | "slings" | "rings" | "devices" | "tethers" | "loops";
+            /** Names */
+            names: string[];
+            /**
+             * Made On
+             * @default null
+             */
+            made_on: string | null;
+            /**
+             * First Used
+             * @default null
+             */
+            first_used: string | null;
+            /**
+             * Label M
+             * @default null
+             */
+            label_m: number | null;
+            /** @default null */
+            before: components["schemas"]["Before"] | null;
+            /**
+             * Entries
+             * @default []
+             */
+            entries: (components["schemas"]["Used"] | components["schemas"]["Measured"] | components["schemas"]["Inspected"] | components["schemas"]["Damaged"] | components["schemas"]["Retired"])[];
+            /**
+             * @default {
+             *       "years_made": null,
+             *       "years_used": null,
+             *       "days": null,
+             *       "descents": null,
+             *       "metres": null,
+             *       "falls": null,
+             *       "wet_days": null,
+             *       "shrunk_pct": null,
+             *       "inspect_days": null
+             *     }
+             */
+            rules: components["schemas"]["Rules"];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * GearStep
+         * @description The revision of a record to step from.
+         */
+        GearStep: {
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * GearView
+         * @description A thing's record and how it stands; ``id``: "" for one that came with the plan's file. ``record`` and ``status``:
+         *     None where it was removed.
+         */
+        GearView: {
+            /** Id */
+            id: string;
+            /** Revision */
+            revision: number;
+            record: components["schemas"]["GearRecord"] | null;
+            status: components["schemas"]["Status"] | null;
+        };
+        /**
          * Geometry
          * @description What there is to draw, in metres. ``missing`` names the figures without which it is not whole.
          */
@@ -3054,6 +3269,39 @@ export interface components {
             trips: components["schemas"]["Trip"][];
         };
         /**
+         * Inspected
+         * @description Looked over, all of it: good, worn and still used, or condemned.
+         */
+        Inspected: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "inspected";
+            /** Id */
+            id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Found
+             * @enum {string}
+             */
+            found: "good" | "worn" | "condemned";
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
          * Inspection
          * @description What somebody saw of a thing found in place, and what was decided. Nothing is known until someone looks.
          *     ``answers``: to the questions of its kind, by their key.
@@ -3340,6 +3588,19 @@ export interface components {
             tied: components["schemas"]["Number"];
             worst: components["schemas"]["Number"];
             length: components["schemas"]["Number"];
+        };
+        /**
+         * Length
+         * @description A rope's length as it was measured one day, at its limits [m].
+         */
+        Length: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            low: components["schemas"]["Number"];
+            high: components["schemas"]["Number"];
         };
         /**
          * Lesson
@@ -3692,6 +3953,41 @@ export interface components {
             people: string[];
             /** Worst */
             worst: string[][];
+        };
+        /**
+         * Measured
+         * @description A rope's length measured again.
+         */
+        Measured: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "measured";
+            /** Id */
+            id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Length M */
+            length_m: number;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "tape" | "rangefinder" | "known rope" | "eye";
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * NoRig
@@ -4259,6 +4555,16 @@ export interface components {
              * @default []
              */
             approach: components["schemas"]["Position"][];
+        };
+        /**
+         * PlanGear
+         * @description All records, those that came with the plan's file after them; and which things of the plan's shed they are of.
+         */
+        PlanGear: {
+            /** Records */
+            records: components["schemas"]["GearView"][];
+            /** Things */
+            things: components["schemas"]["ThingGear"][];
         };
         /**
          * PlanLog
@@ -4967,6 +5273,34 @@ export interface components {
             high: components["schemas"]["Number"] | null;
         };
         /**
+         * Retired
+         * @description Taken out of use.
+         */
+        Retired: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "retired";
+            /** Id */
+            id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+        };
+        /**
          * Retrieval
          * @description The side to pull, what to do before, in order, and what may catch on the way.
          */
@@ -5276,6 +5610,73 @@ export interface components {
              * @default
              */
             cited: string;
+        };
+        /**
+         * Rule
+         * @description One of its owner's rules: what it counts, how it stands, in words what was counted and where the limit lies.
+         */
+        Rule: {
+            /** Key */
+            key: string;
+            /**
+             * Stands
+             * @enum {string}
+             */
+            stands: "reached" | "may be reached" | "not reached";
+            said: components["schemas"]["Sentence"];
+        };
+        /**
+         * Rules
+         * @description When its owner retires it: at so many years since it was made or first used, days, descents, metres, falls or
+         *     wet days, or when it has shrunk by so many per cent; and after how many days it is to be looked over again. None: no
+         *     such rule.
+         */
+        Rules: {
+            /**
+             * Years Made
+             * @default null
+             */
+            years_made: number | null;
+            /**
+             * Years Used
+             * @default null
+             */
+            years_used: number | null;
+            /**
+             * Days
+             * @default null
+             */
+            days: number | null;
+            /**
+             * Descents
+             * @default null
+             */
+            descents: number | null;
+            /**
+             * Metres
+             * @default null
+             */
+            metres: number | null;
+            /**
+             * Falls
+             * @default null
+             */
+            falls: number | null;
+            /**
+             * Wet Days
+             * @default null
+             */
+            wet_days: number | null;
+            /**
+             * Shrunk Pct
+             * @default null
+             */
+            shrunk_pct: number | null;
+            /**
+             * Inspect Days
+             * @default null
+             */
+            inspect_days: number | null;
         };
         /**
          * Said
@@ -6156,6 +6557,27 @@ export interface components {
             why: string;
         };
         /**
+         * Status
+         * @description How a thing stands on a day: what it has been through, its rules, and whether it is time to look it over; the
+         *     share that a rope has shrunk by, low to high [%], None where it is not known.
+         */
+        Status: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            totals: components["schemas"]["Totals"];
+            /** Rules */
+            rules: components["schemas"]["Rule"][];
+            inspection: components["schemas"]["Rule"] | null;
+            /** Shrunk */
+            shrunk: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ] | null;
+        };
+        /**
          * Step
          * @description One place on the way of the pull and the tension on either side of it, at the high end of friction, at the
          *     start.
@@ -6387,6 +6809,21 @@ export interface components {
             why: string;
         };
         /**
+         * ThingGear
+         * @description A thing of a plan's shed, by its list and id, and the places of its records.
+         */
+        ThingGear: {
+            /**
+             * List
+             * @enum {string}
+             */
+            list: "ropes" | "webbing" | "slings" | "rings" | "devices" | "tethers" | "loops";
+            /** Item */
+            item: string;
+            /** Records */
+            records: number[];
+        };
+        /**
          * ThirdHand
          * @description A loop of cord that grips the rope below the device. ``clipped_m``: where it is clipped, above the belay loop
          *     (below it: negative); ``carabiner_m``: the length of the carabiner that it hangs in.
@@ -6525,6 +6962,38 @@ export interface components {
             };
         };
         /**
+         * Total
+         * @description A count, low to high; ``high``: None where nobody knows how much more it is.
+         */
+        Total: {
+            low: components["schemas"]["Number"];
+            high: components["schemas"]["Number"] | null;
+        };
+        /**
+         * Totals
+         * @description What a thing has been through; when it was first and last used, as far as is known; its lengths by day; the
+         *     last time it was looked over; damage that nobody has looked at since; since when it is retired or condemned, and
+         *     why.
+         */
+        Totals: {
+            days: components["schemas"]["Total"];
+            descents: components["schemas"]["Total"];
+            metres: components["schemas"]["Total"];
+            falls: components["schemas"]["Total"];
+            wet_days: components["schemas"]["Total"];
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            /** Lengths */
+            lengths: components["schemas"]["Length"][];
+            inspected: components["schemas"]["Inspected"] | null;
+            /** Damage */
+            damage: components["schemas"]["Damaged"][];
+            /** Out */
+            out: components["schemas"]["Retired"] | components["schemas"]["Inspected"] | null;
+        };
+        /**
          * Traverse
          * @description A line to clip to on the way to the station: its span and sag, the rope it is made of, retrieved doubled, and
          *     what its two anchors hold.
@@ -6552,7 +7021,8 @@ export interface components {
         };
         /**
          * Trip
-         * @description One descent as it was. ``party``: who went; ``people``: how many; ``cards``: what came home of it.
+         * @description One descent as it was. ``party``: who went; ``people``: how many; ``cards``: what came home of it; ``used``: what
+         *     came along, None where nobody has said.
          */
         Trip: {
             /**
@@ -6596,6 +7066,11 @@ export interface components {
              * @default []
              */
             stations: components["schemas"]["LoggedStation"][];
+            /**
+             * Used
+             * @default null
+             */
+            used: components["schemas"]["UsedThing"][] | null;
         };
         /**
          * TripBody
@@ -6734,6 +7209,86 @@ export interface components {
              * @default
              */
             why: string;
+        };
+        /**
+         * Used
+         * @description Use outside the log, or of another library's log (``log``: which descent there). ``metres``: ridden or lowered
+         *     on it, None where nobody knows.
+         */
+        Used: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "used";
+            /** Id */
+            id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Descents
+             * @default 1
+             */
+            descents: number;
+            /**
+             * Metres
+             * @default null
+             */
+            metres: number | null;
+            /**
+             * Falls
+             * @default 0
+             */
+            falls: number;
+            /**
+             * Wet
+             * @default unknown
+             * @enum {string}
+             */
+            wet: "yes" | "no" | "unknown";
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Log
+             * @default
+             */
+            log: string | "";
+        };
+        /**
+         * UsedThing
+         * @description A thing of the shed that came along, by its list and name. ``metres``: ridden or lowered on it, None where nobody
+         *     knows; ``wet``: by the descent's flow, unless it is told otherwise.
+         */
+        UsedThing: {
+            /**
+             * List
+             * @enum {string}
+             */
+            list: "ropes" | "webbing" | "slings" | "rings" | "devices" | "tethers" | "loops";
+            /** Name */
+            name: string;
+            /**
+             * Metres
+             * @default null
+             */
+            metres: number | null;
+            /**
+             * Falls
+             * @default 0
+             */
+            falls: number;
+            /**
+             * Wet
+             * @default by flow
+             * @enum {string}
+             */
+            wet: "by flow" | "yes" | "no" | "unknown";
         };
         /**
          * VerdictBody
@@ -7091,6 +7646,7 @@ export type Aside = components['schemas']['Aside'];
 export type Assessment = components['schemas']['Assessment'];
 export type Attachment = components['schemas']['Attachment'];
 export type BackedUp = components['schemas']['BackedUp'];
+export type Before = components['schemas']['Before'];
 export type Bench = components['schemas']['Bench'];
 export type Beside = components['schemas']['Beside'];
 export type Bights = components['schemas']['Bights'];
@@ -7122,6 +7678,7 @@ export type CreateBody = components['schemas']['CreateBody'];
 export type Curve = components['schemas']['Curve'];
 export type CurvePoint = components['schemas']['CurvePoint'];
 export type Damage = components['schemas']['Damage'];
+export type Damaged = components['schemas']['Damaged'];
 export type DayHome = components['schemas']['DayHome'];
 export type Daylight = components['schemas']['Daylight'];
 export type Descent = components['schemas']['Descent'];
@@ -7151,6 +7708,10 @@ export type Found = components['schemas']['Found'];
 export type FoundThing = components['schemas']['FoundThing'];
 export type FromDemo = components['schemas']['FromDemo'];
 export type FromFile = components['schemas']['FromFile'];
+export type GearBody = components['schemas']['GearBody'];
+export type GearRecord = components['schemas']['GearRecord'];
+export type GearStep = components['schemas']['GearStep'];
+export type GearView = components['schemas']['GearView'];
 export type Geometry = components['schemas']['Geometry'];
 export type GivenBack = components['schemas']['GivenBack'];
 export type GoThrough = components['schemas']['GoThrough'];
@@ -7166,6 +7727,7 @@ export type Ice = components['schemas']['Ice'];
 export type IceThread = components['schemas']['IceThread'];
 export type ImportBody = components['schemas']['ImportBody'];
 export type ImportView = components['schemas']['ImportView'];
+export type Inspected = components['schemas']['Inspected'];
 export type Inspection = components['schemas']['Inspection'];
 export type Joined = components['schemas']['Joined'];
 export type Kit = components['schemas']['Kit'];
@@ -7176,6 +7738,7 @@ export type Ledger = components['schemas']['Ledger'];
 export type Left = components['schemas']['Left'];
 export type Leg = components['schemas']['Leg'];
 export type LegView = components['schemas']['LegView'];
+export type Length = components['schemas']['Length'];
 export type Lesson = components['schemas']['Lesson'];
 export type LinkShown = components['schemas']['LinkShown'];
 export type ListedPlan = components['schemas']['ListedPlan'];
@@ -7186,6 +7749,7 @@ export type Lowered = components['schemas']['Lowered'];
 export type Mark = components['schemas']['Mark'];
 export type Mass = components['schemas']['Mass'];
 export type Matrix = components['schemas']['Matrix'];
+export type Measured = components['schemas']['Measured'];
 export type NoRig = components['schemas']['NoRig'];
 export type NoSystem = components['schemas']['NoSystem'];
 export type Number = components['schemas']['Number'];
@@ -7208,6 +7772,7 @@ export type Picture = components['schemas']['Picture'];
 export type PictureBody = components['schemas']['PictureBody'];
 export type Piece = components['schemas']['Piece'];
 export type Plan = components['schemas']['Plan'];
+export type PlanGear = components['schemas']['PlanGear'];
 export type PlanLog = components['schemas']['PlanLog'];
 export type PlanView = components['schemas']['PlanView'];
 export type Policies = components['schemas']['Policies'];
@@ -7236,6 +7801,7 @@ export type RenameBody = components['schemas']['RenameBody'];
 export type RestoreBody = components['schemas']['RestoreBody'];
 export type Restored = components['schemas']['Restored'];
 export type Retention = components['schemas']['Retention'];
+export type Retired = components['schemas']['Retired'];
 export type Retrieval = components['schemas']['Retrieval'];
 export type Return = components['schemas']['Return'];
 export type RevisionRow = components['schemas']['RevisionRow'];
@@ -7247,6 +7813,8 @@ export type RopeAssessment = components['schemas']['RopeAssessment'];
 export type RopeChoice = components['schemas']['RopeChoice'];
 export type RopeView = components['schemas']['RopeView'];
 export type Row = components['schemas']['Row'];
+export type Rule = components['schemas']['Rule'];
+export type Rules = components['schemas']['Rules'];
 export type Said = components['schemas']['Said'];
 export type SaveBody = components['schemas']['SaveBody'];
 export type School = components['schemas']['School'];
@@ -7278,6 +7846,7 @@ export type StationEvents = components['schemas']['StationEvents'];
 export type StationHead = components['schemas']['StationHead'];
 export type StationRun = components['schemas']['StationRun'];
 export type StationTime = components['schemas']['StationTime'];
+export type Status = components['schemas']['Status'];
 export type Step = components['schemas']['Step'];
 export type StepBody = components['schemas']['StepBody'];
 export type StrandShown = components['schemas']['StrandShown'];
@@ -7288,11 +7857,14 @@ export type Term = components['schemas']['Term'];
 export type TerrainPoint = components['schemas']['TerrainPoint'];
 export type Tether = components['schemas']['Tether'];
 export type TetherAssessment = components['schemas']['TetherAssessment'];
+export type ThingGear = components['schemas']['ThingGear'];
 export type ThirdHand = components['schemas']['ThirdHand'];
 export type TiedOn = components['schemas']['TiedOn'];
 export type Times = components['schemas']['Times'];
 export type ToBuy = components['schemas']['ToBuy'];
 export type Together = components['schemas']['Together'];
+export type Total = components['schemas']['Total'];
+export type Totals = components['schemas']['Totals'];
 export type Traverse = components['schemas']['Traverse'];
 export type TriedBody = components['schemas']['TriedBody'];
 export type Trip = components['schemas']['Trip'];
@@ -7304,6 +7876,8 @@ export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
 export type UndoBody = components['schemas']['UndoBody'];
 export type Unknown = components['schemas']['Unknown'];
+export type Used = components['schemas']['Used'];
+export type UsedThing = components['schemas']['UsedThing'];
 export type VerdictBody = components['schemas']['VerdictBody'];
 export type Water = components['schemas']['Water'];
 export type Way = components['schemas']['Way'];
@@ -7721,6 +8295,180 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Checked"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanGear"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GearBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                gear_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GearBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                gear_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GearStep"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                gear_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GearStep"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearView"];
                 };
             };
             /** @description A problem */

@@ -34,6 +34,9 @@ export function useLogging() {
         return { ...had, trips: trips.filter((t) => t.trip) };
       });
       void client.invalidateQueries({ queryKey: ["learnt"] });
+      // The log books use, which the plan is held against.
+      void client.invalidateQueries({ queryKey: ["gear"] });
+      void client.invalidateQueries({ queryKey: ["plan", id] });
     },
     [client, id, revision],
   );

@@ -8,7 +8,7 @@ from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
 from reamer.core.answer.working import Book, Working
-from reamer.core.model import Person, Plan, Ring, Rope, Sling, Webbing
+from reamer.core.model import NO_GEAR, Gear, Person, Plan, Ring, Rope, Sling, Webbing
 from reamer.core.tables import own_figures
 
 T = TypeVar("T")
@@ -16,8 +16,8 @@ T = TypeVar("T")
 
 @dataclass(frozen=True, slots=True)
 class Context:
-    """The plan with its shed by id and its heaviest person; ``weight_unknown`` says why there is none. ``kept``: what
-    is alike at every drop and is worked out once."""
+    """The plan with its shed by id and its heaviest person; ``weight_unknown`` says why there is none. ``gear``: what
+    things have been through; ``kept``: what is alike at every drop and is worked out once."""
 
     plan: Plan
     ropes: dict[str, Rope]
@@ -26,6 +26,7 @@ class Context:
     rings: dict[str, Ring]
     heaviest: Person | None
     weight_unknown: str
+    gear: Gear = NO_GEAR
     kept: dict[tuple[object, ...], tuple[tuple[object, ...], Any, dict[str, Working]]] = field(
         default_factory=dict, compare=False, repr=False
     )
@@ -103,10 +104,10 @@ def shared_text(plan: Plan) -> str:
     return plan.model_dump_json(exclude=ELSEWHERE)
 
 
-def context(plan: Plan) -> Context:
+def context(plan: Plan, gear: Gear = NO_GEAR) -> Context:
     """Gather a plan's context.
 
-    plan: the plan
+    plan: the plan; gear: what things have been through
     returns: its context; one person of unknown weight makes the heaviest unknown [kg]
     Source: none, look-ups.
     """
@@ -121,4 +122,5 @@ def context(plan: Plan) -> Context:
         {r.id: r for r in plan.shed.rings},
         None if why else max(known, key=lambda p: p[0])[1],
         why,
+        gear,
     )

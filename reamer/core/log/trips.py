@@ -9,6 +9,7 @@ from typing import Any
 from reamer.core.answer.say import words
 from reamer.core.assess import Assessment
 from reamer.core.log.said import stations_of
+from reamer.core.log.taken import taken
 from reamer.core.model import Known, Plan
 from reamer.core.onsite.noted import found_on_site, title_of
 from reamer.core.plan.correction import AnchorFound, Correction, Handed, Happened, HeightFelt, Passed, PullFelt, Reached
@@ -26,7 +27,8 @@ def blank(plan: Plan, a: Assessment, on: dt.date) -> Trip:
     Source: none.
     """
     party = ", ".join(p.name for p in plan.party)[:300]
-    return Trip(on=on, party=party, people=len(plan.party), stations=stations_of(plan, a))
+    stations = stations_of(plan, a)
+    return Trip(on=on, party=party, people=len(plan.party), stations=stations, used=taken(plan, a))
 
 
 def from_cards(plan: Plan, a: Assessment, cards: Sequence[tuple[str, Handed]]) -> Trip:

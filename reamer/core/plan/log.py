@@ -14,6 +14,9 @@ from reamer.core.plan.figures import Date, Figure, Id, Line, M, Name, Num, Text,
 MOST_TRIPS, MOST_STATIONS = 500, 200
 CLOCKS = ("arrived", "rigged", "down", "gone")
 Span = Annotated[tuple[Num, Num], Field()] | None
+Counted = Annotated[int, Field(ge=0, le=1_000_000, strict=True)]
+Amount = Annotated[Num, Field(ge=0, le=10_000_000)]
+TripId = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{12}$")]
 LoggedHeight = Annotated[Figure, within(0.5, 600, "m", "a drop's height", True)]
 
 
@@ -88,6 +91,17 @@ class LoggedStation(M):
         return self
 
 
+class UsedThing(M):
+    """A thing of the shed that came along, by its list and name. ``metres``: ridden or lowered on it, None where nobody
+    knows; ``wet``: by the descent's flow, unless it is told otherwise."""
+
+    list: Literal["ropes", "webbing", "slings", "rings", "devices", "tethers", "loops"]
+    name: Name
+    metres: Amount | None = None
+    falls: Counted = 0
+    wet: Literal["by flow", "yes", "no", "unknown"] = "by flow"
+
+
 HALF_DAY = 720
 
 
@@ -106,7 +120,8 @@ def minutes_between(first: str, then: str) -> int:
 
 
 class Trip(M):
-    """One descent as it was. ``party``: who went; ``people``: how many; ``cards``: what came home of it."""
+    """One descent as it was. ``party``: who went; ``people``: how many; ``cards``: what came home of it; ``used``: what
+    came along, None where nobody has said."""
 
     on: Date
     conditions: Annotated[Line, StringConstraints(max_length=300)] = ""
@@ -118,8 +133,10 @@ class Trip(M):
         tuple[Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{16}$")], ...], Field(max_length=60)
     ] = ()
     stations: Annotated[tuple[LoggedStation, ...], Field(max_length=MOST_STATIONS)] = ()
+    used: Annotated[tuple[UsedThing, ...], Field(max_length=200)] | None = None
 
     @model_validator(mode="after")
     def _apart(self) -> Trip:
         unique((s.drop for s in self.stations), "stations", "drop")
+        unique((f"{u.list}: {u.name.casefold()}" for u in self.used or ()), "used", "name")
         return self

@@ -8,6 +8,7 @@ import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { Choose, Labelled, parseTyped, Typed } from "../../ui/fields";
 import { Said } from "../../ui/Num";
+import { CameAlong } from "./CameAlong";
 
 type Station = NonNullable<Trip["stations"]>[number];
 const CLOCKS = [
@@ -93,6 +94,11 @@ export function TripForm({
           />
         </Labelled>
       </div>
+      <CameAlong
+        trip={trip}
+        wrong={wrong}
+        onSet={(edit, what) => onSave(`used ${what}`, (t) => ({ ...t, used: edit([...(t.used ?? [])]) }))}
+      />
       {stations.map((s, i) => (
         <StationForm
           key={s.drop}

@@ -7,6 +7,7 @@ import { api } from "../../api/client";
 import type { Row } from "../../api/types.gen";
 import { Swatch } from "../../cutaway/Swatch";
 import { freshId, freshName, setAt, unknown } from "../../state/edits";
+import { useGear } from "../../state/gear";
 import type {
   Device,
   Loop,
@@ -31,6 +32,7 @@ import { LoopForm } from "./LoopForm";
 import { OwnFigures } from "./OwnFigures";
 import { PersonForm } from "./PersonForm";
 import { PullTestForm } from "./PullTests";
+import { Record } from "./Record";
 import { RingForm } from "./RingForm";
 import { RopeForm, STRIPE_NAMES } from "./RopeForm";
 import { Schools } from "./Schools";
@@ -172,6 +174,8 @@ function itemsOf(plan: Plan, list: ListName): readonly Item[] {
 const lowOf = (a: PullTestAssessment | undefined) =>
   a?.use ? { value: a.use.low_kn, quantity: "force" as const, toward: "down" as const, working: "" } : null;
 
+const LOOK = "to be looked over";
+
 export function Shed() {
   const { plan, edit, view } = useSession();
   const [chosen, setChosen] = useState<Chosen | null>(null);
@@ -190,6 +194,16 @@ export function Shed() {
     ?.find((t) => t.name === "materials")
     ?.rows.find((r) => r.key === "webbing.25 mm tubular nylon");
   const lengths = new Map(view.assessment.ropes.map((r) => [r.id, r]));
+  const gear = useGear().data;
+  /** What a thing's record has against it, in a word or two. */
+  const against = (list: ListName, id: string): string => {
+    const views = gear?.things
+      .find((t) => t.list === list && t.item === id)
+      ?.records.map((i) => gear.records[i]?.status);
+    if (views?.some((v) => v?.totals.out)) return "retired";
+    if (views?.some((v) => v?.rules.some((r) => r.stands === "reached"))) return "to be retired";
+    return views?.some((v) => v?.inspection?.stands === "reached" || (v?.totals.damage.length ?? 0) > 0) ? LOOK : "";
+  };
   const group = <T extends Item>(
     title: string,
     list: ListName,
@@ -210,6 +224,7 @@ export function Shed() {
             name={x.name}
             before={before?.(x)}
             sub={sub?.(x)}
+            bad={against(list, x.id)}
             aside={n ? <Num n={{ ...n, working: "" }} /> : <Open />}
           />
         );
@@ -330,6 +345,7 @@ function ListRow({
   onClick,
   name,
   sub,
+  bad,
   aside,
   before,
 }: {
@@ -337,6 +353,7 @@ function ListRow({
   onClick: () => void;
   name: string;
   sub?: string | undefined;
+  bad?: string;
   aside?: ReactNode;
   before?: ReactNode;
 }) {
@@ -345,6 +362,11 @@ function ListRow({
       {before}
       <span className="min-w-0 grow truncate">
         {name} {sub && <span className="quiet text-xs">{sub}</span>}
+        {bad && (
+          <span className={`block text-xs font-semibold ${bad === LOOK ? "sev-Not-checked" : "sev-Shortfall"}`}>
+            {bad}
+          </span>
+        )}
       </span>
       {aside}
     </button>
@@ -405,6 +427,9 @@ function Detail({ at, onGone, length }: { at: Chosen; onGone: () => void; length
       )}
       {at.list === "pull_tests" && <PullTestForm t={item as PullTest} path={path} />}
       {at.list === "party" && <PersonForm p={item as Person} path={path} />}
+      {at.list !== "pull_tests" && at.list !== "party" && (
+        <Record key={`${at.list} ${item.id}`} list={at.list} item={item} />
+      )}
     </div>
   );
 }

@@ -1,0 +1,1 @@
+"""What a thing has been through, and whether it is still to be used."""

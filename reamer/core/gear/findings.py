@@ -1,0 +1,233 @@
+"""What the records have against the things that a plan uses."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterator
+from typing import Any, NamedTuple
+
+from reamer.core.answer.codes import Severity
+from reamer.core.answer.context import Context
+from reamer.core.answer.findings import Finding, Findings, Fix
+from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.working import Book
+from reamer.core.descent.ledger import carried
+from reamer.core.gear.due import Rule, Status, newest, status
+from reamer.core.gear.totals import uses_of
+from reamer.core.model import Gear, GearRecord, Plan, Rope, Tri, Unknown
+from reamer.core.plan.edits import PLAN
+from reamer.core.plan.gear import GEAR_LISTS, GearList, Measured, Retired
+from reamer.core.rope.length import real_length
+
+PART: dict[GearList, str] = {
+    "ropes": "rope",
+    "webbing": "webbing",
+    "slings": "sling",
+    "rings": "ring",
+    "devices": "device",
+    "tethers": "tether",
+    "loops": "loop",
+}
+
+
+class InUse(NamedTuple):
+    """A thing of the shed that a plan uses, with one of its records."""
+
+    list: GearList
+    id: str
+    name: str
+    record: GearRecord
+
+
+def named_in(plan: Plan) -> frozenset[str]:
+    """Every id that stations, people and the list of ropes name: what is named anywhere is used, so that nothing is
+    missed.
+
+    plan: the plan
+    returns: the ids
+    Source: none, a look-up.
+    """
+
+    def texts(data: Any) -> Iterator[str]:
+        if isinstance(data, str):
+            yield data
+        elif isinstance(data, dict):
+            for value in data.values():
+                yield from texts(value)
+        elif isinstance(data, (list, tuple)):
+            for value in data:
+                yield from texts(value)
+
+    named = set(carried(plan))
+    for thing in (*(d.station for d in plan.drops), *plan.party):
+        named.update(texts(thing.model_dump()))
+    return frozenset(named)
+
+
+def recorded(plan: Plan, gear: Gear) -> tuple[InUse, ...]:
+    """The things of a plan's shed that have a record, with each of theirs.
+
+    plan: the plan; gear: the records
+    returns: in the order of the shed
+    Source: none, a look-up.
+    """
+    return tuple(
+        InUse(where, thing.id, thing.name, record)
+        for where in GEAR_LISTS
+        for thing in getattr(plan.shed, where)
+        for record in gear.records
+        if record.is_of(where, thing.name)
+    )
+
+
+def asked_on(plan: Plan, gear: Gear) -> dt.date | None:
+    """The day on which a plan's things are to be good: that of the descent, or today where that is later.
+
+    plan: the plan; gear: today
+    returns: the day, None where nothing is asked
+    Source: none.
+    """
+    if gear.on is None or plan.on is None:
+        return gear.on
+    return max(gear.on, plan.on)
+
+
+def gear_findings(ctx: Context) -> tuple[Finding, ...]:
+    """What the records have against the things that a plan uses.
+
+    ctx: the plan's context
+    returns: findings about the plan, of two records that say the same one
+    Source: the owner's own rules; J, our judgement, for what a record outweighs.
+    """
+    plan, gear, found = ctx.plan, ctx.gear, Findings("")
+    on = asked_on(plan, gear)
+    if on is None or not gear.records:
+        return ()
+    named = named_in(plan)
+    for thing in recorded(plan, gear):
+        if thing.id not in named:
+            continue
+        stands = status(thing.record, gear, on)
+        _condition(thing, stands, found)
+        _rules(thing, stands, found)
+        if thing.list == "ropes":
+            _length(ctx, thing, stands, found)
+            _wet(ctx, thing, found)
+    return tuple({f.key: f for f in found.found}.values())
+
+
+def _condition(thing: InUse, stands: Status, found: Findings) -> None:
+    """Retired, condemned, damaged, worn."""
+    t, part = stands.totals, f"{PART[thing.list]}.{thing.id}"
+    if t.out is not None:
+        title = "{name} is retired" if isinstance(t.out, Retired) else "{name} was condemned"
+        why = t.out.words or "Its record gives no reason."
+        found.add("gear.out", "Shortfall", part, title, "On {on}. {why}", name=thing.name, on=str(t.out.on), why=why)
+        return
+    for e in t.damage:
+        title, words = "Damage to {name}, and nobody has looked it over since", "{on}: {what}"
+        found.add("gear.damage", "Not checked", part, title, words, name=thing.name, on=str(e.on), what=e.words)
+    if t.inspected is not None and t.inspected.found == "worn":
+        seen, title, why = t.inspected, "{name} was found worn", "On {on}. {why}"
+        found.add("gear.worn", "Caution", part, title, why, name=thing.name, on=str(seen.on), why=seen.words)
+
+
+def _rules(thing: InUse, stands: Status, found: Findings) -> None:
+    """Own rules that are reached, or may be."""
+    part = f"{PART[thing.list]}.{thing.id}"
+
+    def told(rule: Rule, title: str) -> None:
+        look = rule.key == "inspect_days"
+        severity: Severity = "Not checked" if look or rule.stands == "may be reached" else "Shortfall"
+        if rule.key == "old":
+            severity = "Caution"
+        code, why = "gear.look" if look else "gear.rule", f"{rule.said.template}."
+        put: dict[str, Any] = {**rule.said.numbers, **rule.said.words}
+        found.add(code, severity, part, title, why, name=thing.name, **put)
+
+    for rule in stands.rules if stands.totals.out is None else ():
+        if rule.stands == "reached":
+            told(rule, f"{{name}} is to be retired: {RULES[rule.key]}")
+        elif rule.stands == "may be reached":
+            told(rule, f"Whether {{name}} is to be retired is not known: {RULES[rule.key]}")
+    if stands.inspection is not None and stands.inspection.stands == "reached" and stands.totals.out is None:
+        told(stands.inspection, "{name} is to be looked over")
+
+
+# What each rule is about, in words.
+RULES = {
+    "years_made": "years since it was made",
+    "years_used": "years of use",
+    "old": "its age",
+    "days": "days of use",
+    "descents": "descents",
+    "metres": "metres ridden on it",
+    "falls": "falls",
+    "wet_days": "wet days",
+    "shrunk_pct": "shrinkage",
+}
+
+
+def _rope(ctx: Context, thing: InUse) -> tuple[int, Rope]:
+    return next((i, r) for i, r in enumerate(ctx.plan.shed.ropes) if r.id == thing.id)
+
+
+def _length(ctx: Context, thing: InUse, stands: Status, found: Findings) -> None:
+    """A rope that is reckoned longer than it was last measured."""
+    at, rope = _rope(ctx, thing)
+    lengths, ours = stands.totals.lengths, real_length(rope, Book(keeps=False))
+    if not lengths or isinstance(ours, Unknown):
+        return
+    last, was = newest(lengths), rope.measured_m
+    if was.kind == "known" and was.on is not None and was.on > last.on:
+        return
+    if ours[0].value <= last.low.value + 1e-9:
+        return
+    entries = [e for e in thing.record.entries if isinstance(e, Measured) and e.on == last.on]
+    entry = min(entries, key=lambda e: e.figure.value)
+    place = PLAN.at(lambda p: p.shed.ropes[at])
+    edits = (place.at(lambda r: r.measured_m).set(entry.figure),)
+    wet = place.at(lambda r: r.wet_since_measured).set(_wet_since(thing.record, ctx.gear, last.on))
+    found.add(
+        "gear.length",
+        "Shortfall",
+        f"rope.{rope.id}",
+        "{name} is reckoned longer than it was last measured",
+        "On {on} it was {low} at the least; the plan counts on {ours}.",
+        name=rope.name,
+        on=str(last.on),
+        low=last.low,
+        ours=Number(ours[0].value, "length", "down"),
+        fix=Fix(Sentence("Take the length of {on}", {}, {"on": str(last.on)}), (*edits, wet)),
+    )
+
+
+def _wet_since(record: GearRecord, gear: Gear, since: dt.date) -> Tri:
+    """Whether a rope got wet on a day or later; on the day itself it may have been before."""
+    wet = {u.wet for u in uses_of(record, gear) if u.on >= since}
+    sure = {u.wet for u in uses_of(record, gear) if u.on > since}
+    return "yes" if "yes" in sure else "unknown" if wet - {"no"} else "no"
+
+
+def _wet(ctx: Context, thing: InUse, found: Findings) -> None:
+    """A rope that the plan takes for dry since it was measured, and that got wet."""
+    at, rope = _rope(ctx, thing)
+    if rope.wet_since_measured != "no":
+        return
+    measured = rope.measured_m
+    dated = measured.on if measured.kind == "known" else dt.date.min
+    uses = [u for u in uses_of(thing.record, ctx.gear) if u.wet == "yes" and (dated is None or u.on >= dated)]
+    if not uses:
+        return
+    place = PLAN.at(lambda p: p.shed.ropes[at]).at(lambda r: r.wet_since_measured)
+    surely = dated is not None and uses[-1].on > dated
+    found.add(
+        "gear.wet",
+        "Shortfall" if surely else "Not checked",
+        f"rope.{rope.id}",
+        "{name} got wet since it was measured" if surely else "Whether {name} got wet since it was measured is open",
+        "By its record on {on}; the plan counts no shrinkage.",
+        name=rope.name,
+        on=str(uses[-1].on),
+        fix=Fix(Sentence("Count it as wet since", {}, {}), (place.set("yes"),)),
+    )

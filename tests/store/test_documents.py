@@ -1,0 +1,84 @@
+"""Documents beside the plans: whatever is done to one, every save stays, and one step takes one back."""
+
+import datetime as dt
+import sqlite3
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from reamer.core.errors import PlanError
+from reamer.core.model import GearRecord
+from reamer.core.plan.gear import GearFile
+from reamer.store.database import migrate
+from reamer.store.documents import NoSuchDocument, StaleDocument
+from reamer.store.gear import Gears
+from reamer.store.plans import NothingToUndo, Plans
+from tests.builders import plan
+
+ACTS = ("save", "same", "remove", "undo", "stale")
+
+
+def record(name="A", note=""):
+    return GearRecord(list="ropes", names=(name,), note=note)
+
+
+class Revisions(unittest.TestCase):
+    def setUp(self):
+        self.conn = sqlite3.connect(":memory:", isolation_level=None)
+        self.addCleanup(self.conn.close)
+        self.conn.row_factory = sqlite3.Row
+        migrate(self.conn)
+        self.gears = Gears(self.conn)
+
+    @given(st.lists(st.sampled_from(ACTS), max_size=12))
+    def test_every_save_stays_and_undo_is_one_step(self, acts):
+        made = self.gears.records.add(record())
+        stood = [made.body]
+        for n, act in enumerate(acts):
+            base, now = len(stood), stood[-1]
+            if act == "stale":
+                with self.assertRaises(StaleDocument):
+                    self.gears.records.save(made.id, base - 1, record(note="lost"))
+            elif act == "undo" and base == 1:
+                with self.assertRaises(NothingToUndo):
+                    self.gears.records.take_back(made.id, base)
+            elif act == "undo":
+                stood.append(stood[-2])
+                self.gears.records.take_back(made.id, base)
+            else:
+                new = {"save": record(note=str(n)), "same": now, "remove": None}[act]
+                stood += [new] if new != now else []
+                self.gears.records.save(made.id, base, new)
+            self.assertEqual(self.gears.records.one(made.id)[1::2], (len(stood), stood[-1]))
+        sql = "SELECT body FROM gear_revision WHERE gear_id = ? ORDER BY number"
+        kept = [r["body"] for r in self.conn.execute(sql, (made.id,))]
+        self.assertEqual(kept, [b.model_dump_json() if b else None for b in stood])
+        listed = [d.body for d in self.gears.records.every() if d.id == made.id]
+        self.assertEqual(listed, [stood[-1]] if stood[-1] else [])
+
+    def test_one_name_has_one_record_whichever_way_it_is_had_back(self):
+        first = self.gears.add(record("Blue 60"))
+        for name in ("blue  60", " BLUE 60"):
+            with self.assertRaises(PlanError):
+                self.gears.add(record(name.strip()))
+        self.gears.save(first.id, 1, record("Blue 60", "kept"))
+        self.gears.save(first.id, 2, None)
+        second = self.gears.add(record("Blue 60"))
+        with self.assertRaises(PlanError):
+            self.gears.take_back(first.id, 3)
+        self.assertEqual(self.gears.records.one(first.id).revision, 3)
+        self.gears.save(second.id, 1, None)
+        self.assertEqual(self.gears.take_back(first.id, 3).body.note, "kept")
+        with self.assertRaises(NoSuchDocument):
+            self.gears.save("0" * 12, 1, record("C"))
+
+    def test_what_came_with_a_file_stays_with_its_plan(self):
+        ids = [Plans(self.conn).create(plan()).id for _ in range(2)]
+        states = [self.gears.state(i) for i in ids]
+        self.gears.keep(ids[0], GearFile(records=(record("Came"),)))
+        self.gears.keep(ids[1], GearFile())
+        today = dt.date(2026, 5, 1)
+        self.assertEqual([len(self.gears.gear(i, today).records) for i in ids], [1, 0])
+        self.assertNotEqual(self.gears.state(ids[0]), states[0])
+        self.assertEqual(self.gears.state(ids[1]), states[1])
