@@ -1,5 +1,5 @@
 """The command line: serve, demo, check, rehearse, overview, card, export, import, backup, restore,
-schema."""
+devices, schema."""
 
 from __future__ import annotations
 
@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from reamer.core.rehearsal.play import Play
     from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun
     from reamer.core.second.check import Checked
+    from reamer.devices.lines import Kind
     from reamer.formats.card import Answers
 
 # What the format of a plan file is called, for as long as it is read.
@@ -138,6 +139,9 @@ def _parser() -> argparse.ArgumentParser:
     back.add_argument("file", type=Path, help="a backup")
     for one in (out, back):
         one.add_argument("--database", type=Path, default=None, help="the library (default as for serve)")
+    devices = commands.add_parser("devices", help="start simulated instruments on this machine, to try the links with")
+    for name, port in (("rangefinder", 8431), ("load-cell", 8432), ("gauge", 8433)):
+        devices.add_argument(f"--{name}", type=_port, default=port, help=f"its port (default {port})")
     commands.add_parser("schema", help="print the plan's JSON Schema")
     return parser
 
@@ -159,6 +163,7 @@ def main(argv: list[str] | None = None) -> int:
             "import": _import,
             "backup": _backup,
             "restore": _restore,
+            "devices": _devices,
         }
         return run[args.command](args)
     except PlanError as e:
@@ -225,6 +230,22 @@ def _listening(app: Any, host: str, port: int, option: str, limit: int) -> Any:
         why = f"port {port} on {host} cannot be used: {e.strerror}; choose another with {option}"
         print(f"reamer: {why}", file=sys.stderr)
         return None
+
+
+def _devices(args: argparse.Namespace) -> int:
+    import asyncio
+
+    from reamer.devices.simulated import serve_all
+
+    ports: dict[Kind, int] = {"rangefinder": args.rangefinder, "load cell": args.load_cell, "gauge": args.gauge}
+    try:
+        asyncio.run(serve_all(ports, lambda said: print(said, flush=True)))
+    except OSError as e:
+        print(f"reamer: a port cannot be used: {e.strerror or e}", file=sys.stderr)
+        return EXIT_UNREADABLE
+    except KeyboardInterrupt:
+        pass
+    return EXIT_CLEAR
 
 
 def _written(out: Path, data: str | bytes) -> int:

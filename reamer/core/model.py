@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from reamer.core.plan.descent import Borne, Carry, Contingencies, Escape, Onward, Position, Whereabouts
+from reamer.core.plan.descent import Borne, Carry, Contingencies, Escape, Onward, Position, Watch, Whereabouts
 from reamer.core.plan.features import ClosedBy, Feature, Holds, IceThread, Mass, Post, Rated
 from reamer.core.plan.figures import (
     TURNS,
@@ -297,6 +297,7 @@ __all__ = [
     "Unknown",
     "Verdict",
     "VerdictKind",
+    "Watch",
     "Webbing",
     "WebbingLink",
     "Whereabouts",

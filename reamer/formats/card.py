@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from reamer.core.answer.findings import Finding
 from reamer.core.answer.say import Number, UnitSystem, spoken, words
 from reamer.core.assess import Assessment
+from reamer.core.descent.gauge import said_of
 from reamer.core.descent.ledger import Rigged
 from reamer.core.descent.prospect import Prospect
 from reamer.core.model import Drop, Known, Plan, Quick
@@ -76,7 +77,8 @@ class StateCard:
 
 @dataclass(frozen=True, slots=True)
 class StationCard:
-    """One station's page. ``strip``: what is cut out and hung on the harness; ``measured``: its deciding figure."""
+    """One station's page. ``strip``: what is cut out and hung on the harness; ``measured``: its deciding figure;
+    ``water``: own limits of water and weather."""
 
     drop: str
     number: int
@@ -84,6 +86,7 @@ class StationCard:
     height: str
     count: str
     measured: str
+    water: str
     states: tuple[StateCard, ...]
     told: tuple[Told, ...]
     order: tuple[str, ...]
@@ -261,6 +264,7 @@ def _station(of: Answers, n: int, units: UnitSystem, by: dict[str, Looked]) -> S
         strip.append(("last person", last.answer))
     strip += [(name, value) for name, value in last.rows if name in ("set length", "spare", "longer")]
     bad = [f for f in (*found, *wide) if f.severity in ("Shortfall", "Not checked")]
+    strip += [("water", words(said_of(drop.watch), units))] if drop.watch is not None else []
     strip += [("found", "; ".join(f"{f.severity.upper()}: {words(f.title, units)}" for f in bad))] if bad else []
     strip += [("untie first", " ".join(last.before) or "nothing")]
     return StationCard(
@@ -270,6 +274,7 @@ def _station(of: Answers, n: int, units: UnitSystem, by: dict[str, Looked]) -> S
         height=spoken(d.height, units) if d.height is not None else "height not known",
         count=count,
         measured=_measured(drop),
+        water=words(said_of(drop.watch), units) if drop.watch is not None else "",
         states=pages,
         told=tuple(_told(f, units, by, numbers) for f in (*found, *wide) if f.severity != "Note"),
         order=tuple(names.get(i, i) for i in run.order),

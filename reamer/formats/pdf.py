@@ -304,6 +304,7 @@ def _station(s: StationCard, styles: Styles, wide: float, tall: float) -> list[F
     for state in s.states:
         flow += _state(state, styles, wide, tall)
     who = [("who goes", ", ".join(s.order)), ("backed up by", "; ".join(s.backups)), ("last measured", s.measured)]
+    who += [("water", s.water)]
     flow += _rows([(k, v) for k, v in who if v], styles, wide)
     flow += _findings(s.told, styles)
     flow += _some("Watch for", s.hazards, styles, "– ")

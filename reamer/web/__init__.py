@@ -7,7 +7,7 @@ from flask import Flask, Response, abort, send_from_directory
 from reamer.store.database import connect, migrate
 
 # Some parts only declare endpoints.
-from reamer.web import card_api, gear_api, guard, library_api, log_api, plans_api, problems  # noqa: F401
+from reamer.web import card_api, devices_api, gear_api, guard, library_api, log_api, plans_api, problems  # noqa: F401
 from reamer.web.settings import Settings
 
 
@@ -25,6 +25,7 @@ def create_app(settings: Settings) -> Flask:
     guard.init_app(app, settings)
     plans_api.init_app(app)
     card_api.init_app(app)
+    devices_api.init_app(app)
     _front_end(app, settings)
     return app
 

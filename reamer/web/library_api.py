@@ -22,6 +22,7 @@ from reamer.core.plan.log import Trip
 from reamer.formats.calendar import calendar
 from reamer.formats.importing import look as look_in
 from reamer.formats.tables import Kind, write
+from reamer.formats.traces import Trace, read_trace
 from reamer.formats.tracks import gpx, maps
 from reamer.store.backup import MOST_BYTES, Content, back_up, content, look, put_back
 from reamer.store.database import transaction
@@ -158,6 +159,13 @@ class ImportBody(Body):
     data: str
 
 
+def _bytes(body: ImportBody) -> bytes:
+    try:
+        return base64.b64decode(body.data, validate=True)
+    except ValueError:
+        raise PlanError("data", "it is not base64") from None
+
+
 class ImportView(BaseModel):
     """What a file would change, before anything is: in words, what is not taken, the plan as it would be, and descents
     that would be logged."""
@@ -172,14 +180,16 @@ class ImportView(BaseModel):
 @endpoint(bp, "POST", "/plans/<plan_id>/import", ImportView, ImportBody)
 def look_at_file(plan_id: str, body: ImportBody) -> ImportView:
     """What a file would change in a plan; nothing is saved."""
-    try:
-        data = base64.b64decode(body.data, validate=True)
-    except ValueError:
-        raise PlanError("data", "it is not base64") from None
-    made = look_in(plans().head(plan_id).plan, body.name, data)
+    made = look_in(plans().head(plan_id).plan, body.name, _bytes(body))
     return ImportView.model_construct(
         kind=made.kind, changes=list(made.changes), left=list(made.left), plan=made.plan, trips=list(made.trips)
     )
+
+
+@endpoint(bp, "POST", "/traces", Trace, ImportBody)
+def look_at_trace(body: ImportBody) -> Trace:
+    """What a load cell's trace holds, as CSV; nothing is saved."""
+    return read_trace(_bytes(body))
 
 
 class TripsBody(Body):

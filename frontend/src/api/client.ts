@@ -9,6 +9,7 @@ import type {
   CourtesyWay,
   CreateBody,
   Curve,
+  DeviceView,
   Drop,
   DropAssessment,
   Fix,
@@ -49,8 +50,10 @@ import type {
   TableView,
   ToBuy,
   Together,
+  Trace,
   Trip,
   TripView,
+  WaterView,
   Working,
 } from "./types.gen";
 
@@ -196,6 +199,16 @@ export const api = {
     call<GearView>("POST", `/plans/${id}/gear/${gear}/remove`, { revision }),
   undoGear: (id: string, gear: string, revision: number) =>
     call<GearView>("POST", `/plans/${id}/gear/${gear}/undo`, { revision }),
+  device: (kind: string, after: number, sample: number, signal?: AbortSignal) =>
+    call<DeviceView>("GET", `/devices/${kind}?after=${after}&sample=${sample}`, undefined, signal),
+  connectDevice: (kind: string, port: number) => call<DeviceView>("POST", `/devices/${kind}`, { port }),
+  leaveDevice: (kind: string) => call<void>("DELETE", `/devices/${kind}`),
+  askDevice: (kind: string, what: "shoot" | "start" | "stop") =>
+    call<DeviceView>("POST", `/devices/${kind}/ask`, { do: what }),
+  takeShot: (id: string, revision: number, drop: string, number: number, first: number) =>
+    call<PlanView>("POST", `/plans/${id}/shot`, { revision, drop, number, first }),
+  water: (id: string) => call<WaterView>("GET", `/plans/${id}/water`),
+  trace: (name: string, data: string, signal?: AbortSignal) => call<Trace>("POST", "/traces", { name, data }, signal),
   lookAtFile: (id: string, name: string, data: string, signal?: AbortSignal) =>
     call<ImportView>("POST", `/plans/${id}/import`, { name, data }, signal),
   logTogether: (id: string, trips: readonly Trip[]) => call<Together>("POST", `/plans/${id}/log/together`, { trips }),

@@ -55,6 +55,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How an instrument stands and what was heard, ``?after=`` a number and ``&sample=`` a place. */
+        get: operations["open_device"];
+        put?: never;
+        /** Connect to an instrument on a port of this machine, in the place of another of its kind. */
+        post: operations["connect_device"];
+        /** End the link to an instrument. */
+        delete: operations["leave_device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{kind}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask an instrument to do something; what it answers is heard later. */
+        post: operations["ask_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/knots": {
         parameters: {
             query?: never;
@@ -981,6 +1017,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/shot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a shot that was heard into the section of a drop, as a new revision. */
+        post: operations["take_shot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/undo": {
         parameters: {
             query?: never;
@@ -992,6 +1045,23 @@ export interface paths {
         put?: never;
         /** Step back one edit. */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/water": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the gauge says now, against the limits of every station that has some. */
+        get: operations["open_water"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1128,6 +1198,23 @@ export interface paths {
         get: operations["list_tables"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a load cell's trace holds, as CSV; nothing is saved. */
+        post: operations["look_at_trace"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1310,6 +1397,17 @@ export interface components {
             low: components["schemas"]["Number"] | null;
         };
         /**
+         * Alive
+         * @description Nothing to say; at least every two seconds, unless something else is said.
+         */
+        Alive: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            line: "alive";
+        };
+        /**
          * ArchiveBody
          * @description Whether a plan is put aside.
          */
@@ -1324,6 +1422,17 @@ export interface components {
         Aside: {
             hold: components["schemas"]["Number"];
             let_go: components["schemas"]["Number"];
+        };
+        /**
+         * AskBody
+         * @description What an instrument is asked to do.
+         */
+        AskBody: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "shoot" | "start" | "stop";
         };
         /**
          * Assessment
@@ -1966,6 +2075,14 @@ export interface components {
             excluded: components["schemas"]["Excluded"][];
         };
         /**
+         * ConnectBody
+         * @description On which port of this machine an instrument, or what bridges to it, listens.
+         */
+        ConnectBody: {
+            /** Port */
+            port: number;
+        };
+        /**
          * ContactView
          * @description Where the taut line bears on rock, how far it turns there and how sharp it is; the edge is where it turns
          *     most.
@@ -2321,6 +2438,34 @@ export interface components {
             mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
+         * DeviceView
+         * @description How an instrument stands and what was heard after a number. Of a load cell's pull: samples from a place on, each
+         *     seconds and kN, how many there are, and its peak so far [kN].
+         */
+        DeviceView: {
+            /** State */
+            state: ("connecting" | "connected" | "silent" | "ended") | "none";
+            /** Why */
+            why: string;
+            /** Port */
+            port: number;
+            /** Name */
+            name: string;
+            /** Simulated */
+            simulated: boolean;
+            /** Heard */
+            heard: components["schemas"]["HeardView"][];
+            /** Samples */
+            samples: [
+                number,
+                number
+            ][];
+            /** Count */
+            count: number;
+            /** Peak Kn */
+            peak_kn: number | null;
+        };
+        /**
          * Difference
          * @description One thing that is not the same in a plan and in the common shed, by its list and id.
          *
@@ -2411,7 +2556,8 @@ export interface components {
          * Drop
          * @description One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite;
          *     ``cracks``: whether cracks or flakes under the line may catch a rope; ``onward``: the way to the next station, None
-         *     if nobody has said; ``escape``: a way off at the landing; ``position``: of the station.
+         *     if nobody has said; ``escape``: a way off at the landing; ``position``: of the station; ``watch``: own limits of
+         *     water and weather, None if there are none.
          */
         Drop: {
             /** Id */
@@ -2443,6 +2589,8 @@ export interface components {
             escape: components["schemas"]["Escape"] | null;
             /** @default null */
             position: components["schemas"]["Position"] | null;
+            /** @default null */
+            watch: components["schemas"]["Watch"] | null;
             /**
              * Notes
              * @default
@@ -2490,7 +2638,7 @@ export interface components {
             pull: components["schemas"]["Pull"];
             retrieval: components["schemas"]["Retrieval"];
             longer: components["schemas"]["Number"] | null;
-            water: components["schemas"]["Water"] | null;
+            water: components["schemas"]["reamer__core__reach__water__Water"] | null;
             /** Aids */
             aids: components["schemas"]["AidLoad"][];
             aside: components["schemas"]["Aside"] | null;
@@ -2755,6 +2903,35 @@ export interface components {
             label: components["schemas"]["Sentence"];
             /** Edits */
             edits: components["schemas"]["Edit"][];
+        };
+        /**
+         * Flow
+         * @description What a gauge says now: the level and rain that count, the highest of the last three readings; the rate of rise
+         *     [m/h], how fast it may be at the most; None where it is not known; how old the last reading is [min].
+         */
+        Flow: {
+            level: components["schemas"]["Number"] | null;
+            rain: components["schemas"]["Number"] | null;
+            rise: components["schemas"]["Number"] | null;
+            most_rise: components["schemas"]["Number"] | null;
+            age_min: components["schemas"]["Number"] | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Force
+         * @description A sample of a load cell: since the pull was started [s], force [kN].
+         */
+        Force: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            line: "force";
+            /** T S */
+            t_s: number;
+            /** Kn */
+            kn: number;
         };
         /**
          * Found
@@ -3071,6 +3248,18 @@ export interface components {
             fixes: components["schemas"]["Fix"][];
         };
         /**
+         * HeardView
+         * @description Something that was heard, by its number; ``wrong``: why it was not taken.
+         */
+        HeardView: {
+            /** Number */
+            number: number;
+            /** Said */
+            said: (components["schemas"]["Hello"] | components["schemas"]["Alive"] | components["schemas"]["Laser"] | components["schemas"]["Lost"] | components["schemas"]["Force"] | components["schemas"]["reamer__devices__lines__Water"]) | null;
+            /** Wrong */
+            wrong: string;
+        };
+        /**
          * HeldBy
          * @description One person in one state: where they are, whether a slip is a fall, by how many independent paths they are held,
          *     and by what.
@@ -3085,6 +3274,37 @@ export interface components {
             /** Paths */
             paths: number;
             said: components["schemas"]["Sentence"];
+        };
+        /**
+         * Hello
+         * @description The first line: what it is, and whether it only simulates one.
+         */
+        Hello: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            line: "hello";
+            /**
+             * Protocol
+             * @constant
+             */
+            protocol: 1;
+            /**
+             * Device
+             * @enum {string}
+             */
+            device: "rangefinder" | "load cell" | "gauge";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated: boolean;
         };
         /**
          * Hit
@@ -3511,6 +3731,26 @@ export interface components {
             room: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
+         * Laser
+         * @description A shot of a rangefinder: slope distance [m], inclination, down below 0 [°], azimuth [°].
+         */
+        Laser: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            line: "shot";
+            /** Slope M */
+            slope_m: number;
+            /** Incl Deg */
+            incl_deg: number;
+            /**
+             * Azimuth Deg
+             * @default null
+             */
+            azimuth_deg: number | null;
+        };
+        /**
          * Ledger
          * @description Every station in order; the ropes that the descent takes, in the order of the shed; and what it costs in time to
          *     thread other ends than those that arrive, low to high.
@@ -3628,6 +3868,20 @@ export interface components {
             offers: components["schemas"]["Offer"][];
             /** Why */
             why: string;
+        };
+        /**
+         * Limited
+         * @description How the water stands against one station's limits, and in words why.
+         */
+        Limited: {
+            /** Drop */
+            drop: string;
+            /**
+             * Stands
+             * @enum {string}
+             */
+            stands: "go" | "decide there" | "not known" | "turn back";
+            said: components["schemas"]["Sentence"];
         };
         /**
          * LinkShown
@@ -3837,6 +4091,22 @@ export interface components {
             mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
         };
         /**
+         * Lost
+         * @description A shot that gave nothing, and why.
+         */
+        Lost: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            line: "lost";
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
          * Lowered
          * @description People are lowered on a rope by a belayer, who stands at the anchor or at the landing; it serves the party and is
          *     converted for the last person. ``far_end_closed``: the belayer's end is knotted or tied in. ``top``: whoever is up
@@ -4024,7 +4294,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight" | "rise" | "rain";
             /**
              * Toward
              * @default near
@@ -4305,6 +4575,17 @@ export interface components {
              * @default
              */
             at: string;
+        };
+        /**
+         * Peak
+         * @description The peak of a pull [kN]; ``alone``: a single sample that stands above it by itself, which is noise and not taken,
+         *     None where there is none.
+         */
+        Peak: {
+            /** Kn */
+            kn: number;
+            /** Alone */
+            alone: number | null;
         };
         /**
          * PeakMargin
@@ -6092,6 +6373,24 @@ export interface components {
             face: "as the drop" | "smooth" | "coarse";
         };
         /**
+         * ShotBody
+         * @description A shot that was heard, by its number, for one drop of a revision; ``first``: from where on shots are this
+         *     section's.
+         */
+        ShotBody: {
+            /** Revision */
+            revision: number;
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /**
+             * First
+             * @default 1
+             */
+            first: number;
+        };
+        /**
          * Shots
          * @description A drop as survey shots in order, from the tie to the landing.
          */
@@ -6701,7 +7000,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight" | "rise" | "rain";
             /**
              * Source
              * @default
@@ -6992,6 +7291,23 @@ export interface components {
             damage: components["schemas"]["Damaged"][];
             /** Out */
             out: components["schemas"]["Retired"] | components["schemas"]["Inspected"] | null;
+        };
+        /**
+         * Trace
+         * @description A pull as it was recorded: how many samples over how many seconds, its peak, and points to draw [s, kN], those
+         *     of the most and the least force among them.
+         */
+        Trace: {
+            /** Samples */
+            samples: number;
+            /** Seconds */
+            seconds: number;
+            peak: components["schemas"]["Peak"] | null;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
         };
         /**
          * Traverse
@@ -7309,16 +7625,44 @@ export interface components {
             remark: string;
         };
         /**
-         * Water
-         * @description How to set a strand over moving water: what to pay out from the ring, low to high, whether that is to be found on
-         *     site, and the reserve that stays in the bag at the station.
+         * Watch
+         * @description A guide's own limits of water and weather for one station, at a gauge: the level below which it is gone on, the
+         *     level, rate of rise and rain from which it is turned back; None: no such limit.
          */
-        Water: {
-            low: components["schemas"]["Number"];
-            high: components["schemas"]["Number"];
-            /** On Site */
-            on_site: boolean;
-            reserve: components["schemas"]["Number"] | null;
+        Watch: {
+            /**
+             * Go Below M
+             * @default null
+             */
+            go_below_m: number | null;
+            /**
+             * Turn Back M
+             * @default null
+             */
+            turn_back_m: number | null;
+            /**
+             * Turn Back Rise M H
+             * @default null
+             */
+            turn_back_rise_m_h: number | null;
+            /**
+             * Turn Back Rain Mm H
+             * @default null
+             */
+            turn_back_rain_mm_h: number | null;
+        };
+        /**
+         * WaterView
+         * @description What the gauge says now, and every station that has limits against it.
+         */
+        WaterView: {
+            /** State */
+            state: ("connecting" | "connected" | "silent" | "ended") | "none";
+            /** Why */
+            why: string;
+            flow: components["schemas"]["Flow"];
+            /** Stations */
+            stations: components["schemas"]["Limited"][];
         };
         /**
          * Way
@@ -7500,7 +7844,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight";
+            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight" | "rise" | "rain";
         };
         /**
          * Wrap
@@ -7603,6 +7947,18 @@ export interface components {
             home: string;
         };
         /**
+         * Water
+         * @description How to set a strand over moving water: what to pay out from the ring, low to high, whether that is to be found on
+         *     site, and the reserve that stays in the bag at the station.
+         */
+        reamer__core__reach__water__Water: {
+            low: components["schemas"]["Number"];
+            high: components["schemas"]["Number"];
+            /** On Site */
+            on_site: boolean;
+            reserve: components["schemas"]["Number"] | null;
+        };
+        /**
          * Item
          * @description One thing to look at. ``severity``: a finding's, None for others; ``rests``: what it rests on.
          */
@@ -7625,6 +7981,32 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * Water
+         * @description A reading of a gauge: when, the level over its own zero [m], rain [mm/h]; None for what it does not measure.
+         */
+        reamer__devices__lines__Water: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            line: "water";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Level M
+             * @default null
+             */
+            level_m: number | null;
+            /**
+             * Rain Mm H
+             * @default null
+             */
+            rain_mm_h: number | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -7641,8 +8023,10 @@ export type ActReworded = components['schemas']['ActReworded'];
 export type ActStep = components['schemas']['ActStep'];
 export type Adoption = components['schemas']['Adoption'];
 export type AidLoad = components['schemas']['AidLoad'];
+export type Alive = components['schemas']['Alive'];
 export type ArchiveBody = components['schemas']['ArchiveBody'];
 export type Aside = components['schemas']['Aside'];
+export type AskBody = components['schemas']['AskBody'];
 export type Assessment = components['schemas']['Assessment'];
 export type Attachment = components['schemas']['Attachment'];
 export type BackedUp = components['schemas']['BackedUp'];
@@ -7668,6 +8052,7 @@ export type CheckBody = components['schemas']['CheckBody'];
 export type Checked = components['schemas']['Checked'];
 export type Choice = components['schemas']['Choice'];
 export type Comparison = components['schemas']['Comparison'];
+export type ConnectBody = components['schemas']['ConnectBody'];
 export type ContactView = components['schemas']['ContactView'];
 export type Content = components['schemas']['Content'];
 export type Contingencies = components['schemas']['Contingencies'];
@@ -7684,6 +8069,7 @@ export type Daylight = components['schemas']['Daylight'];
 export type Descent = components['schemas']['Descent'];
 export type Deviation = components['schemas']['Deviation'];
 export type Device = components['schemas']['Device'];
+export type DeviceView = components['schemas']['DeviceView'];
 export type Difference = components['schemas']['Difference'];
 export type Direct = components['schemas']['Direct'];
 export type Doubled = components['schemas']['Doubled'];
@@ -7704,6 +8090,8 @@ export type Fault = components['schemas']['Fault'];
 export type FieldError = components['schemas']['FieldError'];
 export type Finding = components['schemas']['Finding'];
 export type Fix = components['schemas']['Fix'];
+export type Flow = components['schemas']['Flow'];
+export type Force = components['schemas']['Force'];
 export type Found = components['schemas']['Found'];
 export type FoundThing = components['schemas']['FoundThing'];
 export type FromDemo = components['schemas']['FromDemo'];
@@ -7718,7 +8106,9 @@ export type GoThrough = components['schemas']['GoThrough'];
 export type Grip = components['schemas']['Grip'];
 export type HandedBody = components['schemas']['HandedBody'];
 export type HazardView = components['schemas']['HazardView'];
+export type HeardView = components['schemas']['HeardView'];
 export type HeldBy = components['schemas']['HeldBy'];
+export type Hello = components['schemas']['Hello'];
 export type Hit = components['schemas']['Hit'];
 export type Holding = components['schemas']['Holding'];
 export type Homecoming = components['schemas']['Homecoming'];
@@ -7734,17 +8124,20 @@ export type Kit = components['schemas']['Kit'];
 export type KnotGuide = components['schemas']['KnotGuide'];
 export type Known = components['schemas']['Known'];
 export type Landing = components['schemas']['Landing'];
+export type Laser = components['schemas']['Laser'];
 export type Ledger = components['schemas']['Ledger'];
 export type Left = components['schemas']['Left'];
 export type Leg = components['schemas']['Leg'];
 export type LegView = components['schemas']['LegView'];
 export type Length = components['schemas']['Length'];
 export type Lesson = components['schemas']['Lesson'];
+export type Limited = components['schemas']['Limited'];
 export type LinkShown = components['schemas']['LinkShown'];
 export type ListedPlan = components['schemas']['ListedPlan'];
 export type LoggedStation = components['schemas']['LoggedStation'];
 export type Looked = components['schemas']['Looked'];
 export type Loop = components['schemas']['Loop'];
+export type Lost = components['schemas']['Lost'];
 export type Lowered = components['schemas']['Lowered'];
 export type Mark = components['schemas']['Mark'];
 export type Mass = components['schemas']['Mass'];
@@ -7764,6 +8157,7 @@ export type Part = components['schemas']['Part'];
 export type PartsOf = components['schemas']['PartsOf'];
 export type PatternRow = components['schemas']['PatternRow'];
 export type Pause = components['schemas']['Pause'];
+export type Peak = components['schemas']['Peak'];
 export type PeakMargin = components['schemas']['PeakMargin'];
 export type Person = components['schemas']['Person'];
 export type PersonShown = components['schemas']['PersonShown'];
@@ -7828,6 +8222,7 @@ export type Shed = components['schemas']['Shed'];
 export type ShedBody = components['schemas']['ShedBody'];
 export type ShedView = components['schemas']['ShedView'];
 export type Shot = components['schemas']['Shot'];
+export type ShotBody = components['schemas']['ShotBody'];
 export type Shots = components['schemas']['Shots'];
 export type ShownCard = components['schemas']['ShownCard'];
 export type Side = components['schemas']['Side'];
@@ -7865,6 +8260,7 @@ export type ToBuy = components['schemas']['ToBuy'];
 export type Together = components['schemas']['Together'];
 export type Total = components['schemas']['Total'];
 export type Totals = components['schemas']['Totals'];
+export type Trace = components['schemas']['Trace'];
 export type Traverse = components['schemas']['Traverse'];
 export type TriedBody = components['schemas']['TriedBody'];
 export type Trip = components['schemas']['Trip'];
@@ -7879,7 +8275,8 @@ export type Unknown = components['schemas']['Unknown'];
 export type Used = components['schemas']['Used'];
 export type UsedThing = components['schemas']['UsedThing'];
 export type VerdictBody = components['schemas']['VerdictBody'];
-export type Water = components['schemas']['Water'];
+export type Watch = components['schemas']['Watch'];
+export type WaterView = components['schemas']['WaterView'];
 export type Way = components['schemas']['Way'];
 export type Webbing = components['schemas']['Webbing'];
 export type WebbingAssessment = components['schemas']['WebbingAssessment'];
@@ -7890,7 +8287,9 @@ export type Wrap = components['schemas']['Wrap'];
 export type ReamerCoreAnchorCuttingCut = components['schemas']['reamer__core__anchor__cutting__Cut'];
 export type ReamerCoreDescentBoughtCut = components['schemas']['reamer__core__descent__bought__Cut'];
 export type ReamerCoreDescentKitItem = components['schemas']['reamer__core__descent__kit__Item'];
+export type ReamerCoreReachWaterWater = components['schemas']['reamer__core__reach__water__Water'];
 export type ReamerCoreSecondCheckItem = components['schemas']['reamer__core__second__check__Item'];
+export type ReamerDevicesLinesWater = components['schemas']['reamer__devices__lines__Water'];
 export type $defs = Record<string, never>;
 export interface operations {
     list_bin: {
@@ -7977,6 +8376,136 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadCodes"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    connect_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConnectBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leave_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"];
                 };
             };
             /** @description A problem */
@@ -10059,6 +10588,41 @@ export interface operations {
             };
         };
     };
+    take_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShotBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     undo: {
         parameters: {
             query?: never;
@@ -10081,6 +10645,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_water: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaterView"];
                 };
             };
             /** @description A problem */
@@ -10317,6 +10912,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableView"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trace"];
                 };
             };
             /** @description A problem */

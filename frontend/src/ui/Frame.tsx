@@ -30,6 +30,7 @@ function newDrop(plan: Plan, before: Drop | undefined): Drop {
   return {
     id: freshId("d", drops),
     name: `Drop ${drops.length + 1}`,
+    watch: null,
     notes: "",
     section: {
       kind: "quick",

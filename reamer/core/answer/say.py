@@ -31,6 +31,8 @@ Quantity = Literal[
     "minutes",
     "litres",
     "weight",
+    "rise",
+    "rain",
 ]
 UnitSystem = Literal["metric", "us"]
 Toward = Literal["near", "down", "up"]

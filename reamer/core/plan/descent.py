@@ -6,7 +6,7 @@ from __future__ import annotations
 import re
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field, StringConstraints
+from pydantic import AfterValidator, Field, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
 from reamer.core.plan.figures import Figure, Flag, Id, Line, M, Name, Num, Tri, Unknown, whole_count, within
@@ -73,6 +73,26 @@ class Contingencies(M):
     lower: Flag = False
     spare: Flag = False
     two_sets: Flag = False
+
+
+class Watch(M):
+    """A guide's own limits of water and weather for one station, at a gauge: the level below which it is gone on, the
+    level, rate of rise and rain from which it is turned back; None: no such limit."""
+
+    go_below_m: Annotated[Num, Field(ge=-20, le=100)] | None = None
+    turn_back_m: Annotated[Num, Field(ge=-20, le=100)] | None = None
+    turn_back_rise_m_h: Annotated[Num, Field(gt=0, le=20)] | None = None
+    turn_back_rain_mm_h: Annotated[Num, Field(ge=0, le=500)] | None = None
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Watch:
+        if self.go_below_m is not None and self.turn_back_m is not None and self.go_below_m > self.turn_back_m:
+            raise PydanticCustomError(
+                "range",
+                "it is gone on below {low} m, which lies above {high} m, from where it is turned back",
+                {"where": "go_below_m", "low": f"{self.go_below_m:g}", "high": f"{self.turn_back_m:g}"},
+            )
+        return self
 
 
 class Borne(M):

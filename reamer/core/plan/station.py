@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
-from reamer.core.plan.descent import Escape, Onward, Position
+from reamer.core.plan.descent import Escape, Onward, Position, Watch
 from reamer.core.plan.features import Feature
 from reamer.core.plan.figures import Capacity, Date, Figure, Flag, Id, Line, M, Name, Text, Tri, unique, within
 from reamer.core.plan.rehearsal import GoThrough
@@ -169,7 +169,8 @@ def thing_of(part: str, state: State, features: tuple[Feature, ...]) -> str:
 class Drop(M):
     """One drop, from its station to its landing. ``rock``: smooth and water-worn, or coarse as sandstone and granite;
     ``cracks``: whether cracks or flakes under the line may catch a rope; ``onward``: the way to the next station, None
-    if nobody has said; ``escape``: a way off at the landing; ``position``: of the station."""
+    if nobody has said; ``escape``: a way off at the landing; ``position``: of the station; ``watch``: own limits of
+    water and weather, None if there are none."""
 
     id: Id
     name: Name
@@ -181,6 +182,7 @@ class Drop(M):
     onward: Annotated[tuple[Onward, ...], Field(max_length=20)] | None = None
     escape: Escape | None = None
     position: Position | None = None
+    watch: Watch | None = None
     notes: Text = ""
 
     @model_validator(mode="after")

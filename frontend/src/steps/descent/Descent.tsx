@@ -10,10 +10,11 @@ import { Flow } from "./Flow";
 import { Overview } from "./Overview";
 import { Ropes } from "./Ropes";
 import { Times } from "./Times";
+import { Water } from "./Water";
 
 export { DescentRight } from "./DescentRight";
 
-const VIEWS = ["At a glance", "Ropes", "Carry and leave", "Times", "What is asked", "On one sheet"] as const;
+const VIEWS = ["At a glance", "Ropes", "Carry and leave", "Times", "What is asked", "Water", "On one sheet"] as const;
 type View = (typeof VIEWS)[number];
 
 export function Descent({ dropId }: { dropId: string }) {
@@ -33,6 +34,7 @@ export function Descent({ dropId }: { dropId: string }) {
             {at === "Carry and leave" && <Carry />}
             {at === "Times" && <Times />}
             {at === "What is asked" && <Asked />}
+            {at === "Water" && <Water />}
             {at === "On one sheet" && <Overview />}
           </div>
         )}

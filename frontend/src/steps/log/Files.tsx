@@ -6,6 +6,7 @@ import { api, Refusal } from "../../api/client";
 import type { ImportView } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
+import { base64 } from "../../ui/base64";
 
 const OUT = [
   ["places.gpx", "Places, GPX", "stations as waypoints, the approach as a track"],
@@ -18,14 +19,6 @@ const OUT = [
   ["log.csv", "Log, CSV", "a station a row"],
 ] as const;
 const MOST = 1_900_000;
-
-/** A file's bytes as base64. */
-async function base64(file: Blob): Promise<string> {
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  let text = "";
-  for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
-  return btoa(text);
-}
 
 export function Files() {
   const { view, edit } = useSession();

@@ -7,6 +7,7 @@ import { useFieldError, useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { Choose, DateField, Labelled, type Path, parseTyped, TextField, Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
+import { LoadCell } from "./LoadCell";
 import { Samples } from "./Samples";
 
 /** Everything in the shed whose strength a test may give: its path and how it is called. */
@@ -96,6 +97,7 @@ export function PullTestForm({ t, path }: { t: PullTest; path: Path }) {
           />
         </Labelled>
       </div>
+      <LoadCell onPeak={(kn) => edit(setAt([...path, "samples_kn"], [...samples, kn]))} />
       {a && samples.length > 1 && <Samples t={t} a={a} />}
       <table className="mt-3 w-96 text-[13px]" aria-label="what the samples say">
         <tbody>

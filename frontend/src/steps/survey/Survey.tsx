@@ -9,6 +9,8 @@ import { HANG, ROCK, SHARPNESS } from "../../ui/choices";
 import { DropActs } from "../../ui/Frame";
 import { ChoiceField, Choose, DateField, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
 import { PositionField } from "./PositionField";
+import { Shooting } from "./Shooting";
+import { WatchField } from "./WatchField";
 
 const LANDINGS = [
   { value: "ledge", label: "ledge" },
@@ -162,8 +164,12 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
         {section.kind === "quick" ? (
           <QuickForm s={section} at={[...at, "section"]} />
         ) : (
-          <ShotsForm s={section} at={[...at, "section"]} />
+          <>
+            <Shooting dropId={drop.id} at={[...at, "section", "shots"]} />
+            <ShotsForm s={section} at={[...at, "section"]} />
+          </>
         )}
+        <WatchField path={[...at, "watch"]} value={drop.watch} />
         <PositionField path={[...at, "position"]} value={drop.position} />
         <TextField label="notes on this drop" path={[...at, "notes"]} value={drop.notes ?? ""} className="mt-2" />
         {whole && (
