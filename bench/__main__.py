@@ -34,6 +34,7 @@ from reamer.formats.card import card
 from reamer.formats.html import html
 from reamer.formats.importing import look
 from reamer.formats.pdf import pdf
+from reamer.formats.traces import read_trace
 from reamer.store.database import connect, migrate
 from reamer.store.plans import Plans
 from reamer.store.search import Search
@@ -276,6 +277,9 @@ def library() -> None:
     table = f"drop,slope (m),inclination (°),method\n{rows}".encode()
     took = best_ms(lambda: look(Plan(format=1, title="Empty"), "shots.csv", table), 3)
     print(f"10,000 shots        {took:7.1f} ms   looked at (bar 2000)")
+    pull = "time (s),force (kN)\n" + "".join(f"{n / 100:.2f},{n % 4999 / 300:.3f}\n" for n in range(50_000))
+    took = best_ms(lambda: read_trace(pull.encode()), 3)
+    print(f"50,000 load samples {took:7.1f} ms   read (bar 2000)")
     with tempfile.TemporaryDirectory() as folder:
         conn = connect(Path(folder) / "t.sqlite3")
         migrate(conn)

@@ -9,9 +9,10 @@ from playwright.sync_api import expect
 from reamer.demos import DEMOS, canyon
 from tests.browser.harness import Browsing, Server
 from tests.builders import handed_back
+from tests.test_devices import simulated
 
 
-class Logging(Browsing):
+class Calling(Browsing):
     def call(self, method, path, body=None):
         data = json.dumps(body).encode() if body is not None else None
         headers = {"Content-Type": "application/json"}
@@ -19,6 +20,8 @@ class Logging(Browsing):
         with urllib.request.urlopen(urllib.request.Request(url, data, headers, method=method)) as got:
             return json.loads(got.read())
 
+
+class Logging(Calling):
     def station(self, name):
         return self.page.get_by_role("region", name=name, exact=True)
 
@@ -225,6 +228,108 @@ class Library(Browsing):
         self.assertEqual(self.titles(), before)
         page.get_by_role("button", name="Undo: have back what was there").click()
         page.get_by_text("No plans yet").wait_for()
+
+
+class Story(Calling):
+    """Everything that a season leaves: logged, learnt, retired, tested, shot; then exported, wiped and restored."""
+
+    def setUp(self):
+        self.server = Server()
+        self.addCleanup(self.server.close)
+        self.page = self.page_of()
+        self.id = self.server.add(canyon())
+
+    def test_a_season_is_recorded_exported_wiped_and_restored(self):
+        page, revisions = self.page, iter(range(2, 20))
+        self.from_a_card(page)
+        self.learnt(page, revisions)
+        self.retired(page)
+        self.own_tests(page, revisions)
+        self.shot(page, revisions)
+        with page.expect_download() as plan:
+            page.goto(f"{self.server.address}/plans/{self.id}/log")
+            page.get_by_role("tab", name="Files").click()
+            page.get_by_role("link", name="The plan, JSON").click()
+        page.goto(self.server.address)
+        with page.expect_download() as library:
+            page.get_by_role("link", name="Write a backup").click()
+        before = [self.call("GET", p) for p in ("", "/log", "/gear")]
+        file = json.loads(Path(plan.value.path()).read_text())
+        self.assertEqual(file["gear"]["records"][0]["names"], ["Blue 60"])
+        backup = {"name": "b.sqlite3", "mimeType": "", "buffer": Path(library.value.path()).read_bytes()}
+        # Wiped: a server that never had any of it.
+        self.server = Server()
+        self.addCleanup(self.server.close)
+        page.goto(self.server.address)
+        page.get_by_text("No plans yet").wait_for()
+        page.get_by_label("Restore from a backup").set_input_files(backup)
+        offered = page.get_by_test_id("offered")
+        offered.get_by_text("7 descents").wait_for()
+        offered.get_by_role("button", name="Put it in the library's place").click()
+        page.get_by_role("list", name="plans").get_by_role("link", name="Fernlid Slot").first.wait_for()
+        self.assertEqual([self.call("GET", p) for p in ("", "/log", "/gear")], before)
+        page.goto(f"{self.server.address}/plans/{self.id}/shed")
+        expect(page.locator('[data-code="gear.out"]')).to_contain_text("Blue 60 is retired")
+
+    def from_a_card(self, page):
+        note = {"drop": "d4", "station": "Sill", "what": "pull", "felt": "hard", "was": "easy"}
+        text = handed_back([note], plan=self.id, by="Wren", on="2026-05-01")
+        made = self.call("POST", "/handed", {"way": "file", "texts": [text]})["id"]
+        self.call("POST", f"/handed/{made}/accept", {"revision": 1, "take": []})
+        page.goto(f"{self.server.address}/plans/{self.id}/log")
+        page.get_by_role("button", name="Log 2026-05-01: 1 noted by Wren").click()
+        page.get_by_role("heading", name="The descent of 2026-05-01").wait_for()
+
+    def learnt(self, page, revisions):
+        for day in range(2, 8):
+            trip = self.call("GET", f"/log/new?on=2026-05-0{day}")
+            at = 9 * 60
+            for s in trip["stations"]:
+                for name, took in (("arrived", 4 + day), ("rigged", 31), ("down", 12 + day), ("gone", 9)):
+                    s[name], at = f"{at // 60 % 24:02d}:{at % 60:02d}", at + took
+            self.call("POST", "/log", {"revision": 0, "trip": trip})
+        page.reload()
+        page.get_by_role("tab", name="What the log teaches").click()
+        for n, lesson in enumerate(("pull and stack", "pull and stack", "rigging, doubled")):
+            page.get_by_role("region", name=lesson).get_by_role("button", name="Adopt in this plan").first.click()
+            page.get_by_text("adopted in this plan").nth(n).wait_for()
+            self.saved(next(revisions))
+
+    def retired(self, page):
+        self.open("shed")
+        record = page.get_by_role("region", name="record of Blue 60")
+        record.get_by_role("button", name="Begin a record: it is new").click()
+        # The log has booked its use already.
+        expect(record.locator("dl")).to_contain_text("7")
+        record.get_by_role("button", name="Retire it").click()
+        record.get_by_label("in words").fill("seven descents over one edge")
+        record.get_by_role("button", name="Note it").click()
+        page.locator('[data-code="gear.out"]').wait_for()
+
+    def own_tests(self, page, revisions):
+        page.get_by_role("button", name="add to Own pull tests").click()
+        self.saved(next(revisions))
+        page.get_by_label("samples", exact=True).fill("15.1 14.8 15.4 15.0 14.9 15.2")
+        page.get_by_label("samples", exact=True).press("Enter")
+        self.saved(next(revisions))
+        page.get_by_label("use it in this plan").select_option(label="for one strand of 25 mm tubular nylon")
+        self.saved(next(revisions))
+        webbing = self.server.plan(self.id).shed.webbing[0].strength_kn
+        self.assertIn("6 samples", webbing.source)
+
+    def shot(self, page, revisions):
+        drop = next(d for d in canyon().drops if d.section.kind == "shots").id
+        port = self.enterContext(simulated("rangefinder", seed=2))
+        page.goto(f"{self.server.address}/plans/{self.id}/survey/{drop}")
+        page.get_by_text("Shoot it with a rangefinder").click()
+        page.get_by_label("port of the rangefinder").fill(str(port))
+        page.get_by_role("button", name="Connect").click()
+        page.get_by_role("button", name="Begin the section anew").click()
+        self.saved(next(revisions))
+        page.get_by_role("button", name="Shoot", exact=True).click()
+        page.get_by_role("list", name="shots heard").locator("li").first.wait_for()
+        self.saved(next(revisions))
+        page.get_by_role("button", name="Leave it").click()
 
 
 if __name__ == "__main__":

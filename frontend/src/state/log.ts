@@ -31,7 +31,9 @@ export function useLogging() {
         const trips = had.trips.some((t) => t.id === made.id)
           ? had.trips.map((t) => (t.id === made.id ? made : t))
           : [made, ...had.trips];
-        return { ...had, trips: trips.filter((t) => t.trip) };
+        // What came home of a day goes into its log whole.
+        const days = had.days.filter((d) => d.on !== made.trip?.on || !made.trip.cards?.length);
+        return { days, trips: trips.filter((t) => t.trip) };
       });
       void client.invalidateQueries({ queryKey: ["learnt"] });
       // The log books use, which the plan is held against.

@@ -82,7 +82,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
           <thead>
             <tr className="quiet text-left text-xs">
               <th className="font-normal">to spare at worst</th>
-              <th />
+              <td />
               <th className="text-right font-normal">needs</th>
             </tr>
           </thead>

@@ -4,7 +4,7 @@ import { api } from "../../api/client";
 import type { Offered } from "../../api/types.gen";
 
 const told = (c: Offered["holds"]) =>
-  `${c.plans} plans, ${c.revisions} revisions, ${c.descents} descents in the log` +
+  `${c.plans} plans, ${c.revisions} revisions, ${c.descents} descents in the log, ${c.gear} records of gear` +
   (c.newest ? `, last saved ${new Date(c.newest).toLocaleString([], { hour12: false })}` : "");
 
 export function Library({ run }: { run: (f: () => Promise<unknown>) => void }) {

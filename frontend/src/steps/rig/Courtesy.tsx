@@ -26,7 +26,7 @@ export function Courtesy({ drop, whole }: { drop: Drop; whole: DropAssessment })
           <table className="w-full text-[13px]" aria-label="both states">
             <thead>
               <tr className="quiet text-left text-xs [&_th]:font-normal">
-                <th />
+                <td />
                 <th>for the party</th>
                 <th>for the last person</th>
               </tr>

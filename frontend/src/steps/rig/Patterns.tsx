@@ -62,7 +62,7 @@ export function Patterns({ drop }: { drop: Drop }) {
           <th className="pl-3">redundant</th>
           <th>cinches</th>
           <th>equalises</th>
-          <th />
+          <td />
         </tr>
       </thead>
       <tbody>

@@ -90,7 +90,7 @@ export function TetherForm({ t, path }: { t: Tether; path: Path }) {
             <tr className="quiet text-left text-xs">
               <th className="font-normal">fall over its length</th>
               <th className="text-right font-normal">peak force</th>
-              <th />
+              <td />
             </tr>
           </thead>
           <tbody>
