@@ -57,6 +57,8 @@ class Link:
         self.count = 0
         self.bad = 0.0
         self.waiting_since: float | None = None
+        # Shots that went into a survey: each goes there once.
+        self.taken: set[int] = set()
         self._last = time.monotonic()
         self._socket: socket.socket | None = None
         self._lock = threading.Lock()

@@ -7,8 +7,8 @@ import json
 import sqlite3
 
 from reamer.core.errors import PlanError
-from reamer.core.model import Gear, GearRecord
-from reamer.core.plan.gear import MOST_RECORDS, FromLog, GearFile
+from reamer.core.model import Gear, GearRecord, Shed
+from reamer.core.plan.gear import GEAR_LISTS, MOST_NAMES, MOST_RECORDS, FromLog, GearFile, plainly
 from reamer.core.reading import read_model
 from reamer.store.database import transaction
 from reamer.store.documents import Document, Documents
@@ -22,30 +22,43 @@ class Gears:
         self.conn = conn
         self.records = Documents(conn, "gear", GearRecord, "this record")
 
-    def state(self, plan_id: str) -> tuple[int, ...]:
-        """What changes whenever a record or a logged descent does, or what came with a plan."""
-        row = self.conn.execute(
-            """
-            SELECT (SELECT count(*) FROM gear_revision), (SELECT count(*) FROM trip_revision),
-              (SELECT count(*) FROM gear_came WHERE plan_id = ?)
-            """,
-            (plan_id,),
-        ).fetchone()
-        return tuple(row)
+    def state(self) -> tuple[int, ...]:
+        """What changes whenever a record or a logged descent does."""
+        counts = "SELECT (SELECT count(*) FROM gear_revision), (SELECT count(*) FROM trip_revision)"
+        return tuple(self.conn.execute(counts).fetchone())
 
-    def gear(self, plan_id: str, on: dt.date) -> Gear:
-        """Everything that a plan's things are held against.
+    def gear(self, on: dt.date) -> Gear:
+        """Everything that things are held against.
 
-        plan_id: the plan; on: today
+        on: today
         """
         records = tuple(r.body for r in self.records.every() if r.body is not None)
-        trips = tuple(FromLog(t.id, t.trip) for t in Log(self.conn).every() if t.trip is not None)
-        return Gear(on, (*records, *self.came(plan_id)), trips)
+        trips = tuple(FromLog(t.id, t.trip) for t in Log(self.conn).every() if t.trip is not None and t.trip.used)
+        return Gear(on, records, trips)
 
     def came(self, plan_id: str) -> tuple[GearRecord, ...]:
-        """The records that came with a plan's file."""
+        """The records that came with a plan's file, or with the plan that it is a copy of."""
         row = self.conn.execute("SELECT body FROM gear_came WHERE plan_id = ?", (plan_id,)).fetchone()
         return read_model(GearFile, json.loads(row["body"])).records if row is not None else ()
+
+    def follow(self, was: Shed, now: Shed) -> None:
+        """A thing that is given another name keeps its record, where that name has none of its own.
+
+        was, now: a plan's shed before and after
+        """
+        for where in GEAR_LISTS:
+            before = {x.id: x.name for x in getattr(was, where)}
+            for thing in getattr(now, where):
+                old = before.get(thing.id, thing.name)
+                if plainly(old) == plainly(thing.name):
+                    continue
+                records = [r for r in self.records.every() if r.body is not None]
+                if any(r.body.is_of(where, thing.name) for r in records if r.body):
+                    continue
+                for r in records:
+                    if r.body is not None and r.body.is_of(where, old) and len(r.body.names) < MOST_NAMES:
+                        named = r.body.model_copy(update={"names": (*r.body.names, thing.name)})
+                        self.records.save(r.id, r.revision, named)
 
     def keep(self, plan_id: str, gear: GearFile) -> None:
         """Keep the records that came with a plan's file, or with the plan that it is a copy of."""

@@ -160,6 +160,8 @@ def take_shot(plan_id: str, body: ShotBody) -> PlanView:
     link = _links().get("rangefinder")
     heard = [h for h in link.since(body.first - 1, 0)[0] if h.number <= body.number] if link is not None else []
     shots = [h.said for h in heard if isinstance(h.said, Laser)]
+    if link is not None and body.number in link.taken:
+        raise PlanError("number", "this shot is in a survey already")
     if not heard or heard[-1].number != body.number or not isinstance(heard[-1].said, Laser):
         raise PlanError("number", "no shot of this number was heard")
     head = plans().head(plan_id)
@@ -174,7 +176,10 @@ def take_shot(plan_id: str, body: ShotBody) -> PlanView:
     data = head.plan.model_dump(mode="json")
     section = with_shot(drop.section, last.slope_m, incl, dt.date.today())
     data["drops"][index]["section"] = section.model_dump(mode="json")
-    return view_of(plans(drop.id).save(plan_id, body.revision, read_plan(data)), drop.id)
+    saved = plans(drop.id).save(plan_id, body.revision, read_plan(data))
+    if link is not None:
+        link.taken.add(body.number)
+    return view_of(saved, drop.id)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/water", WaterView)

@@ -14,7 +14,7 @@ from reamer.core.plan.gear import GEAR_LISTS, GearList
 from reamer.store.documents import Document
 from reamer.store.gear import Gears
 from reamer.web.endpoints import endpoint
-from reamer.web.plans_api import Body, bp, gear_of, plans
+from reamer.web.plans_api import Body, bp, plans
 
 
 class GearBody(Body):
@@ -60,7 +60,7 @@ def _gears() -> Gears:
 
 
 def _view(plan_id: str, made: Document[GearRecord]) -> GearView:
-    plan, gear = plans().head(plan_id).plan, gear_of(plan_id)
+    plan, gear = plans().head(plan_id).plan, _gears().gear(dt.date.today())
     return _told(made.id, made.revision, made.body, gear, asked_on(plan, gear))
 
 
@@ -85,7 +85,7 @@ def _possible(record: GearRecord) -> GearRecord:
 def open_gear(plan_id: str) -> PlanGear:
     """Every record, and of which things of the plan's shed they are, as of the day of the descent or today."""
     plan = plans().head(plan_id).plan
-    gear = gear_of(plan_id)
+    gear = _gears().gear(dt.date.today())
     on = asked_on(plan, gear)
     views = [_told(r.id, r.revision, r.body, gear, on) for r in _gears().records.every()]
     views += [_told("", 0, r, gear, on) for r in _gears().came(plan_id)]

@@ -29,7 +29,8 @@ from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
 from reamer.core.errors import PlanError
 from reamer.core.gear.along import going_along
-from reamer.core.model import MOST_DROPS, POLICY_SETS, Drop, Gear, Name, Plan, Record, Shed
+from reamer.core.gear.findings import recorded
+from reamer.core.model import MOST_DROPS, NO_GEAR, POLICY_SETS, Drop, Gear, Name, Plan, Record, Shed
 from reamer.core.people.attachment import Grip
 from reamer.core.people.backups import Option
 from reamer.core.plan.gear import GearFile
@@ -69,7 +70,7 @@ from reamer.demos import DEMOS
 from reamer.figures.attachment import attachment
 from reamer.figures.overview import overview
 from reamer.figures.svg import png
-from reamer.store.database import connect
+from reamer.store.database import connect, transaction
 from reamer.store.gear import Gears
 from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow
 from reamer.store.record import Records, fits
@@ -381,7 +382,7 @@ def plans(in_view: str = "") -> Plans:
 
     def sure(plan_id: str, revision: int, plan: Plan) -> None:
         """Nothing is saved of which no answer can be given."""
-        kept().put(plan_id, revision, plan, gear_of(plan_id), in_view)
+        kept().put(plan_id, revision, plan, gear_of(plan_id, plan), in_view)
 
     return Plans(g.conn, sure, kept().recall)
 
@@ -392,21 +393,25 @@ def kept() -> Assessed:
     return found
 
 
-def gear_of(plan_id: str) -> Gear:
-    """What a plan's things have been through, as of today."""
+def gear_of(plan_id: str, plan: Plan) -> Gear:
+    """What a plan's things have been through, as of today; nothing where none of them has a record."""
     gears, today = Gears(g.conn), dt.date.today()
-    return kept().gear(plan_id, (today, gears.state(plan_id)), lambda: gears.gear(plan_id, today))
+    whole = kept().gear("", (today, gears.state()), lambda: gears.gear(today))
+    if came := gears.came(plan_id):
+        both = replace(whole, records=(*whole.records, *came))
+        whole = kept().gear(plan_id, (id(whole), came), lambda: both)
+    return whole if recorded(plan, whole) else NO_GEAR
 
 
 def _answered(plan_id: str, revision: int) -> Answered:
-    store = plans()
-    found, gear = kept().get(plan_id, revision), gear_of(plan_id)
+    store, found = plans(), kept().get(plan_id, revision)
     if found is not None:
+        gear = gear_of(plan_id, found.ctx.plan)
         return found if found.ctx.gear is gear else kept().put(plan_id, revision, found.ctx.plan, gear, found.in_view)
     head = store.head(plan_id)
     if head.revision != revision:
         raise NoSuchRevision(revision, head.revision)
-    return kept().put(plan_id, revision, head.plan, gear)
+    return kept().put(plan_id, revision, head.plan, gear_of(plan_id, head.plan))
 
 
 def assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
@@ -417,7 +422,7 @@ def assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
 
 def view_of(head: Head, in_view: str = "") -> PlanView:
     """A plan as it stands, whole for the drop in view."""
-    found, gear = kept().get(head.id, head.revision), gear_of(head.id)
+    found, gear = kept().get(head.id, head.revision), gear_of(head.id, head.plan)
     if found is None or found.in_view != in_view or found.ctx.gear is not gear:
         found = kept().put(head.id, head.revision, head.plan, gear, in_view)
     return PlanView.model_construct(
@@ -547,7 +552,10 @@ def _known_drops(data: Any, plan_id: str) -> Any:
 @endpoint(bp, "PUT", "/plans/<plan_id>", PlanView, SaveBody, known=_known_drops)
 def save_plan(plan_id: str, body: SaveBody) -> PlanView:
     """Save an edit as a new revision; 409 if it was made from an old one."""
-    head = plans(body.in_view).save(plan_id, body.revision, body.plan)
+    was = kept().recall(plan_id, body.revision) or plans().head(plan_id).plan
+    with transaction(plans().conn):
+        head = plans(body.in_view).save(plan_id, body.revision, body.plan)
+        Gears(plans().conn).follow(was.shed, head.plan.shed)
     view = view_of(head, body.in_view)
     read = dict(zip(g.get("drops", []), head.plan.drops, strict=True))
     kept().remember(plan_id, head.revision, read)
@@ -969,7 +977,8 @@ def plan_file(plan_id: str) -> Response:
     """The plan as a file, with what was said of it beside it; spaced for reading where it can then be read back."""
     title, body = plans().text(plan_id)
     try:
-        gear = going_along(plans().head(plan_id).plan, gear_of(plan_id))
+        plan = plans().head(plan_id).plan
+        gear = going_along(plan, gear_of(plan_id, plan))
     except PlanError:
         # What cannot be read can still be had as it is.
         gear = GearFile()

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.errors import PlanError
-from reamer.core.model import GearRecord
+from reamer.core.model import GearRecord, Shed
 from reamer.core.plan.gear import GearFile
 from reamer.store.database import migrate
 from reamer.store.documents import NoSuchDocument, StaleDocument
@@ -75,10 +75,31 @@ class Revisions(unittest.TestCase):
 
     def test_what_came_with_a_file_stays_with_its_plan(self):
         ids = [Plans(self.conn).create(plan()).id for _ in range(2)]
-        states = [self.gears.state(i) for i in ids]
         self.gears.keep(ids[0], GearFile(records=(record("Came"),)))
         self.gears.keep(ids[1], GearFile())
-        today = dt.date(2026, 5, 1)
-        self.assertEqual([len(self.gears.gear(i, today).records) for i in ids], [1, 0])
-        self.assertNotEqual(self.gears.state(ids[0]), states[0])
-        self.assertEqual(self.gears.state(ids[1]), states[1])
+        self.assertEqual([[r.names for r in self.gears.came(i)] for i in ids], [[("Came",)], []])
+        self.assertEqual(self.gears.gear(dt.date(2026, 5, 1)).records, ())
+
+    def test_a_thing_that_is_renamed_keeps_its_record(self):
+        def shed(*names):
+            return Shed(
+                ropes=tuple(
+                    plan().shed.ropes[0].model_copy(update={"id": f"r{i}", "name": n}) for i, n in enumerate(names)
+                )
+            )
+
+        made = self.gears.add(record("Blue 60"))
+        names = lambda: self.gears.records.one(made.id).body.names  # noqa: E731
+        for was, now, want in (
+            (shed("Blue 60"), shed("blue  60"), ("Blue 60",)),
+            (shed("Blue 60"), shed("Blue 60", "Red"), ("Blue 60",)),
+            (shed("Blue 60"), shed("Old blue"), ("Blue 60", "Old blue")),
+            (shed("Old blue"), shed("Blue 60"), ("Blue 60", "Old blue")),
+            (shed("Blue 60", "Red"), shed("Red", "Blue 60"), ("Blue 60", "Old blue", "Red")),
+        ):
+            self.gears.follow(was, now)
+            self.assertEqual(names(), want)
+        # A name with a record of its own is left to it.
+        self.gears.add(record("Green"))
+        self.gears.follow(shed("Blue 60"), shed("Green"))
+        self.assertEqual(names(), ("Blue 60", "Old blue", "Red"))

@@ -49,6 +49,9 @@ class Devices(Asking):
         self.assertEqual(len(made), count + 1)
         self.assertEqual((made[-1]["slope_m"]["value"], made[-1]["incl_deg"]["value"]), (6.5, -96.0))
         self.assertEqual(made[-1]["slope_m"]["on"], dt.date.today().isoformat())
+        # Of two pages that listen, one takes it.
+        said = self.call("POST", f"/plans/{plan}/shot", 422, revision=2, drop=drop["id"], number=3)
+        self.assertIn("in a survey already", said["detail"])
         undone = self.call("POST", f"/plans/{plan}/undo", revision=2)
         self.assertEqual(next(d for d in undone["plan"]["drops"] if d["id"] == drop["id"]), drop)
         for more, status in (

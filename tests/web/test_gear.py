@@ -62,6 +62,14 @@ class Gear(Asking):
         self.gear("POST", f"/{made['id']}/undo", revision=2)
         self.assertEqual([self.said(p) for p in self.canyons], [["gear.out"], ["gear.out"]])
 
+    def test_a_retired_rope_by_another_name_is_still_retired(self):
+        self.gear("POST", revision=0, record=record(RETIRED))
+        plan = self.client.get(f"/api/plans/{self.canyons[0]}").json["plan"]
+        plan["shed"]["ropes"][0]["name"] = "Good blue"
+        view = self.client.put(f"/api/plans/{self.canyons[0]}", json={"revision": 1, "plan": plan}).json
+        self.assertIn("gear.out", [f["code"] for f in view["assessment"]["findings"]])
+        self.assertEqual(self.gear()["records"][0]["record"]["names"], [ROPE, "Good blue"])
+
     def test_the_log_books_use_and_a_removed_descent_takes_it_back(self):
         self.gear("POST", revision=0, record=record(rules={"descents": 1}))
         plan = self.canyons[0]

@@ -15,7 +15,7 @@ from reamer.core.plan.shed import SHED_LISTS
 
 GearList = Literal["ropes", "webbing", "slings", "rings", "devices", "tethers", "loops"]
 GEAR_LISTS: tuple[GearList, ...] = ("ropes", "webbing", "slings", "rings", "devices", "tethers", "loops")
-MOST_ENTRIES, MOST_RECORDS = 1000, 400
+MOST_ENTRIES, MOST_RECORDS, MOST_NAMES = 1000, 400, 20
 By = Annotated[Line, StringConstraints(max_length=80)]
 
 
@@ -117,7 +117,7 @@ class GearRecord(M):
     ``label_m``: a rope's length on its label."""
 
     list: GearList
-    names: Annotated[tuple[Name, ...], Field(min_length=1, max_length=20)]
+    names: Annotated[tuple[Name, ...], Field(min_length=1, max_length=MOST_NAMES)]
     made_on: Date | None = None
     first_used: Date | None = None
     label_m: Annotated[Num, Field(ge=1, le=600)] | None = None

@@ -12,6 +12,8 @@ import { Lengths } from "./Lengths";
 import { NewEntry } from "./NewEntry";
 
 type List = GearRecord["list"];
+/** As the core tells names apart. */
+const plainly = (name: string) => name.toLowerCase().split(/\s+/).filter(Boolean).join(" ");
 const NOTHING = { days: 0, descents: 0, metres: 0, falls: 0, wet_days: 0 };
 const TOTALS = [
   ["days", "days"],
@@ -97,7 +99,12 @@ export function Record({ list, item }: { list: List; item: { id: string; name: s
         <One
           key={v.id || i}
           view={v}
+          name={item.name}
           keeping={keeping}
+          onOther={() => {
+            const not = plainly(item.name);
+            void keeping.save(v.id, (r) => ({ ...r, names: r.names.filter((n) => plainly(n) !== not) }));
+          }}
           onGone={() => {
             void keeping.remove(v.id).then((made) => made && setGone({ id: made.id, revision: made.revision }));
           }}
@@ -109,12 +116,16 @@ export function Record({ list, item }: { list: List; item: { id: string; name: s
 
 function One({
   view,
+  name,
   keeping,
   onGone,
+  onOther,
 }: {
   view: GearView;
+  name: string;
   keeping: ReturnType<typeof useKeeping>;
   onGone: () => void;
+  onOther: () => void;
 }) {
   const record = view.record!;
   const status = view.status!;
@@ -141,7 +152,16 @@ function One({
           </button>
         )}
       </div>
-      {record.names.length > 1 && <p className="quiet text-[13px]">also called {record.names.slice(1).join(", ")}</p>}
+      {record.names.length > 1 && (
+        <p className="quiet text-[13px]">
+          of whatever is called {record.names.join(" or ")}{" "}
+          {view.id && (
+            <button type="button" className="act plain" onClick={onOther}>
+              {name} is another thing
+            </button>
+          )}
+        </p>
+      )}
       {out && (
         <p className="sev-Shortfall text-[15px] font-bold">
           {out.kind === "retired" ? "Retired" : "Condemned"} on {out.on}. {out.words}

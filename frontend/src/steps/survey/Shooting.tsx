@@ -16,7 +16,7 @@ export function Shooting({ dropId, at }: { dropId: string; at: Path }) {
   return (
     <details className="mb-2" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary className="cursor-pointer text-[13px] font-bold">Shoot it with a rangefinder</summary>
-      {open && <Open key={dropId} dropId={dropId} at={at} />}
+      {open && <Open dropId={dropId} at={at} />}
     </details>
   );
 }

@@ -165,7 +165,7 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
           <QuickForm s={section} at={[...at, "section"]} />
         ) : (
           <>
-            <Shooting dropId={drop.id} at={[...at, "section", "shots"]} />
+            <Shooting key={drop.id} dropId={drop.id} at={[...at, "section", "shots"]} />
             <ShotsForm s={section} at={[...at, "section"]} />
           </>
         )}
