@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from flask import Flask, Response, abort, send_from_directory
+from flask_compress import Compress
 
 from reamer.store.database import connect, migrate
 
@@ -16,6 +17,10 @@ def create_app(settings: Settings) -> Flask:
     app = Flask("reamer", static_folder=None)
     app.config["REAMER"] = settings
     app.config["MAX_CONTENT_LENGTH"] = settings.body_limit_bytes
+    # Scripts, styles and pages; answers stay on this machine and would only be later for it.
+    app.config["COMPRESS_MIMETYPES"] = ["text/html", "text/css", "text/javascript", "image/svg+xml"]
+    app.config["COMPRESS_ALGORITHM"] = ["br", "gzip"]
+    Compress(app)
     conn = connect(settings.database)
     try:
         migrate(conn)
@@ -42,7 +47,14 @@ def _front_end(app: Flask, settings: Settings) -> None:
         if any(part.startswith(".") for part in path.replace("\\", "/").split("/")) or len(path) > 400:
             abort(404, "No such file.")
         if "\0" not in path and (settings.static / path).is_file():
-            return send_from_directory(settings.static, path, max_age=31536000 if path.startswith("assets/") else 0)
+            return _whole(path, 31536000 if path.startswith("assets/") else 0)
         if path.startswith("assets/") or not (settings.static / "index.html").is_file():
             abort(404, "The front end is not built; run `make build`." if path == "index.html" else "No such file.")
-        return send_from_directory(settings.static, "index.html", max_age=0)
+        return _whole("index.html", 0)
+
+    def _whole(path: str, max_age: int) -> Response:
+        """A file at once: small as they are, none has to be sent piece by piece."""
+        made = send_from_directory(settings.static, path, max_age=max_age)
+        made.direct_passthrough = False
+        made.make_sequence()
+        return made

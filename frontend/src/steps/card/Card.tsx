@@ -10,6 +10,7 @@ import { usePrefs } from "../../state/prefs";
 import { useKeys } from "../../ui/keys";
 import { MarkLine } from "../../ui/MarkLine";
 import { Said } from "../../ui/Num";
+import { TabPanel, Tabs } from "../../ui/Tabs";
 import { CameHome } from "./CameHome";
 import { GoesAlong } from "./GoesAlong";
 
@@ -70,26 +71,19 @@ export function Card() {
   const acts = shown.filter((x) => x.item.kind === "act");
   return (
     <div className="flex h-full flex-col bg-base-100">
-      <div
-        className="flex shrink-0 items-center gap-1 border-b border-[var(--rule)] px-4"
-        role="tablist"
-        aria-label="what is looked at"
-      >
-        {VIEWS.map((v) => (
-          <button
-            key={v}
-            type="button"
-            role="tab"
-            aria-selected={which === v}
-            className={`panel-tab ${which === v ? "on" : "quiet"}`}
-            onClick={() => setWhich(v)}
-          >
-            {v}
-            {v === "What came home" && waiting > 0 && <b> · {waiting} waiting</b>}
-          </button>
-        ))}
-      </div>
-      <div ref={list} className="min-h-0 grow overflow-y-auto px-5 py-3" data-testid="items">
+      <Tabs
+        group="card"
+        label="what is looked at"
+        tabs={VIEWS.map((v) =>
+          v === "What came home" && waiting > 0
+            ? { key: v, name: v, aside: `${waiting} waiting` }
+            : { key: v, name: v },
+        )}
+        at={which}
+        onPick={setWhich}
+        className="rule-b px-4"
+      />
+      <TabPanel ref={list} group="card" at={which} className="min-h-0 grow overflow-y-auto px-5 py-3" testId="items">
         {which === "This station" && (
           <h1 className="mb-1 text-lg font-bold">
             {drop + 1} · {plan.drops?.[drop]?.name}
@@ -123,7 +117,7 @@ export function Card() {
             touches; an objection stands until whoever made it takes it back.
           </p>
         )}
-      </div>
+      </TabPanel>
     </div>
   );
 }

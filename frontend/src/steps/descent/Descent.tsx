@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { useAhead } from "../../state/descent";
 import { useSession } from "../../state/plan";
 import { keyOf, useKeys } from "../../ui/keys";
+import { TabPanel, Tabs } from "../../ui/Tabs";
 import { Asked } from "./Asked";
 import { Carry } from "./Carry";
 import { Flow } from "./Flow";
@@ -25,7 +26,7 @@ export function Descent({ dropId }: { dropId: string }) {
   const toStation = (id: string) => go(`/plans/${view.id}/rig/${id}`);
   return (
     <div className="flex h-full flex-col bg-[var(--void)]">
-      <div className="min-h-0 grow">
+      <TabPanel group="descent" at={at} className="min-h-0 grow">
         {at === "At a glance" ? (
           <Flow dropId={dropId} />
         ) : (
@@ -38,23 +39,16 @@ export function Descent({ dropId }: { dropId: string }) {
             {at === "On one sheet" && <Overview />}
           </div>
         )}
-      </div>
+      </TabPanel>
       <Working />
-      <div className="rule-t flex shrink-0 gap-0.5 bg-base-100 px-2" role="tablist" aria-label="views of the descent">
-        {VIEWS.map((v) => (
-          <button
-            key={v}
-            type="button"
-            role="tab"
-            aria-selected={at === v}
-            title={`${v} (${keyOf("nextView")} for the next)`}
-            onClick={() => setAt(v)}
-            className={`panel-tab ${at === v ? "on" : "quiet"}`}
-          >
-            {v}
-          </button>
-        ))}
-      </div>
+      <Tabs
+        group="descent"
+        label="views of the descent"
+        tabs={VIEWS.map((v) => ({ key: v, name: v, title: `${v} (${keyOf("nextView")} for the next)` }))}
+        at={at}
+        onPick={setAt}
+        className="rule-t bg-base-100 px-2"
+      />
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { useLog, useLogging } from "../../state/log";
 import type { TripView } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { Said } from "../../ui/Num";
+import { TabPanel, Tabs } from "../../ui/Tabs";
 import { Files } from "./Files";
 import { LearntView } from "./Learnt";
 import { TripForm } from "./TripForm";
@@ -20,29 +21,19 @@ export function Log() {
   const [which, setWhich] = useState<View>("Descents");
   return (
     <div className="flex h-full flex-col bg-base-100">
-      <div
-        className="flex shrink-0 items-center gap-1 border-b border-[var(--rule)] px-4"
-        role="tablist"
-        aria-label="the log"
-      >
-        {VIEWS.map((v) => (
-          <button
-            key={v}
-            type="button"
-            role="tab"
-            aria-selected={which === v}
-            className={`panel-tab ${which === v ? "on" : "quiet"}`}
-            onClick={() => setWhich(v)}
-          >
-            {v}
-          </button>
-        ))}
-      </div>
-      <div className="min-h-0 grow overflow-y-auto px-5 py-3" data-testid="log">
+      <Tabs
+        group="log"
+        label="the log"
+        tabs={VIEWS.map((v) => ({ key: v, name: v }))}
+        at={which}
+        onPick={setWhich}
+        className="rule-b px-4"
+      />
+      <TabPanel group="log" at={which} className="min-h-0 grow overflow-y-auto px-5 py-3" testId="log">
         {which === "Descents" && <Descents />}
         {which === "What the log teaches" && <LearntView />}
         {which === "Files" && <Files />}
-      </div>
+      </TabPanel>
     </div>
   );
 }

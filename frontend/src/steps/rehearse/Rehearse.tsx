@@ -6,6 +6,7 @@ import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useGoing } from "../../state/rehearsal";
 import { keyOf, useKeys } from "../../ui/keys";
+import { TabPanel, Tabs } from "../../ui/Tabs";
 import { shift } from "./ActEdit";
 import { Matrix } from "./Matrix";
 import { useMending, worstOf } from "./RehearseRight";
@@ -136,21 +137,13 @@ export function Rehearse({ drop }: { drop: Drop }) {
             {drop.name}, act {run && run.steps.length > 0 ? `${n + 1} of ${run.steps.length}` : "–"}
           </h2>
           {stale && <span className="sev-Not-checked text-xs font-semibold">of an older revision</span>}
-          <div role="tablist" aria-label="views of the rehearsal" className="flex">
-            {PANES.map((p) => (
-              <button
-                key={p}
-                type="button"
-                role="tab"
-                aria-selected={pane === p}
-                title={`${keyOf("nextPane")} for the next`}
-                className={`panel-tab ${pane === p ? "on" : "quiet"}`}
-                onClick={() => setPane(p)}
-              >
-                {p}
-              </button>
-            ))}
-          </div>
+          <Tabs
+            group="rehearse"
+            label="views of the rehearsal"
+            tabs={PANES.map((p) => ({ key: p, name: p, title: `${keyOf("nextPane")} for the next` }))}
+            at={pane}
+            onPick={setPane}
+          />
           <span className="grow" />
           {pane === "Time line" && (
             <button
@@ -181,7 +174,7 @@ export function Rehearse({ drop }: { drop: Drop }) {
             Quiz
           </button>
         </div>
-        <div className="min-h-0 overflow-auto" key={pane}>
+        <TabPanel group="rehearse" at={pane} className="min-h-0 overflow-auto" key={pane}>
           {pane === "Time line" && <TimeLine zoom={zoom} />}
           {pane === "Acts × people" && <Matrix />}
           {pane === "People" && (
@@ -189,7 +182,7 @@ export function Rehearse({ drop }: { drop: Drop }) {
               <People drop={drop} />
             </Suspense>
           )}
-        </div>
+        </TabPanel>
         {pane === "Time line" && (
           <p className="quiet shrink-0 px-3 pb-1 text-[11.5px]">
             two lines: held by two paths that share nothing · one line: by one · a gap: by none · dots: a slip is no

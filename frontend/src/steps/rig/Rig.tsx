@@ -8,6 +8,7 @@ import { useSession } from "../../state/plan";
 import { useSystems } from "../../state/systems";
 import { WhichContext } from "../../state/which";
 import { type Act, keyOf, useKeys } from "../../ui/keys";
+import { TabPanel, Tabs } from "../../ui/Tabs";
 import { Anchor } from "./Anchor";
 import { BenchView } from "./Bench";
 import { Courtesy } from "./Courtesy";
@@ -105,22 +106,15 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
       </div>
       {nexts > 0 && <Next key={nexts} drop={drop} />}
       <div className={`lower-panel ${tab === "ways" ? "h-[58%]" : "h-[278px]"}`}>
-        <div className="rule-b flex gap-0.5 px-2" role="tablist">
-          {TABS.map((t) => (
-            <button
-              key={t.key}
-              type="button"
-              role="tab"
-              aria-selected={tab === t.key}
-              title={`${t.name} (${keyOf(t.key)})`}
-              onClick={() => setTab(t.key)}
-              className={`panel-tab ${tab === t.key ? "on" : "quiet"}`}
-            >
-              {t.name}
-            </button>
-          ))}
-        </div>
-        <div className="min-h-0 grow overflow-y-auto px-4 py-2">
+        <Tabs
+          group="rig"
+          label="views of the station"
+          tabs={TABS.map((t) => ({ key: t.key, name: t.name, title: `${t.name} (${keyOf(t.key)})` }))}
+          at={tab}
+          onPick={setTab}
+          className="rule-b px-2"
+        />
+        <TabPanel group="rig" at={tab} className="min-h-0 grow overflow-y-auto px-4 py-2">
           {tab === "path" && <LoadPath drop={drop} parts={a.parts} policy={policy} onLight={setLit} />}
           {tab === "anchor" && <Anchor drop={drop} a={a} />}
           {tab === "patterns" && <Patterns drop={drop} />}
@@ -129,7 +123,7 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
           {tab === "pull" && <Pull drop={drop} a={a} frozen={draft} onPulled={setPulled} />}
           {tab === "inspections" && <Inspections drop={drop} />}
           {tab === "states" && <Courtesy drop={full} whole={whole} />}
-        </div>
+        </TabPanel>
       </div>
     </div>
   );

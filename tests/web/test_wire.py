@@ -1,0 +1,45 @@
+"""What goes over the wire: the first page is small, and what is compressed is the same."""
+
+import gzip
+import re
+import tempfile
+import unittest
+from pathlib import Path
+
+from reamer.web import create_app
+from reamer.web.settings import STATIC, Settings
+
+FIRST_LOAD = 200_000
+
+
+class Wire(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.client = create_app(Settings(Path(folder.name) / "t.sqlite3", hosts=("localhost",))).test_client()
+
+    def get(self, path, encoding="gzip, deflate"):
+        got = self.client.get(path, headers={"Accept-Encoding": encoding})
+        self.addCleanup(got.close)
+        self.assertEqual(got.status_code, 200, path)
+        return got
+
+    def first(self):
+        page = self.get("/").headers
+        self.assertEqual(page["Vary"], "Accept-Encoding")
+        named = re.findall(r'(?:src|href)="(/[^"]+)"', (STATIC / "index.html").read_text())
+        later = [f"/assets/{f.name}" for k in ("PlanList-*.js", "*.woff2") for f in (STATIC / "assets").glob(k)]
+        return ["/", *named, *later, "/api/plans", "/api/bin"]
+
+    def test_the_first_page_is_small_on_the_wire(self):
+        paths = self.first()
+        self.assertGreaterEqual(len(paths), 8, paths)
+        for encoding in ("gzip, deflate", "gzip, deflate, br"):
+            self.assertLessEqual(sum(len(self.get(p, encoding).data) for p in paths), FIRST_LOAD, encoding)
+
+    def test_what_is_compressed_is_the_same_and_nobody_has_to_take_it_so(self):
+        (script,) = (p for p in self.first() if re.match(r"/assets/index-.*\.js", p))
+        plain, small = self.get(script, "identity"), self.get(script)
+        self.assertEqual((plain.headers.get("Content-Encoding"), small.headers["Content-Encoding"]), (None, "gzip"))
+        self.assertEqual(gzip.decompress(small.data), plain.data)
+        self.assertEqual(plain.data, (STATIC / script[1:]).read_bytes())
