@@ -9,12 +9,14 @@ from typing import Any, NamedTuple, TypeVar
 
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
+from reamer.core.answer.say import Quantity, UnitSystem
 from reamer.core.errors import PlanError
 from reamer.core.model import FORMAT, MOST_VERDICTS, Plan, Record
 from reamer.core.plan.correction import MOST_CORRECTIONS
 from reamer.core.plan.descent import MOST_TRACK
 from reamer.core.plan.gear import MOST_ENTRIES, MOST_RECORDS, GearFile
 from reamer.core.section.meaning import MeaningfulPlan
+from reamer.core.tables import units
 
 T = TypeVar("T", bound=BaseModel)
 
@@ -90,10 +92,14 @@ def first_error(e: ValidationError, data: Any) -> PlanError:
     return all_errors(e, data, 1)[0]
 
 
-def all_errors(e: ValidationError, data: Any, most: int = 50) -> list[PlanError]:
+# The quantity of each unit that a refusal may name.
+SAID_IN: dict[str, Quantity] = {"m": "length", "mm": "diameter", "kg": "mass", "kg/m": "line mass"}
+
+
+def all_errors(e: ValidationError, data: Any, most: int = 50, system: UnitSystem = "metric") -> list[PlanError]:
     """What is wrong, each as one sentence with its field.
 
-    e: pydantic's error; data: what was read; most: how many are wanted
+    e: pydantic's error; data: what was read; most: how many are wanted; system: in which units ranges are told
     returns: the first errors, at least one
     Source: none, text only.
     """
@@ -102,7 +108,16 @@ def all_errors(e: ValidationError, data: Any, most: int = 50) -> list[PlanError]
         # A rule over a whole says in its context which part of it is meant.
         return "/".join(filter(None, (field_of(x["loc"], data), x.get("ctx", {}).get("where"))))
 
-    return [PlanError(field(x), x["msg"]) for x in e.errors(include_url=False, include_input=False)[:most]]
+    def told(x: Any) -> str:
+        ctx = x.get("ctx", {})
+        quantity = SAID_IN.get(str(ctx.get("unit", "")).strip())
+        if x["type"] != "out_of_range" or quantity is None or system == "metric":
+            return str(x["msg"])
+        shown = units()[quantity][system]
+        low, high, value = (f"{float(ctx[k]) * shown['factor']:.4g}" for k in ("low", "high", "value"))
+        return f"{ctx['what']} must lie from {low} to {high} {shown['unit']}, not {value}"
+
+    return [PlanError(field(x), told(x)) for x in e.errors(include_url=False, include_input=False)[:most]]
 
 
 def read_model(kind: type[T], data: Any) -> T:

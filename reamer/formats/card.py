@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from reamer.core.answer.findings import Finding
-from reamer.core.answer.say import Number, UnitSystem, spoken, words
+from reamer.core.answer.say import Number, UnitSystem, ranged, spoken, words
 from reamer.core.assess import Assessment
 from reamer.core.descent.gauge import said_of
 from reamer.core.descent.ledger import Rigged
@@ -358,7 +358,7 @@ def _state(of: Answers, d: DropAssessment, rigged: Rigged, units: UnitSystem, co
         rows.append(("pull", f"not checked: {d.pull.why}" if d.retrieval.side.strand else d.pull.why))
     weakest = next((p for p in d.parts if p.weakest), None)
     if weakest is not None and weakest.low and weakest.high and weakest.required:
-        held = f"{spoken(weakest.low, units)} to {spoken(weakest.high, units)}"
+        held = ranged(weakest.low, weakest.high, units)
         rows.append(("weakest", f"{weakest.name}: {held}, needs {spoken(weakest.required, units)}"))
     blank = [p.name for p in d.parts if p.verdict == "Not checked"]
     if blank:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from reamer.core.answer.codes import SETTLED, SEVERITIES, Severity
 from reamer.core.answer.findings import Finding
-from reamer.core.answer.say import Number, UnitSystem, spoken, words
+from reamer.core.answer.say import Number, UnitSystem, ranged, spoken, words
 from reamer.core.assess import WHO_IS_HELD, Assessment
 from reamer.core.descent.field import Cell
 from reamer.core.descent.prospect import Prospect
@@ -119,7 +119,7 @@ def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
     for p in d.parts:
         if p.low and p.high and p.required and p.times:
             lines.append(
-                f"  {p.name}: {spoken(p.low, units)} to {spoken(p.high, units)}, needs {spoken(p.required, units)}, "
+                f"  {p.name}: {ranged(p.low, p.high, units)}, needs {spoken(p.required, units)}, "
                 f"{spoken(p.times, units)} its peak{', weakest' if p.weakest else ''}"
             )
         else:

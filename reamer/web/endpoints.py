@@ -13,6 +13,7 @@ from flask import Blueprint, Response, request
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
 from reamer import __version__
+from reamer.core.answer.say import UnitSystem
 from reamer.core.reading import all_errors, parse
 from reamer.web.problems import Invalid, Problem
 
@@ -59,7 +60,8 @@ def endpoint(
                 try:
                     path_values["body"] = body.model_validate(known(data, **path_values))
                 except ValidationError as e:
-                    raise Invalid(all_errors(e, data)) from None
+                    in_view: UnitSystem = "us" if request.headers.get("X-Units") == "us" else "metric"
+                    raise Invalid(all_errors(e, data, system=in_view)) from None
             answer = view(**path_values)
             if adapter is None:
                 return answer if isinstance(answer, Response) else Response(status=204)

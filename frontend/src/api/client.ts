@@ -63,11 +63,14 @@ export class Refusal extends Error {
   }
 }
 
+/** The units in view, in which a refusal tells its ranges. */
+const inView = () => localStorage.getItem("units") ?? "metric";
+
 /** A body as it is sent: a library's file as it is, everything else as JSON. */
 function written(body: unknown): { body: BodyInit; headers: Record<string, string> } {
   return body instanceof Blob
     ? { body, headers: { "Content-Type": "application/vnd.sqlite3" } }
-    : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } };
+    : { body: JSON.stringify(body), headers: { "Content-Type": "application/json", "X-Units": inView() } };
 }
 
 async function call<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {

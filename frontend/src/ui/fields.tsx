@@ -5,43 +5,9 @@ import { known, setAt, unknown } from "../state/edits";
 import { type Capacity, type Figure, type Method, SURVEY_METHODS } from "../state/model";
 import { useFieldError, useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
+import { misread as notRead, parseTyped } from "./typed";
 
 export type Path = readonly (string | number)[];
-
-/** What may be typed after a number, as a factor to the base unit of its quantity. */
-const TYPED: Record<string, Record<string, number>> = {
-  m: { m: 1, cm: 0.01, ft: 0.3048, "'": 0.3048, in: 0.0254 },
-  mm: { mm: 1, cm: 10, in: 25.4 },
-  kN: { kn: 1, n: 0.001, dan: 0.01, lbf: 0.0044482216152605, lb: 0.0044482216152605 },
-  kg: { kg: 1, g: 0.001, lb: 0.45359237 },
-  min: { min: 1, h: 60 },
-  "kg/m": { "kg/m": 1, "g/m": 0.001, "lb/ft": 1.4881639435695537 },
-  "°": { "°": 1, deg: 1 },
-  "%": { "%": 1 },
-};
-const BASE: Partial<Record<Quantity, string>> = {
-  length: "m",
-  "fine length": "m",
-  diameter: "mm",
-  force: "kN",
-  mass: "kg",
-  weight: "kg",
-  minutes: "min",
-  degrees: "°",
-  percent: "%",
-  "line mass": "kg/m",
-};
-
-/** A typed number in the quantity's base unit, or null if it is not one. A unit may follow the number. */
-export function parseTyped(text: string, quantity: Quantity, factor: number): number | null {
-  const m = /^\s*([+\-−]?\d*[.,]?\d+(?:[eE][+-]?\d+)?)\s*([a-zA-Z°%'/]*)\s*$/.exec(text);
-  if (!m) return null;
-  const value = Number(m[1]!.replace("−", "-").replace(",", "."));
-  if (!Number.isFinite(value)) return null;
-  if (!m[2]) return value / factor;
-  const typed = TYPED[BASE[quantity] ?? ""]?.[m[2].toLowerCase()];
-  return typed === undefined ? null : value * typed;
-}
 
 function plain(value: number, factor: number, digits: number): string {
   const shownValue = value * factor;
@@ -207,7 +173,7 @@ export function FigureField({
     if (value === null || own === undefined) {
       setMisread(
         value === null
-          ? `“${text.slice(0, 20)}” is not a number in ${unit.unit || "figures"}`
+          ? notRead(text, unit.unit)
           : `“± ${(errorText ?? "").trim().slice(0, 12)}” is no error: a length, or a share in %`,
       );
       return;

@@ -137,6 +137,16 @@ def spoken(number: Number, system: UnitSystem = "metric") -> str:
     return text + ("" if unit in ("", "°") else " ") + unit
 
 
+def ranged(low: Number, high: Number, system: UnitSystem = "metric") -> str:
+    """A range in words; what has one value is said as one.
+
+    low, high: its ends [the quantity's base unit]; system: metric or US
+    returns: as "8.0 kN to 9.0 kN", or "25.0 kN"
+    Source: units.json.
+    """
+    return spoken(low, system) if low.value == high.value else f"{spoken(low, system)} to {spoken(high, system)}"
+
+
 def words(sentence: Sentence, system: UnitSystem = "metric") -> str:
     """A sentence in words.
 

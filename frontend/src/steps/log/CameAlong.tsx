@@ -4,7 +4,8 @@ import { shown } from "../../say";
 import type { Trip, UsedThing } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
-import { Choose, Labelled, parseTyped, Typed } from "../../ui/fields";
+import { Choose, Labelled, Typed } from "../../ui/fields";
+import { parseTyped } from "../../ui/typed";
 
 const LISTS = ["ropes", "devices", "tethers", "loops", "slings", "rings", "webbing"] as const;
 

@@ -6,8 +6,9 @@ import type { Refusals } from "../../state/log";
 import type { StationBeside, Trip, TripView } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
-import { Choose, Labelled, parseTyped, Typed } from "../../ui/fields";
+import { Choose, Labelled, Typed } from "../../ui/fields";
 import { Said } from "../../ui/Num";
+import { parseTyped } from "../../ui/typed";
 import { CameAlong } from "./CameAlong";
 
 type Station = NonNullable<Trip["stations"]>[number];

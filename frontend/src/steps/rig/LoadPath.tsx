@@ -103,8 +103,12 @@ export function LoadPath({
             {p.low && p.high ? (
               <span className="text-right whitespace-nowrap">
                 <Bare n={p.low} />
-                <span className="quiet">–</span>
-                <Bare n={p.high} />
+                {p.high.value !== p.low.value && (
+                  <>
+                    <span className="quiet">–</span>
+                    <Bare n={p.high} />
+                  </>
+                )}
               </span>
             ) : (
               <span className="sev-Not-checked text-right font-semibold" title={p.why}>

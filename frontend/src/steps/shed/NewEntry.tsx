@@ -4,7 +4,8 @@ import { shown } from "../../say";
 import type { GearEntry } from "../../state/gear";
 import type { GearRecord, GearView } from "../../state/model";
 import { usePrefs } from "../../state/prefs";
-import { Choose, Labelled, parseTyped } from "../../ui/fields";
+import { Choose, Labelled } from "../../ui/fields";
+import { parseTyped } from "../../ui/typed";
 
 type Kind = GearEntry["kind"];
 const KINDS: readonly (readonly [Kind, string])[] = [

@@ -5,8 +5,9 @@ import { setAt } from "../../state/edits";
 import type { Drop, PullTest, Shed } from "../../state/model";
 import { useFieldError, useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
-import { Choose, DateField, Labelled, type Path, parseTyped, TextField, Typed } from "../../ui/fields";
+import { Choose, DateField, Labelled, type Path, TextField, Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
+import { parseTyped } from "../../ui/typed";
 import { LoadCell } from "./LoadCell";
 import { Samples } from "./Samples";
 

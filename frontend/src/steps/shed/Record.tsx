@@ -6,8 +6,9 @@ import { freshId } from "../../state/edits";
 import { type GearEntry, useGear, useKeeping } from "../../state/gear";
 import type { GearRecord, GearView, Rope, Rule, Total } from "../../state/model";
 import { usePrefs } from "../../state/prefs";
-import { Choose, Labelled, parseTyped, Typed } from "../../ui/fields";
+import { Choose, Labelled, Typed } from "../../ui/fields";
 import { Num, Said } from "../../ui/Num";
+import { parseTyped } from "../../ui/typed";
 import { Lengths } from "./Lengths";
 import { NewEntry } from "./NewEntry";
 

@@ -4,7 +4,8 @@ import { setAt } from "../../state/edits";
 import type { Drop } from "../../state/model";
 import { useFieldError, useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
-import { Labelled, type Path, parseTyped, Typed } from "../../ui/fields";
+import { Labelled, type Path, Typed } from "../../ui/fields";
+import { parseTyped } from "../../ui/typed";
 
 const FIELDS = [
   ["go_below_m", "go below, at the gauge", "fine length"],
