@@ -120,7 +120,7 @@ class Demo(Browsing):
                 self.open("rig", drop.id, page)
                 page.get_by_role("heading", name=drop.name).wait_for()
                 texts = page.locator(
-                    "ol[aria-label=findings] li > div:nth-child(2), ol[aria-label=findings] li > div:nth-child(3)"
+                    "ol[aria-label^=findings] li > div:nth-child(2), ol[aria-label^=findings] li > div:nth-child(3)"
                 ).all_inner_texts()
                 self.assertTrue(texts)
                 for text in [*texts, page.get_by_test_id("answer").inner_text()]:
@@ -303,7 +303,7 @@ class LoadPath(Browsing):
         row.get_by_text("accepted: both loaded, backed up by the tree").wait_for()
         self.page.locator('[data-code="anchor.unknown"]').wait_for()
         self.page.locator('[data-code="part.single"]').wait_for(state="detached")
-        row.get_by_role("button", name="no longer accept").click()
+        row.get_by_role("button", name="take back").click()
         self.saved(3)
         self.page.locator('[data-code="part.single"]').wait_for()
 

@@ -15,11 +15,11 @@ import { usePan } from "./pan";
 import { Scene } from "./Scene";
 import { LitContext, PulledContext } from "./Strands";
 import {
+  beside,
   bounds,
-  DIMENSION,
   fit,
   INSET_BELOW,
-  LABEL_COLUMN,
+  isSmall,
   type Size,
   scaleBar,
   sx,
@@ -116,14 +116,19 @@ export function Cutaway({
   });
   const pulled = useContext(PulledContext);
   const labels = useLabels(a, drop, v, units === "us", pulled);
-  const columnX = Math.min(size.width - LABEL_COLUMN - DIMENSION, Math.max(sx(v, bounds(g).right) + 46, 200));
+  const small = isSmall(size);
+  // Where it would lie over ropes and handles, the view from above is shown when it is asked for.
+  const tight = small || size.height < 330;
+  const [asked, setAsked] = useState(false);
+  const past = sx(v, bounds(g).right) + (small ? 24 : 46);
+  const columnX = Math.min(size.width - beside(size), Math.max(past, small ? 120 : 200));
   const placed = place(
     labels.map((l) => ({ id: l.id, x: l.at[0], y: l.at[1], height: l.sub ? 32 : 17 })),
     8,
     size.height - 30,
   );
   const bar = scaleBar(v, units === "us");
-  const tall = v.scale < INSET_BELOW && g.missing.length === 0;
+  const tall = !small && v.scale < INSET_BELOW && g.missing.length === 0;
   return (
     <div
       ref={box}
@@ -162,7 +167,7 @@ export function Cutaway({
             />
           );
         })}
-        <Dimension a={a} view={v} size={size} />
+        {!small && <Dimension a={a} view={v} size={size} />}
         <g transform={`translate(14 ${size.height - 16})`} role="img" aria-label="scale bar">
           <path
             d={`M0 -5V0H${bar.metres * v.scale}V-5`}
@@ -195,7 +200,7 @@ export function Cutaway({
           </div>
         );
       })}
-      {g.height && g.edge_z_m !== null && (
+      {!small && g.height && g.edge_z_m !== null && (
         <div
           data-label="height"
           className="mark-label absolute leading-[15.5px] whitespace-nowrap"
@@ -206,7 +211,7 @@ export function Cutaway({
         </div>
       )}
       {g.missing.length > 0 && (
-        <div className="absolute top-1/3 right-10 w-80">
+        <div className="absolute top-1/3 right-10 w-80 max-w-[80%]">
           <p className="sev-Not-checked text-lg font-bold">Not measured yet</p>
           <p>{g.missing.join(", ")}</p>
           <p className="quiet mt-1">Enter the figures below. The drawing and the checks follow.</p>
@@ -234,9 +239,14 @@ export function Cutaway({
         >
           <Minus size={15} />
         </button>
+        {corner && tight && (
+          <button type="button" className="act plain px-1" aria-pressed={asked} onClick={() => setAsked(!asked)}>
+            From above
+          </button>
+        )}
       </div>
-      {corner && (!tall || lit || pinned) && (
-        <div className="absolute bottom-10 left-3 rounded bg-base-100/90 p-1.5">{corner}</div>
+      {corner && (tight ? asked : !tall || lit || pinned) && (
+        <div className={`absolute left-3 rounded bg-base-100/90 p-1.5 ${tight ? "top-11" : "bottom-10"}`}>{corner}</div>
       )}
       {drag.held && session.refused && (
         <p role="alert" className="sev-Shortfall absolute inset-x-0 bottom-2 text-center font-semibold">

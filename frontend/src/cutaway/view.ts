@@ -18,6 +18,9 @@ export const INSET_BELOW = 14;
 export const LABEL_COLUMN = 216;
 export const DIMENSION = 92;
 const PAD = { left: 64, top: 46, bottom: 54 };
+/** A drawing too narrow for insets and the dimension keeps a narrower column of labels, and nothing else beside. */
+export const isSmall = (size: Size): boolean => size.width < 560;
+export const beside = (size: Size): number => (isSmall(size) ? 196 : LABEL_COLUMN + DIMENSION);
 
 export const sx = (v: View, x: number): number => v.ox + x * v.scale;
 export const sy = (v: View, z: number): number => v.oy - z * v.scale;
@@ -42,12 +45,13 @@ export function bounds(g: Geometry): Bounds {
 }
 
 export function fit(b: Bounds, size: Size): View {
-  const width = size.width - PAD.left - LABEL_COLUMN - DIMENSION - 40;
+  const left = isSmall(size) ? 16 : PAD.left;
+  const width = size.width - left - beside(size) - (isSmall(size) ? 24 : 40);
   const height = size.height - PAD.top - PAD.bottom;
   const scale = Math.max(0.5, Math.min(MOST_SCALE, width / (b.right - b.left), height / (b.top - b.bottom)));
   // What is left over goes to the rock side: the mass is seen, and insets have room on it.
   const slack = Math.min(250, Math.max(0, width - (b.right - b.left) * scale));
-  return { scale, ox: PAD.left + slack - b.left * scale, oy: PAD.top + b.top * scale };
+  return { scale, ox: left + slack - b.left * scale, oy: PAD.top + b.top * scale };
 }
 
 export function zoomAt(v: View, at: Point, by: number): View {

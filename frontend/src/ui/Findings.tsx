@@ -15,7 +15,16 @@ const WHO = {
 } as const;
 
 /** Findings by who can settle them, the place with the worst first. */
-export function Findings({ findings: every, frozen = false }: { findings: readonly Finding[]; frozen?: boolean }) {
+export function Findings({
+  findings: every,
+  frozen = false,
+  about = "",
+}: {
+  findings: readonly Finding[];
+  frozen?: boolean;
+  /** What tells these from others on the same screen. */
+  about?: string;
+}) {
   const standing = useStanding();
   const accepted = every.filter((f) => standing(f.key)?.state === "accepted");
   const findings = every.filter((f) => !accepted.includes(f));
@@ -30,22 +39,22 @@ export function Findings({ findings: every, frozen = false }: { findings: readon
   return (
     <>
       {groups.map((g) => (
-        <section key={g.who} aria-label={WHO[g.who]}>
+        <section key={g.who} aria-label={`${WHO[g.who]}${about}`}>
           <h2 className="rule-t quiet pt-2 text-xs">{WHO[g.who]}</h2>
-          <List findings={g.of} frozen={frozen} />
+          <List findings={g.of} frozen={frozen} label={`findings ${g.who}${about}`} />
         </section>
       ))}
       {accepted.length > 0 && (
-        <section aria-label="accepted by name">
+        <section aria-label={`accepted by name${about}`}>
           <h2 className="rule-t quiet pt-2 text-xs">Accepted by name</h2>
-          <List findings={accepted} frozen={frozen} />
+          <List findings={accepted} frozen={frozen} label={`findings accepted${about}`} />
         </section>
       )}
     </>
   );
 }
 
-function List({ findings, frozen }: { findings: readonly Finding[]; frozen: boolean }) {
+function List({ findings, frozen, label }: { findings: readonly Finding[]; frozen: boolean; label: string }) {
   const { edit, view, plan } = useSession();
   const standing = useStanding();
   const stations = (f: Finding) =>
@@ -53,7 +62,7 @@ function List({ findings, frozen }: { findings: readonly Finding[]; frozen: bool
       .map((id) => ({ id, n: (plan.drops ?? []).findIndex((d) => d.id === id) + 1 }))
       .filter((d) => d.n > 0);
   return (
-    <ol aria-label="findings">
+    <ol aria-label={label}>
       {findings.map((f, i) => (
         <li key={`${f.code}-${f.subject.part}-${i}`} className={`${i ? "rule-t " : ""}py-2`} data-code={f.code}>
           <div className={`text-xs font-bold tracking-wide uppercase sev-${f.severity.replace(" ", "-")}`}>

@@ -2,13 +2,16 @@
 import { BookOpenText, CircleHelp, Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { useCount } from "../state/check";
 import { freshId, known, unknown } from "../state/edits";
-import type { Drop, Plan } from "../state/model";
+import type { Count, Drop, Plan } from "../state/model";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import { Conflict, Help, History } from "./Dialogs";
+import { CountLine } from "./Findings";
 import { type Act, useKeys } from "./keys";
 import { WorkingContext } from "./Num";
+import { useNarrow } from "./narrow";
 import { Strip } from "./Strip";
 import { WorkingPanel } from "./WorkingPanel";
 
@@ -138,22 +141,35 @@ export function Frame({
     close: () => setWorking(null),
   });
   const subject = step === "shed" ? "shed" : dropId || "shed";
+  const narrow = useNarrow();
+  const [drawer, setDrawer] = useState<"" | "drops" | "findings">("");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was opened was of another place
+  useEffect(() => setDrawer(""), [dropId, step]);
+  // A working stands among the findings.
+  useEffect(() => {
+    if (working) setDrawer("findings");
+  }, [working]);
+  const title = (
+    <span title={plan.title}>
+      {plan.title} <span className="opacity-70">· revision {view.revision}</span>
+    </span>
+  );
+  const strip = <Strip selected={dropId} onSelect={(id) => to(step === "shed" ? "rig" : step, id)} onAdd={add} />;
   return (
     <WorkingContext.Provider value={setWorking}>
       <div className="flex h-full flex-col">
-        <header className="flex h-[46px] shrink-0 items-center gap-4 bg-neutral px-4 text-neutral-content">
+        <header className="frame-bar">
           <Link to="/" className="text-[17px] font-bold" title="All plans">
             Reamer
           </Link>
-          <span className="max-w-56 truncate">
-            {plan.title} <span className="opacity-70">· revision {view.revision}</span>
-          </span>
-          <nav className="flex h-full grow justify-center" aria-label="steps">
+          {narrow ? <h1 className="frame-title">{title}</h1> : <span className="frame-title">{title}</span>}
+          <nav className="frame-steps" aria-label="steps">
             {STEPS.map((s, i) => (
               <button
                 key={s.key}
                 type="button"
                 aria-current={s.key === step ? "page" : undefined}
+                ref={s.key === step ? inSight : undefined}
                 onClick={() => to(s.key)}
                 className={`step-tab ${s.key === step ? "on" : ""}`}
               >
@@ -189,32 +205,124 @@ export function Frame({
             </IconButton>
           </span>
         </header>
-        <div className="flex min-h-0 grow">
-          <Strip selected={dropId} onSelect={(id) => to(step === "shed" ? "rig" : step, id)} onAdd={add} />
+        {narrow && <Drawers at={drawer} dropId={dropId} onOpen={setDrawer} />}
+        <div className="relative flex min-h-0 grow">
+          {!narrow && strip}
           <main className="min-w-0 grow">{children}</main>
-          <aside
-            className="relative w-[330px] shrink-0 overflow-hidden border-l border-[var(--rule)] bg-base-100"
-            aria-label="what the check says"
-          >
-            <div className="h-full overflow-y-auto p-4">{right}</div>
-            {working && (
-              <div className="absolute inset-0">
-                <WorkingPanel
-                  plan={view.id}
-                  revision={view.revision}
-                  subject={subject}
-                  start={working}
-                  onClose={() => setWorking(null)}
-                />
-              </div>
-            )}
-          </aside>
+          {narrow && drawer === "drops" && (
+            <Drawer side="left" label="drops" onClose={() => setDrawer("")}>
+              {strip}
+            </Drawer>
+          )}
+          {(!narrow || drawer === "findings") && (
+            <Drawer side={narrow ? "right" : null} label="findings" onClose={() => setDrawer("")}>
+              <aside className="aside" aria-label="what the check says">
+                <div className="h-full overflow-y-auto p-4">{right}</div>
+                {working && (
+                  <div className="absolute inset-0">
+                    <WorkingPanel
+                      plan={view.id}
+                      revision={view.revision}
+                      subject={subject}
+                      start={working}
+                      onClose={() => setWorking(null)}
+                    />
+                  </div>
+                )}
+              </aside>
+            </Drawer>
+          )}
         </div>
         <Refused />
         {help && <Help onClose={() => setHelp(false)} />}
         <Conflict onCopied={(id) => go(`/plans/${id}/${step}`)} />
       </div>
     </WorkingContext.Provider>
+  );
+}
+
+/** The step in view, where the row of them does not fit. */
+const inSight = (at: HTMLElement | null) => at?.scrollIntoView({ block: "nearest", inline: "center" });
+
+/** The two drawers of a narrow window, each with the tally of what is in it. */
+function Drawers({
+  at,
+  dropId,
+  onOpen,
+}: {
+  at: "" | "drops" | "findings";
+  dropId: string;
+  onOpen: (which: "" | "drops" | "findings") => void;
+}) {
+  const { view } = useSession();
+  const count = useCount();
+  const a = view.assessment;
+  const drop = a.drops.find((d) => d.id === dropId);
+  const row = (which: "drops" | "findings", name: string, told: Count) => (
+    <button
+      type="button"
+      className="drawer-act"
+      aria-expanded={at === which}
+      onClick={() => onOpen(at === which ? "" : which)}
+    >
+      <b>{name}</b> <CountLine count={{ ...told, open: { ...told.open, Caution: 0 } }} />
+    </button>
+  );
+  return (
+    <div className="drawer-bar">
+      {row("drops", `${a.drops.length} drops`, count("", a.tally))}
+      {row(
+        "findings",
+        drop ? `Drop ${drop.number}` : "The plan",
+        drop ? count(drop.id, drop.tally) : count("", a.tally),
+      )}
+    </div>
+  );
+}
+
+/** Over the work in a narrow window, with the focus in it, Escape and a press beside it closing it; else beside it. */
+function Drawer({
+  side,
+  label,
+  onClose,
+  children,
+}: {
+  side: "left" | "right" | null;
+  label: string;
+  onClose: () => void;
+  children: ReactNode;
+}) {
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (!side) return;
+    const before = document.activeElement;
+    box.current?.focus();
+    return () => (before instanceof HTMLElement ? before.focus() : undefined);
+  }, [side]);
+  if (!side) return <>{children}</>;
+  return (
+    <>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: Escape and the button do the same */}
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: Escape and the button do the same */}
+      <div className="drawer-veil" onClick={onClose} />
+      <div
+        ref={box}
+        role="dialog"
+        aria-label={label}
+        tabIndex={-1}
+        className={`drawer ${side === "left" ? "left-0" : "right-0"}`}
+        onKeyDown={(e) => {
+          if (e.key !== "Escape") return;
+          e.stopPropagation();
+          onClose();
+        }}
+      >
+        <button type="button" className="act drawer-close" onClick={onClose}>
+          Close
+        </button>
+        {children}
+      </div>
+    </>
   );
 }
 

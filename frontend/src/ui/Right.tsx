@@ -176,7 +176,11 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
       {view.assessment.findings.some((f) => (f.drops ?? []).includes(a.id)) && (
         <section aria-label="for the whole descent" className="mt-1">
           <h2 className="rule-t pt-2 text-[13px] font-bold">For the whole descent</h2>
-          <Findings findings={view.assessment.findings.filter((f) => (f.drops ?? []).includes(a.id))} frozen={draft} />
+          <Findings
+            findings={view.assessment.findings.filter((f) => (f.drops ?? []).includes(a.id))}
+            frozen={draft}
+            about=", of the plan"
+          />
         </section>
       )}
       <div className="rule-t quiet pt-2.5 text-xs">

@@ -92,7 +92,8 @@ export function TabPanel({
       ref={ref}
       id={`${group}-panel`}
       role="tabpanel"
-      tabIndex={-1}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a panel is moved by keys, and takes the focus from its tab
+      tabIndex={0}
       aria-labelledby={tabId(group, at)}
       className={`outline-none ${className}`}
       data-testid={testId}

@@ -30,7 +30,9 @@ export function Labelled({
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the control is among the children
     <label className={`block min-w-0 ${className}`}>
-      <span className="quiet block truncate text-xs">{label}</span>
+      <span className="quiet block truncate text-xs" title={label}>
+        {label}
+      </span>
       {children}
       {error && (
         <span role="alert" className="sev-Shortfall block text-xs">
@@ -94,6 +96,7 @@ export function Typed({
       className={`field ${bad ? "bad" : ""} ${className}`}
       aria-label={label}
       aria-invalid={bad}
+      title={text.length > 24 ? text : undefined}
       value={text}
       placeholder={placeholder}
       list={list}
@@ -185,7 +188,9 @@ export function FigureField({
   const value = figure.kind === "known" ? plain(figure.value, unit.factor, unit.digits) + off : "";
   return (
     <div className={`min-w-0 ${className}`}>
-      <span className="quiet block truncate text-xs">{label}</span>
+      <span className="quiet block truncate text-xs" title={label}>
+        {label}
+      </span>
       <span className="flex min-w-0 items-center gap-1">
         <span className="relative min-w-0 grow">
           <Typed
@@ -287,7 +292,9 @@ export function CapacityField({
   const error = misread ?? refused;
   return (
     <div className={`min-w-0 ${className}`}>
-      <span className="quiet block truncate text-xs">{label}</span>
+      <span className="quiet block truncate text-xs" title={label}>
+        {label}
+      </span>
       <span className="flex items-center gap-1">
         <Typed
           label={`${label}, low`}
@@ -415,7 +422,13 @@ export function Choose({
   const all = choices.map((c) => (typeof c === "string" ? { value: c, label: c } : c));
   return (
     <Labelled label={label} className={className} error={error}>
-      <select className="field w-full" aria-label={label} value={value} onChange={(e) => onChange(e.target.value)}>
+      <select
+        className="field w-full"
+        aria-label={label}
+        title={all.find((c) => c.value === value)?.label}
+        value={value}
+        onChange={(e) => onChange(e.target.value)}
+      >
         {!all.some((c) => c.value === value) && <option value={value}>{value === "" ? "choose…" : "missing"}</option>}
         {all.map((c) => (
           <option key={c.value} value={c.value}>

@@ -54,7 +54,6 @@ function useStops(inside: React.RefObject<HTMLDivElement | null>, stamp: string)
 export function Flow({ dropId }: { dropId: string }) {
   const { view, plan } = useSession();
   const { prospect, fresh, lit, light, opened, open } = useAhead();
-  const { units } = usePrefs();
   const box = useRef<HTMLDivElement>(null);
   const { descent } = view.assessment;
   const { stops, bottom } = useStops(box, `${view.revision} ${view.assessment.drops.length}`);
@@ -74,7 +73,6 @@ export function Flow({ dropId }: { dropId: string }) {
   const eventX = timeX + TIME;
   const width = Math.max(wide, eventX + cell * events + 4);
   const isOpen = (drop: string, c: Cell) => opened?.drop === drop && opened.event === c.event;
-  const said = (c: Cell) => `${c.number ? `${figure(c.number, units).join(" ")} ` : ""}${c.word}`;
   const rowY = (i: number) => stops[i]?.y ?? HEAD + 10 + i * 40;
   const rowEnd = (i: number) =>
     i + 1 < descent.ledger.entries.length ? rowY(i + 1) - 3 : Math.min(bottom - 8, rowY(i) + 150);
@@ -186,10 +184,12 @@ export function Flow({ dropId }: { dropId: string }) {
                   type="button"
                   className={`event-cell ${isOpen(row.drop, c) ? "on" : ""} ${fresh ? "" : "opacity-50"}`}
                   style={{ left: eventX + cell * n, top: rowY(i) + 1, width: cell - 2, height: 36 }}
-                  aria-label={`${EVENT_HEADS[n]!.join(" ")} at ${row.number}: ${said(c)}`}
                   aria-pressed={isOpen(row.drop, c)}
                   onClick={() => open({ drop: row.drop, event: c.event })}
                 >
+                  <span className="sr-only">
+                    {EVENT_HEADS[n]!.join(" ")} at {row.number}:{" "}
+                  </span>
                   <CellMark c={c} />
                 </button>
               )),
@@ -218,7 +218,7 @@ export function CellMark({ c }: { c: Cell }) {
     const said = c.event === "dark" ? duration(c.number.value) : figure(c.number, units).join(" ");
     return (
       <>
-        <span className={`text-[12px] font-semibold tabular-nums ${tone}`}>{said}</span>
+        <span className={`text-[12px] font-semibold tabular-nums ${tone}`}>{said}</span>{" "}
         {c.word && <span className={`text-[10px] leading-[10px] ${tone}`}>{c.word}</span>}
       </>
     );

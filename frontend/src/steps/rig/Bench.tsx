@@ -80,6 +80,7 @@ export function BenchView({
           fill="none"
           stroke="var(--color-base-content)"
           strokeWidth={2.6}
+          role="img"
           aria-label="ring"
         />
         {b.knots.map((k, i) => (
@@ -93,6 +94,7 @@ export function BenchView({
             fill="var(--color-base-100)"
             stroke="var(--color-base-content)"
             strokeWidth={1.8}
+            role="img"
             aria-label={k.what}
           />
         ))}
@@ -183,6 +185,7 @@ function Webs({
           r={r + 3 + pairs * 5}
           strokeOpacity={0.6}
           strokeDasharray={b.turns > 1 ? "9 3" : undefined}
+          role="img"
           aria-label="full turn"
         />
       )}

@@ -40,14 +40,14 @@ export function LoadPath({
   const own = new Set((drop.station.states[0]?.accepted ?? []).map((x) => x.part));
   const byPractice = (p: Part) => p.single && p.accepted !== "" && !own.has(p.key);
   const practice = parts.filter(byPractice);
-  const grid = "grid grid-cols-[minmax(150px,1fr)_minmax(180px,1.35fr)_112px_56px] items-center gap-x-3";
+  const grid = "load-row";
   return (
     <section aria-label="rock to rider">
       <div className={`${grid} quiet text-xs`}>
         <span>{policy}</span>
         <div className="relative h-4">
           {ticks.map((t) => (
-            <span key={t.text} className="absolute -translate-x-1/2" style={{ left: `${at(t.kn)}%` }}>
+            <span key={t.text} className="tick-text" style={{ left: `${at(t.kn)}%` }}>
               {t.text}
             </span>
           ))}
@@ -192,7 +192,7 @@ function Single({ drop, part }: { drop: Drop; part: Part }) {
           <button
             type="button"
             className={small}
-            aria-label={`no longer accept ${part.name}`}
+            aria-label={`take back: ${part.name} is accepted`}
             onClick={() => accept(null)}
           >
             take back

@@ -406,7 +406,14 @@ function Curve({ points, at, bands }: { points: readonly CurvePoint[]; at: numbe
       <path d={`${line("high_n")}${back}Z`} fill="var(--bar-rest)" fillOpacity={0.5} />
       <path d={line("high_n")} fill="none" stroke="var(--bar)" strokeWidth={2} />
       <path d={`M34 ${H - 18}H${W - 10}`} stroke="var(--color-base-content)" />
-      <circle cx={x(worst.pulled_m)} cy={y(worst.high_n)} r={4} fill="var(--color-accent)" aria-label="worst" />
+      <circle
+        cx={x(worst.pulled_m)}
+        cy={y(worst.high_n)}
+        r={4}
+        fill="var(--color-accent)"
+        role="img"
+        aria-label="worst"
+      />
       <text
         x={Math.min(W - 70, x(worst.pulled_m) + 8)}
         y={Math.max(12, y(worst.high_n) - 6)}

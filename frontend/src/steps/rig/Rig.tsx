@@ -105,7 +105,7 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
         )}
       </div>
       {nexts > 0 && <Next key={nexts} drop={drop} />}
-      <div className={`lower-panel ${tab === "ways" ? "h-[58%]" : "h-[278px]"}`}>
+      <div className={`lower-panel ${tab === "ways" ? "h-[58%]" : "h-[278px] max-h-[58%]"}`}>
         <Tabs
           group="rig"
           label="views of the station"

@@ -181,6 +181,7 @@ export function SeveralBench({
           fill="none"
           stroke="var(--color-base-content)"
           strokeWidth={2.6}
+          role="img"
           aria-label="ring"
           className={lit === "ring" ? "lit" : undefined}
         />

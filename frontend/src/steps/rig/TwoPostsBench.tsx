@@ -114,6 +114,7 @@ export function TwoPostsBench({
           fill="var(--color-base-100)"
           stroke="var(--color-base-content)"
           strokeWidth={1.8}
+          role="img"
           aria-label="four-strand overhand"
         />
         <circle
@@ -124,6 +125,7 @@ export function TwoPostsBench({
           fill="none"
           stroke="var(--color-base-content)"
           strokeWidth={2.6}
+          role="img"
           aria-label="ring"
         />
         {!removal && (

@@ -235,12 +235,8 @@ export function Shed() {
     c.kind === "range" ? { value: c.low_kn!, quantity: "force", toward: "down", working: "" } : null;
   const own = (plan.own_figures ?? []).length + (plan.shed.own_figures ?? []).length;
   return (
-    <div className="flex h-full min-h-0">
-      <div
-        className="h-full w-[270px] shrink-0 overflow-y-auto border-r border-[var(--rule)] bg-base-200 p-3"
-        role="group"
-        aria-label="shed"
-      >
+    <div className="flex h-full min-h-0 max-sm:flex-col">
+      <div className="shed-list" role="group" aria-label="shed">
         {group(
           "Ropes",
           "ropes",
@@ -360,7 +356,7 @@ function ListRow({
   return (
     <button type="button" aria-current={on || undefined} onClick={onClick} className={`shed-row ${on ? "on" : ""}`}>
       {before}
-      <span className="min-w-0 grow truncate">
+      <span className="min-w-0 grow truncate" title={name}>
         {name} {sub && <span className="quiet text-xs">{sub}</span>}
         {bad && (
           <span className={`block text-xs font-semibold ${bad === LOOK ? "sev-Not-checked" : "sev-Shortfall"}`}>

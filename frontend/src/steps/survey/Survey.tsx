@@ -84,8 +84,8 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
       <div className="min-h-0 grow">
         <Cutaway a={a} drop={drop} index={index} />
       </div>
-      <div className="h-[286px] shrink-0 overflow-y-auto border-t border-[var(--rule)] bg-base-100 px-4 py-3">
-        <div className="mb-2 flex items-end gap-3">
+      <div className="lower-panel h-[286px] max-h-[56%] !block overflow-y-auto px-4 py-3">
+        <div className="mb-2 flex flex-wrap items-end gap-3">
           <TextField label="name of the drop" path={[...at, "name"]} value={drop.name} className="w-44" />
           <ChoiceField
             label="landing"

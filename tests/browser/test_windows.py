@@ -1,0 +1,106 @@
+"""Windows from a large one to a phone's: no text is cut without a way to read it, drawers by pointer and keys, axe."""
+
+from playwright.sync_api import expect
+
+from tests.browser.harness import Browsing
+
+SIZES = ((1280, 800), (1024, 700), (800, 600), (390, 844))
+SCREENS = ("survey/d1", "survey/d3", "shed", "rig/d1", "rig/d3", "descent", "rehearse/d2", "card", "log")
+# Every element whose content is wider than itself and hidden, but for those that say it whole as a title; and text
+# that stands outside of the window and cannot be moved into it.
+CUT = r"""() => {
+  const told = [];
+  const seen = (el) => { const r = el.getBoundingClientRect(); return r.width > 0 && r.height > 0; };
+  const up = function* (el) { for (let e = el; e; e = e.parentElement) yield e; };
+  const readable = (el) => [...up(el)].some((e) => e.title || e.getAttribute('aria-hidden') === 'true');
+  const moves = (el) => [...up(el.parentElement)].some((e) => /auto|scroll/.test(getComputedStyle(e).overflowX));
+  const text = (el) => (el.innerText ?? '').trim().slice(0, 50);
+  for (const el of document.querySelectorAll('body *')) {
+    if (!(el instanceof HTMLElement) || !seen(el) || el.closest('.sr-only')) continue;
+    const s = getComputedStyle(el);
+    const wide = el.scrollWidth > el.clientWidth + 1;
+    if (wide && /hidden|clip/.test(s.overflowX) && s.display !== 'inline' && !readable(el) && text(el))
+      told.push(['cut', text(el)]);
+    if (wide && el.tagName === 'INPUT' && el.type === 'text' && el.value && !el.title)
+      told.push(['input', el.getAttribute('aria-label'), el.value]);
+    const r = el.getBoundingClientRect();
+    if (!el.children.length && text(el) && (r.right > innerWidth + 1 || r.left < -1) && !moves(el))
+      told.push(['outside', text(el)]);
+  }
+  if (document.documentElement.scrollWidth > innerWidth) told.push(['the page itself is wider than the window']);
+  return told;
+}"""
+
+
+class Windows(Browsing):
+    def there(self, page):
+        page.get_by_role("navigation", name="steps").wait_for()
+        page.wait_for_load_state("networkidle")
+        expect(page.get_by_text("Opening…", exact=True)).to_have_count(0)
+
+    def test_no_text_is_cut_without_a_way_to_read_it(self):
+        for width, height in SIZES:
+            page = self.page_of(width=width, height=height)
+            for screen in SCREENS:
+                page.goto(f"{self.server.address}/plans/{self.id}/{screen}")
+                self.there(page)
+                self.assertEqual(page.evaluate(CUT), [], (width, screen))
+            for place in ("", "reference"):
+                page.goto(f"{self.server.address}/{place}")
+                page.wait_for_load_state("networkidle")
+                self.assertEqual(page.evaluate(CUT), [], (width, place))
+
+    def test_strip_and_findings_fold_into_drawers_with_their_tallies_in_sight(self):
+        page = self.page_of(width=800, height=600)
+        page.goto(f"{self.server.address}/plans/{self.id}/rig/d3")
+        drops = page.get_by_role("button", name="9 drops")
+        found = page.get_by_role("button", name="Drop 3")
+        expect(drops).to_contain_text("9 shortfalls · 5 not checked")
+        expect(found).to_contain_text("1 shortfall · 1 not checked")
+        expect(page.get_by_role("navigation", name="drops")).to_have_count(0)
+        # By keys alone: opened, gone through, closed, and the focus is where it was.
+        found.focus()
+        page.keyboard.press("Enter")
+        drawer = page.get_by_role("dialog", name="findings")
+        expect(drawer).to_be_focused()
+        self.accessible(page, "findings in a drawer")
+        page.keyboard.press("Escape")
+        drawer.wait_for(state="detached")
+        expect(found).to_be_focused()
+        drops.click()
+        page.get_by_role("dialog", name="drops").locator('[data-stop="d5"]').click()
+        page.wait_for_url("**/rig/d5")
+        page.get_by_role("dialog", name="drops").wait_for(state="detached")
+        # A number's working opens among the findings.
+        page.get_by_role("region", name="rock to rider").get_by_title("Show the working").first.click()
+        page.get_by_role("dialog", name="findings").get_by_text("source", exact=False).first.wait_for()
+
+    def test_a_row_of_tabs_moves_by_arrow_keys_and_names_its_panel(self):
+        page = self.page
+        page.goto(f"{self.server.address}/plans/{self.id}/rig/d3")
+        first = page.get_by_role("tab", name="Rock to rider")
+        first.focus()
+        for key, name in (
+            ("ArrowRight", "Tied to"),
+            ("End", "Courtesy"),
+            ("ArrowRight", "Rock to rider"),
+            ("ArrowLeft", "Courtesy"),
+            ("Home", "Rock to rider"),
+        ):
+            page.keyboard.press(key)
+            tab = page.get_by_role("tab", name=name)
+            expect(tab).to_be_focused()
+            expect(tab).to_have_attribute("aria-selected", "true")
+            expect(page.get_by_role("tabpanel", name=name)).to_be_visible()
+        # Whoever points goes on with the keys of the screen.
+        page.get_by_role("tab", name="Pull").click()
+        page.keyboard.press("j")
+        page.wait_for_url("**/rig/d4")
+
+    def test_axe_finds_nothing_on_any_screen_in_either_theme_and_on_a_phone(self):
+        for theme, width, height in (("day", 1280, 800), ("headlamp", 1280, 800), ("day", 390, 844)):
+            page = self.page_of(theme=theme, width=width, height=height)
+            for screen in SCREENS:
+                page.goto(f"{self.server.address}/plans/{self.id}/{screen}")
+                self.there(page)
+                self.accessible(page, (theme, width, screen))
