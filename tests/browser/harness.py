@@ -22,6 +22,8 @@ from reamer.web.settings import Settings
 from reamer.web.share import create_share_app
 
 CHROMIUM = "/usr/bin/chromium"
+# What the console says where a request is refused, or a test stops its server.
+EXPECTED = ("status of 4", "ERR_CONNECTION_REFUSED")
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 ARGUMENTS = [
     "--no-sandbox",
@@ -51,15 +53,27 @@ class Server:
         self.database = Path(self.folder.name) / "t.sqlite3"
         second = free_port()
         app = create_app(Settings(self.database, self.port, share=f"127.0.0.1:{second}" if share else ""))
-        self.server = create_server(app, host="127.0.0.1", port=self.port, threads=8)
-        self.thread = threading.Thread(target=self.server.run, daemon=True)
-        self.thread.start()
+        self.app = app
+        self.start()
         self.second = None
         if share:
             room = create_share_app(app.extensions["shared"])
             self.second = create_server(room, host="127.0.0.1", port=second, threads=2)
             threading.Thread(target=self.second.run, daemon=True).start()
         self.address = f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        """Listen, again after it was stopped."""
+        self.server = create_server(self.app, host="127.0.0.1", port=self.port, threads=8)
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+
+    def stop(self) -> None:
+        """Answer nobody any more."""
+        self.server.close()
+        self.thread.join(5)
+        for channel in list(self.server._map.values()):
+            channel.close()
 
     def add(self, plan: Plan) -> str:
         conn = connect(self.database)
@@ -123,7 +137,9 @@ class Browsing(unittest.TestCase):
         page.on("pageerror", lambda e: self.faults.append(str(e)))
         page.on(
             "console",
-            lambda m: self.faults.append(m.text) if m.type == "error" and "status of 4" not in m.text else None,
+            lambda m: (
+                self.faults.append(m.text) if m.type == "error" and not any(x in m.text for x in EXPECTED) else None
+            ),
         )
         self.addCleanup(lambda: self.assertEqual(self.faults, []))
         return page

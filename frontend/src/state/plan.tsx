@@ -4,6 +4,7 @@ import { createContext, type ReactNode, useCallback, useContext, useEffect, useM
 import { api, Refusal } from "../api/client";
 import { type PlanEdit, replaceDrop, resolved } from "./edits";
 import type { Drop, DropAssessment, Plan, PlanView, Problem } from "./model";
+import { type Where, whereChanged } from "./where";
 
 export type Saving =
   | { kind: "saved" }
@@ -13,6 +14,12 @@ export type Saving =
 export interface Draft {
   drop: Drop;
   answer: DropAssessment;
+}
+/** What was done last, in words, with where it lies; ``undo``: whether it is offered to take it back. */
+export interface Done {
+  text: string;
+  where: Where | null;
+  offer: "undo" | "redo" | "";
 }
 interface Session {
   view: PlanView;
@@ -27,6 +34,9 @@ interface Session {
   step: (which: "undo" | "redo") => void;
   settle: (how: "theirs" | "mine" | "copy") => Promise<PlanView | null>;
   dismiss: () => void;
+  done: Done | null;
+  /** Say what was done, until something else is. */
+  tell: (done: Done | null) => void;
   propose: (drop: Drop, index: number) => void;
   commit: () => void;
   cancel: () => void;
@@ -86,6 +96,7 @@ export function PlanProvider({
   const [refused, setRefused] = useState<Problem | null>(null);
   const [conflict, setConflict] = useState<Session["conflict"]>(null);
   const [draft, setDraft] = useState<Draft | null>(null);
+  const [done, tell] = useState<Done | null>(null);
   const wanted = useRef<{ drop: Drop; index: number } | null>(null);
   const newest = useRef<Drop | null>(null);
   const asking = useRef(false);
@@ -151,6 +162,7 @@ export function PlanProvider({
   const edit = useCallback(
     (...edits: PlanEdit[]) => {
       setRefused(null);
+      tell(null);
       const act: PlanEdit = (plan) => edits.reduce((p, e) => e(p), plan); // all of it or nothing
       pending.current.push(act);
       setFlying((f) => [...f, act]);
@@ -167,8 +179,13 @@ export function PlanProvider({
       setRefused(null);
       setSaving({ kind: "saving" });
       try {
-        accept(await api.step(id, which, base.revision, seen.current));
+        const made = await api.step(id, which, base.revision, seen.current);
+        accept(made);
         setSaving({ kind: "saved" });
+        const what = made.what.replace(/^(?:(?:undo|redo): )+/, "");
+        const offer = which === "undo" && made.can_redo ? "redo" : which === "redo" && made.can_undo ? "undo" : "";
+        const where = whereChanged(base.plan, made.plan);
+        tell({ text: `${which === "undo" ? "Undone" : "Done again"}: ${what}`, where, offer });
       } catch (e) {
         const problem = asProblem(e);
         setSaving({ kind: "saved" });
@@ -326,12 +343,14 @@ export function PlanProvider({
             step: (w) => void step(w),
             settle,
             dismiss,
+            done,
+            tell,
             propose,
             commit,
             cancel,
           }
         : null,
-    [view, plan, saving, refused, conflict, draft, edit, retry, step, settle, dismiss, propose, commit, cancel],
+    [view, plan, saving, refused, conflict, draft, done, edit, retry, step, settle, dismiss, propose, commit, cancel],
   );
   if (query.error) return failed(asProblem(query.error));
   if (!session) return loading;

@@ -7,6 +7,7 @@ import { freshId, known, unknown } from "../state/edits";
 import type { Count, Drop, Plan } from "../state/model";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
+import type { Where } from "../state/where";
 import { Conflict, Help, History } from "./Dialogs";
 import { CountLine } from "./Findings";
 import { type Act, useKeys } from "./keys";
@@ -108,6 +109,7 @@ export function Frame({
     const drop = newDrop(plan, drops[at] ?? drops[drops.length - 1]);
     const place = at < 0 ? drops.length : at + 1;
     edit((p) => ({ ...p, drops: [...(p.drops ?? []).slice(0, place), drop, ...(p.drops ?? []).slice(place)] }));
+    session.tell({ text: `${drop.name} added, number ${place + 1}`, where: null, offer: "undo" });
     to("survey", drop.id);
   };
   // biome-ignore lint/correctness/useExhaustiveDependencies: a working belongs to the place where it was asked for
@@ -234,6 +236,7 @@ export function Frame({
           )}
         </div>
         <Refused />
+        <Said at={{ step, drop: dropId }} onGo={(w) => to(w.step, w.drop || dropId)} />
         {help && <Help onClose={() => setHelp(false)} />}
         <Conflict onCopied={(id) => go(`/plans/${id}/${step}`)} />
       </div>
@@ -407,9 +410,52 @@ function Refused() {
   );
 }
 
+const GOES_AFTER = 12_000;
+/** Steps that show the whole plan: nobody is taken away from them. */
+const WHOLE: readonly StepKey[] = ["descent", "rehearse", "card", "log"];
+const elsewhere = (where: Where, at: { step: StepKey; drop: string }) =>
+  where.step !== at.step || (where.drop !== "" && where.drop !== at.drop);
+
+/** What was done last: undone, done again, removed, added; and where that is, gone to at once where it is elsewhere. */
+function Said({ at, onGo }: { at: { step: StepKey; drop: string }; onGo: (where: Where) => void }) {
+  const { done, tell, step } = useSession();
+  const go = useRef(onGo);
+  go.current = onGo;
+  const here = useRef(at);
+  here.current = at;
+  useEffect(() => {
+    if (!done) return;
+    if (done.where && !WHOLE.includes(here.current.step) && elsewhere(done.where, here.current)) go.current(done.where);
+    const timer = setTimeout(() => tell(null), GOES_AFTER);
+    return () => clearTimeout(timer);
+  }, [done, tell]);
+  return (
+    <div role="status" className={done ? "told calm" : "sr-only"}>
+      {done && (
+        <>
+          <span>{done.text}</span>
+          {done.where && elsewhere(done.where, at) && (
+            <button type="button" className="act plain" onClick={() => onGo(done.where!)}>
+              Show it
+            </button>
+          )}
+          {done.offer && (
+            <button type="button" className="act" onClick={() => step(done.offer as "undo" | "redo")}>
+              {done.offer === "undo" ? "Undo" : "Redo"}
+            </button>
+          )}
+          <button type="button" className="act plain" onClick={() => tell(null)}>
+            Close
+          </button>
+        </>
+      )}
+    </div>
+  );
+}
+
 /** Buttons that act on the drop itself. */
 export function DropActs({ drop, index }: { drop: Drop; index: number }) {
-  const { edit, plan, view } = useSession();
+  const { edit, plan, view, tell } = useSession();
   const go = useNavigate();
   const count = plan.drops?.length ?? 0;
   const move = (by: number) =>
@@ -423,6 +469,7 @@ export function DropActs({ drop, index }: { drop: Drop; index: number }) {
   const remove = () => {
     const next = plan.drops?.[index + 1] ?? plan.drops?.[index - 1];
     edit((p) => ({ ...p, drops: (p.drops ?? []).filter((d) => d.id !== drop.id) }));
+    tell({ text: `Drop ${index + 1}, ${drop.name}, removed`, where: null, offer: "undo" });
     go(`/plans/${view.id}/survey${next ? `/${next.id}` : ""}`);
   };
   return (

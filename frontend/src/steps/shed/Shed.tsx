@@ -24,6 +24,7 @@ import type {
   Webbing,
 } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { usersOf } from "../../state/where";
 import { DateField, FigureField, type Path, TextField } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 import { CommonShed } from "./CommonShed";
@@ -370,7 +371,7 @@ function ListRow({
 }
 
 function Detail({ at, onGone, length }: { at: Chosen; onGone: () => void; length: RopeAssessment | undefined }) {
-  const { plan, edit } = useSession();
+  const { plan, edit, tell } = useSession();
   if (!("id" in at)) {
     return at.list === "schools" ? (
       <Schools />
@@ -393,6 +394,9 @@ function Detail({ at, onGone, length }: { at: Chosen; onGone: () => void; length
         itemsOf(p, at.list).filter((x) => x.id !== item.id),
       )(p),
     );
+    const users = usersOf(plan, item.id).filter((name) => name !== item.name);
+    const used = users.length ? `, used by ${users.join(", ")}` : "";
+    tell({ text: `${item.name} removed${used}`, where: null, offer: "undo" });
     onGone();
   };
   return (
