@@ -17,7 +17,7 @@ STATIC := reamer/web/static/.stamp-$(call hash,$(FRONT))
 
 demo: $(RUNTIME) build
 	@mkdir -p $(DATA)
-	.venv/bin/reamer serve --demo --port $(PORT) --database $(DATA)/plans.sqlite3
+	.venv/bin/reamer serve --demo --open --port $(PORT) --database $(DATA)/plans.sqlite3
 
 test: check build chromium
 	.venv/bin/python -W error::ResourceWarning -m tests

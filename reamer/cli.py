@@ -93,11 +93,10 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument("--port", type=_port, default=8420, help="port (default 8420)")
     serve.add_argument("--database", type=Path, default=None, help="the SQLite file that holds the plans")
     serve.add_argument("--demo", action="store_true", help="add the demonstration plans if there are no plans")
+    serve.add_argument("--open", action="store_true", help="open it in a browser, where there is a display")
     serve.add_argument("--share", action="store_true", help="show chosen cards to phones in the room, on a second port")
     serve.add_argument("--share-port", type=_port, default=8421, help="that port (default 8421)")
-    serve.add_argument(
-        "--share-address", default="", help="the address they are shown at (default: this machine's own)"
-    )
+    serve.add_argument("--share-address", default="", help="where they are shown (default: this machine's own)")
     demo = commands.add_parser("demo", help="print a demonstration plan")
     demo.add_argument("name", help="canyon, buttress or gully")
     check = commands.add_parser(
@@ -214,6 +213,12 @@ def _serve(args: argparse.Namespace) -> int:
         threading.Thread(target=second.run, daemon=True).start()
         print(f"Chosen cards are shown at http://{address}:{args.share_port}, and nothing else", flush=True)
     print(f"Reamer is at http://127.0.0.1:{args.port}  (plans in {database}; Ctrl-C stops it)", flush=True)
+    if args.open and (
+        sys.platform in ("darwin", "win32") or os.environ.get("DISPLAY", os.environ.get("WAYLAND_DISPLAY"))
+    ):
+        import webbrowser
+
+        webbrowser.open(f"http://127.0.0.1:{args.port}")
     server.run()
     return EXIT_CLEAR
 

@@ -15,6 +15,7 @@ from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Working
 from reamer.core.descent.descent import Descent, descent
 from reamer.core.gear.findings import gear_findings
+from reamer.core.gear.typical import typical_findings
 from reamer.core.load.pull_tests import PullTestAssessment, pull_test, with_retention
 from reamer.core.load.rider import TetherAssessment, rider_findings, tether_assessments
 from reamer.core.model import NO_GEAR, Drop, Gear, Plan, Rope, Unknown
@@ -215,7 +216,7 @@ def _whole(ctx: Context, drops: tuple[DropAssessment, ...], bare: tuple[DropAsse
     found.found += follow
     tethers = tether_assessments(ctx, book)
     rider_findings(ctx, tethers, found, book)
-    found.found += gear_findings(ctx)
+    found.found += [*gear_findings(ctx), *typical_findings(ctx)]
     tests = with_retention(plan.shed.pull_tests, [pull_test(t, book) for t in plan.shed.pull_tests])
     return _Whole(ropes, webbing, tethers, tests, whole, found.worst_first(), book)
 

@@ -70,6 +70,7 @@ from reamer.demos import DEMOS
 from reamer.figures.attachment import attachment
 from reamer.figures.overview import overview
 from reamer.figures.svg import png
+from reamer.kits import UsualKit, usual_kits
 from reamer.store.database import connect, transaction
 from reamer.store.gear import Gears
 from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow
@@ -934,6 +935,12 @@ def take_shed_back(plan_id: str, body: StepBody) -> ShedView:
     """Take the last change of the common shed back, as a new revision; 409 if it is no longer the last."""
     plan = plans().head(plan_id).plan
     return _shed(_sheds().take_back(body.revision), plan)
+
+
+@endpoint(bp, "GET", "/kits", list[UsualKit])
+def list_kits() -> list[UsualKit]:
+    """Usual kits to start from, everything in them marked as typical."""
+    return list(usual_kits())
 
 
 @endpoint(bp, "GET", "/knots", list[KnotGuide])

@@ -157,9 +157,9 @@ class Demo(Browsing):
         self.page.keyboard.press("t")
         self.page.locator('html[data-theme="headlamp"]').wait_for()
         self.page.keyboard.press("?")
-        self.page.get_by_role("dialog", name="Keys").wait_for()
+        self.page.get_by_role("dialog", name="First steps and keys").wait_for()
         self.page.keyboard.press("Escape")
-        self.page.get_by_role("dialog", name="Keys").wait_for(state="detached")
+        self.page.get_by_role("dialog", name="First steps and keys").wait_for(state="detached")
 
     def test_fields_take_other_units_and_refuse_nonsense(self):
         self.open("survey", "d1")

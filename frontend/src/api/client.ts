@@ -53,6 +53,7 @@ import type {
   Trace,
   Trip,
   TripView,
+  UsualKit,
   WaterView,
   Working,
 } from "./types.gen";
@@ -144,6 +145,7 @@ export const api = {
   saveShed: (id: string, revision: number, shed: Shed) =>
     call<ShedView>("PUT", `/plans/${id}/shed`, { revision, shed }),
   undoShed: (id: string, revision: number) => call<ShedView>("POST", `/plans/${id}/shed/undo`, { revision }),
+  kits: () => call<UsualKit[]>("GET", "/kits"),
   knots: () => call<KnotGuide[]>("GET", "/knots"),
   tables: () => call<TableView[]>("GET", "/tables"),
   patterns: (id: string, revision: number, drop: string, which: number) =>

@@ -91,6 +91,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Usual kits to start from, everything in them marked as typical. */
+        get: operations["list_kits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/knots": {
         parameters: {
             query?: never;
@@ -2436,6 +2453,11 @@ export interface components {
              *     }
              */
             mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
         };
         /**
          * DeviceView
@@ -4089,6 +4111,11 @@ export interface components {
              *     }
              */
             mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
         };
         /**
          * Lost
@@ -4601,7 +4628,8 @@ export interface components {
         /**
          * Person
          * @description Somebody in the party; weight with clothes, kit and a wet pack. ``hitch``: their third hand, None where they
-         *     have none; ``alone``: whether they may be alone at a station or on the way, by their role unless somebody says.
+         *     have none; ``alone``: whether they may be alone at a station or on the way, by their role unless somebody says; ``typical``:
+         *     nobody has asked what they weigh.
          */
         Person: {
             /** Id */
@@ -4644,6 +4672,11 @@ export interface components {
              * @enum {string}
              */
             alone: "by role" | "yes" | "no";
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
         };
         /**
          * PersonShown
@@ -5699,6 +5732,11 @@ export interface components {
              *     }
              */
             mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
         };
         /**
          * RingLink
@@ -5804,6 +5842,11 @@ export interface components {
              * @enum {string}
              */
             stripe: "plain" | "dashes" | "dots" | "bars" | "twin line" | "long dash";
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
         };
         /**
          * RopeAssessment
@@ -6493,6 +6536,11 @@ export interface components {
              *     }
              */
             mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
         };
         /**
          * SlingLink
@@ -7090,6 +7138,11 @@ export interface components {
              *     }
              */
             mass_kg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
         };
         /**
          * TetherAssessment
@@ -7607,6 +7660,21 @@ export interface components {
             wet: "by flow" | "yes" | "no" | "unknown";
         };
         /**
+         * UsualKit
+         * @description A kit to start from: what it is for, what is in it, who goes.
+         */
+        UsualKit: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** About */
+            about: string;
+            shed: components["schemas"]["Shed"];
+            /** Party */
+            party: components["schemas"]["Person"][];
+        };
+        /**
          * VerdictBody
          * @description What is said of one item, by its key.
          */
@@ -7760,6 +7828,11 @@ export interface components {
              * @default #7a3b6b
              */
             colour: string;
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
         };
         /**
          * WebbingAssessment
@@ -8274,6 +8347,7 @@ export type UndoBody = components['schemas']['UndoBody'];
 export type Unknown = components['schemas']['Unknown'];
 export type Used = components['schemas']['Used'];
 export type UsedThing = components['schemas']['UsedThing'];
+export type UsualKit = components['schemas']['UsualKit'];
 export type VerdictBody = components['schemas']['VerdictBody'];
 export type Watch = components['schemas']['Watch'];
 export type WaterView = components['schemas']['WaterView'];
@@ -8506,6 +8580,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeviceView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_kits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualKit"][];
                 };
             };
             /** @description A problem */

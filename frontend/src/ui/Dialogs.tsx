@@ -56,7 +56,17 @@ export function FirstCaution() {
 
 export function Help({ onClose }: { onClose: () => void }) {
   return (
-    <Dialog title="Keys" onClose={onClose}>
+    <Dialog title="First steps and keys" onClose={onClose}>
+      <ol className="mb-4 list-decimal pl-5">
+        <li>Under Shed: your common shed, or a usual kit whose figures you then put your own in; and who goes.</li>
+        <li>
+          Under Survey: a drop after the other, each length with how it was measured. Leave what nobody knows empty.
+        </li>
+        <li>Under Rig: what it is tied to, and the rope system. The answer stands on the right, then what is wrong.</li>
+        <li>Settle what is found, by the act that is offered or by a figure. Every act can be undone.</li>
+        <li>Under Whole descent and Rehearse: ropes to carry, what if, and who is held by what at every act.</li>
+        <li>Under Card: a second person looks at it; then it goes along, on paper or on a phone.</li>
+      </ol>
       <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1.5">
         {SHORTCUTS.map((s) => (
           <div key={s.keys} className="contents">

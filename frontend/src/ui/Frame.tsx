@@ -10,6 +10,7 @@ import { usePrefs } from "../state/prefs";
 import type { Where } from "../state/where";
 import { Conflict, Help, History } from "./Dialogs";
 import { CountLine } from "./Findings";
+import { FirstSteps } from "./FirstSteps";
 import { type Act, useKeys } from "./keys";
 import { WorkingContext } from "./Num";
 import { useNarrow } from "./narrow";
@@ -219,7 +220,10 @@ export function Frame({
           {(!narrow || drawer === "findings") && (
             <Drawer side={narrow ? "right" : null} label="findings" onClose={() => setDrawer("")}>
               <aside className="aside" aria-label="what the check says">
-                <div className="h-full overflow-y-auto p-4">{right}</div>
+                <div className="h-full overflow-y-auto p-4">
+                  <FirstSteps />
+                  {right}
+                </div>
                 {working && (
                   <div className="absolute inset-0">
                     <WorkingPanel

@@ -157,6 +157,7 @@ CODES = {
     "ledger.two-places": "a rope is wanted at two stations at once",
     "ledger.not-carried": "a rope that stations use is not carried",
     "kit.cord": "there is too little cord for the threads, or it is not known",
+    "kit.typical": "figures of kit or people are typical of their kind, and nobody has looked at this one",
     "kit.nobody": "a rope that is carried and that nobody has",
     "time.unknown": "whether the party is out before dark is not known",
     "time.onward": "how far it is to a next station nobody has said",

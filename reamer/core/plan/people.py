@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator
 
-from reamer.core.plan.figures import BodyMass, Figure, Id, Known, M, Name, Tri, Unknown, whole_count, within
+from reamer.core.plan.figures import BodyMass, Figure, Flag, Id, Known, M, Name, Tri, Unknown, whole_count, within
 
 
 class ThirdHand(M):
@@ -49,7 +49,8 @@ class Attachment(M):
 
 class Person(M):
     """Somebody in the party; weight with clothes, kit and a wet pack. ``hitch``: their third hand, None where they
-    have none; ``alone``: whether they may be alone at a station or on the way, by their role unless somebody says."""
+    have none; ``alone``: whether they may be alone at a station or on the way, by their role unless somebody says;
+    ``typical``: nobody has asked what they weigh."""
 
     id: Id
     name: Name
@@ -60,6 +61,7 @@ class Person(M):
     hitch: ThirdHand | None = None
     attachment: Attachment = Attachment()
     alone: Literal["by role", "yes", "no"] = "by role"
+    typical: Flag = False
 
 
 def able(person: Person) -> bool:

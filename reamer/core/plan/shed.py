@@ -41,6 +41,8 @@ from reamer.core.tables import replaceable, row
 
 RopeKind = Literal["low-stretch", "dynamic single", "dynamic half", "dynamic twin", "pull cord"]
 Stripe = Literal["plain", "dashes", "dots", "bars", "twin line", "long dash"]
+# Its figures are typical of its kind: nobody has looked at this one.
+Typical = Flag
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
 
 
@@ -76,6 +78,7 @@ class Rope(M):
     damage: Annotated[tuple[Damage, ...], Field(max_length=20)] = ()
     colour: Colour = "#3c6e8f"
     stripe: Stripe = "plain"
+    typical: Typical = False
 
     @model_validator(mode="after")
     def _damage_in_it(self) -> Rope:
@@ -108,6 +111,7 @@ class Webbing(M):
     pieces: Annotated[tuple[Piece, ...], Field(max_length=40)] = ()
     mass_kg_m: RopeMass = Unknown(kind="unknown", why="not weighed")
     colour: Colour = "#7a3b6b"
+    typical: Typical = False
 
     @model_validator(mode="before")
     @classmethod
@@ -129,6 +133,7 @@ class Sling(M):
     length_m: LaidLength
     colour: Colour = "#4b4a8c"
     mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
+    typical: Typical = False
 
 
 class Ring(M):
@@ -144,6 +149,7 @@ class Ring(M):
     cross_kn: Capacity = Unknown(kind="unknown", why="no cross rating")
     open_kn: Capacity = Unknown(kind="unknown", why="no gate-open rating")
     mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
+    typical: Typical = False
 
 
 class Device(M):
@@ -157,6 +163,7 @@ class Device(M):
     thickest_mm: Diameter = Unknown(kind="unknown", why="not stated")
     strands: Literal["one", "two", "one or two", "unknown"] = "unknown"
     mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
+    typical: Typical = False
 
     @model_validator(mode="after")
     def _ordered(self) -> Device:
@@ -187,6 +194,7 @@ class Tether(M):
     length_m: TetherLength = Unknown(kind="unknown", why="not measured")
     kept: Literal["tight, below the point", "with slack", "unknown"] = "unknown"
     mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
+    typical: Typical = False
 
 
 class Loop(M):
@@ -198,6 +206,7 @@ class Loop(M):
     diameter_mm: Annotated[Figure, within(3, 12, "mm", "a cord's diameter")]
     length_m: LaidLength
     mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
+    typical: Typical = False
 
 
 class OwnFigure(M):

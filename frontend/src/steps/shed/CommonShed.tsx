@@ -56,6 +56,7 @@ export function CommonShed() {
   };
   return (
     <div className="max-w-3xl">
+      <UsualKits common={shed && shed.revision > 0 ? shed.shed : null} />
       <h2 className="text-base font-bold">The common shed</h2>
       <p className="quiet mb-3 max-w-2xl">
         Kit, own figures and pull tests that all plans can take from. This plan works with its own copy, so it stays as
@@ -163,13 +164,53 @@ export function CommonShed() {
   );
 }
 
+const isEmpty = (plan: Plan) =>
+  (plan.party ?? []).length === 0 && !Object.values(plan.shed).some((x) => Array.isArray(x) && x.length > 0);
+
+/** What a plan without kit may start with: what its owner has, or a usual kit whose figures are only typical. */
+function UsualKits({ common }: { common: Shed | null }) {
+  const { plan, edit } = useSession();
+  const kits = useQuery({ queryKey: ["kits"], queryFn: api.kits, staleTime: Infinity });
+  if (!isEmpty(plan)) return null;
+  return (
+    <section className="mb-6" aria-label="what to start with">
+      <h1 className="text-lg font-bold">What to start with</h1>
+      {common && (
+        <p className="rule-t flex items-baseline gap-3 py-2">
+          <button type="button" className="act shrink-0" onClick={() => edit(setAt(["shed"], common))}>
+            Your common shed
+          </button>
+          <span>
+            {(common.ropes ?? []).map((r) => r.name).join(", ") || "without ropes"}, as it was measured and inspected.
+          </span>
+        </p>
+      )}
+      {(kits.data ?? []).map((k) => (
+        <p key={k.key} className="rule-t flex items-baseline gap-3 py-2">
+          <button
+            type="button"
+            className="act w-48 shrink-0 text-left"
+            onClick={() => edit(setAt(["shed"], common ?? k.shed), setAt(["party"], k.party))}
+          >
+            {common ? `Your shed, people as usual: ${k.name}` : `A usual kit: ${k.name}`}
+          </button>
+          <span>{k.about}</span>
+        </p>
+      ))}
+      <p className="quiet mt-1 max-w-2xl">
+        Every figure of a usual kit is typical, not yours: what is used of it is not checked until you have put your own
+        in, or said that it is as yours.
+      </p>
+    </section>
+  );
+}
+
 /** Kit and people from another plan, for a plan that has none. */
 function OtherPlan() {
   const { view, plan, edit } = useSession();
   const plans = useQuery({ queryKey: ["plans"], queryFn: api.plans });
   const others = (plans.data ?? []).filter((p) => p.id !== view.id);
-  const kit = Object.values(plan.shed).some((x) => Array.isArray(x) && x.length > 0);
-  if (others.length === 0 || kit || (plan.party ?? []).length > 0) return null;
+  if (others.length === 0 || !isEmpty(plan)) return null;
   const take = async (id: string) => {
     const from = await api.open(id);
     edit(setAt(["shed"], from.plan.shed), setAt(["party"], from.plan.party));

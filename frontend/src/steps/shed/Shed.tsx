@@ -1,7 +1,7 @@
 // Shed: ropes, cords, webbing, slings, connectors, devices, tethers, people, pull tests, figures and schools of this
 // plan.
 import { useQuery } from "@tanstack/react-query";
-import { Plus, Trash2 } from "lucide-react";
+import { Copy, Plus, Trash2 } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { api } from "../../api/client";
 import type { Row } from "../../api/types.gen";
@@ -55,6 +55,7 @@ function rope(plan: Plan, cord: boolean): Rope {
   const n = ropes.length;
   return {
     id: freshId("rope-", ropes),
+    typical: false,
     name: freshName(cord ? "Cord" : "Rope", ropes),
     kind: cord ? "pull cord" : "low-stretch",
     nominal_m: unknown("not entered"),
@@ -79,6 +80,7 @@ function webbing(plan: Plan, figure: Row | undefined): Webbing {
   const all = plan.shed.webbing ?? [];
   return {
     id: freshId("web-", [...all, ...(plan.shed.slings ?? [])]),
+    typical: false,
     name: freshName("25 mm tubular nylon", all),
     fibre: "nylon",
     thickness_mm: unknown("not measured"),
@@ -91,9 +93,13 @@ function webbing(plan: Plan, figure: Row | undefined): Webbing {
   };
 }
 
+/** The one there is, where there is one. */
+const only = (things: readonly Item[]): string | null => (things.length === 1 ? things[0]!.id : null);
+
 const MAKE = {
   slings: (p: Plan): Sling => ({
     id: freshId("sling-", [...(p.shed.slings ?? []), ...(p.shed.webbing ?? [])]),
+    typical: false,
     name: freshName("sling", p.shed.slings ?? []),
     fibre: "unknown",
     rating_kn: unknown("no label figure"),
@@ -103,6 +109,7 @@ const MAKE = {
   }),
   rings: (p: Plan): Ring => ({
     id: freshId("ring-", p.shed.rings ?? []),
+    typical: false,
     name: freshName("ring", p.shed.rings ?? []),
     kind: "ring",
     thickness_mm: unknown("not measured"),
@@ -114,6 +121,7 @@ const MAKE = {
   }),
   devices: (p: Plan): Device => ({
     id: freshId("device-", p.shed.devices ?? []),
+    typical: false,
     name: freshName("device", p.shed.devices ?? []),
     rating_kn: unknown("no rating on it"),
     use: "to ride on",
@@ -124,6 +132,7 @@ const MAKE = {
   }),
   tethers: (p: Plan): Tether => ({
     id: freshId("tether-", p.shed.tethers ?? []),
+    typical: false,
     name: freshName("tether", p.shed.tethers ?? []),
     made_of: "sewn sling",
     fibre: "unknown",
@@ -137,6 +146,7 @@ const MAKE = {
   }),
   loops: (p: Plan): Loop => ({
     id: freshId("loop-", p.shed.loops ?? []),
+    typical: false,
     name: freshName("cord loop", p.shed.loops ?? []),
     fibre: "unknown",
     diameter_mm: unknown("not measured"),
@@ -156,11 +166,12 @@ const MAKE = {
   }),
   party: (p: Plan): Person => ({
     id: freshId("p", p.party ?? []),
+    typical: false,
     name: freshName("Person", p.party ?? []),
     role: (p.party ?? []).length === 0 ? "guide" : "able",
     mass_kg: unknown("not asked"),
-    device: null,
-    tether: null,
+    device: only((p.shed.devices ?? []).filter((d) => d.use !== "elastic release")),
+    tether: only(p.shed.tethers ?? []),
     hitch: null,
     attachment: { way: "unknown", device_m: unknown("not measured"), join_near: "unknown" },
     alone: "by role",
@@ -311,7 +322,12 @@ export function Shed() {
         </Group>
       </div>
       <div className="min-w-0 grow overflow-y-auto p-5">
-        <Detail at={at} onGone={() => setChosen(null)} length={at.list === "ropes" ? lengths.get(at.id) : undefined} />
+        <Detail
+          at={at}
+          onGone={() => setChosen(null)}
+          onPick={(id) => "id" in at && setChosen({ list: at.list, id })}
+          length={at.list === "ropes" ? lengths.get(at.id) : undefined}
+        />
       </div>
     </div>
   );
@@ -370,7 +386,21 @@ function ListRow({
   );
 }
 
-function Detail({ at, onGone, length }: { at: Chosen; onGone: () => void; length: RopeAssessment | undefined }) {
+/** A tie round a post names webbing or a sling: an id is neither's twice. */
+const sameIds = (plan: Plan, list: ListName) =>
+  list === "webbing" ? (plan.shed.slings ?? []) : list === "slings" ? (plan.shed.webbing ?? []) : [];
+
+function Detail({
+  at,
+  onGone,
+  onPick,
+  length,
+}: {
+  at: Chosen;
+  onGone: () => void;
+  onPick: (id: string) => void;
+  length: RopeAssessment | undefined;
+}) {
   const { plan, edit, tell } = useSession();
   if (!("id" in at)) {
     return at.list === "schools" ? (
@@ -399,11 +429,28 @@ function Detail({ at, onGone, length }: { at: Chosen; onGone: () => void; length
     tell({ text: `${item.name} removed${used}`, where: null, offer: "undo" });
     onGone();
   };
+  const duplicate = () => {
+    const all = itemsOf(plan, at.list);
+    const twin = { ...item, id: freshId(item.id.replace(/\d+$/, ""), [...all, ...sameIds(plan, at.list)]) };
+    edit((p) => setAt(root, [...itemsOf(p, at.list), { ...twin, name: freshName(item.name, all) }])(p));
+    onPick(twin.id);
+  };
   return (
     <div className="max-w-2xl">
-      <div className="mb-3 flex items-end gap-4">
+      {"typical" in item && item.typical === true && (
+        <p className="rule-t rule-b mb-3 flex items-center gap-3 py-2">
+          <span className="sev-Not-checked grow font-semibold">Typical figures: nobody has looked at yours.</span>
+          <button type="button" className="act" onClick={() => edit(setAt([...path, "typical"], false))}>
+            They are as mine
+          </button>
+        </p>
+      )}
+      <div className="mb-3 flex flex-wrap items-end gap-x-4">
         <TextField label="name" path={[...path, "name"]} value={item.name} className="w-64" />
         <span className="grow" />
+        <button type="button" className="act plain" onClick={duplicate}>
+          <Copy size={14} className="inline" /> Duplicate
+        </button>
         <button type="button" className="act plain sev-Shortfall" onClick={remove} title="Undo brings it back">
           <Trash2 size={14} className="inline" /> Remove
         </button>

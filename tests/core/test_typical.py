@@ -1,0 +1,78 @@
+"""Usual kits: whole, of figures that are only typical, and not checked until somebody says that they are theirs."""
+
+import unittest
+
+from reamer.core.answer.context import context
+from reamer.core.answer.say import words
+from reamer.core.assess import assess
+from reamer.core.gear.findings import named_in
+from reamer.core.gear.typical import typical_findings
+from reamer.core.model import Plan
+from reamer.core.plan.edits import apply
+from reamer.core.plan.gear import GEAR_LISTS
+from reamer.core.tables import row, table
+from reamer.demos import DEMOS
+from reamer.kits import usual_kits
+
+
+def typical(plan):
+    return next(iter(typical_findings(context(plan))), None)
+
+
+class Kits(unittest.TestCase):
+    def test_nothing_of_a_kit_passes_for_ones_own(self):
+        for kit in usual_kits():
+            things = [x for where in GEAR_LISTS for x in getattr(kit.shed, where)]
+            self.assertTrue(all(x.typical for x in (*things, *kit.party)), kit.key)
+            self.assertTrue(2 <= len(kit.party) <= 4 and len(kit.shed.ropes) >= 2)
+            for thing in things:
+                for figure in (getattr(thing, n, None) for n in ("strength_kn", "rating_kn")):
+                    if figure is not None:
+                        self.assertTrue(figure.source.startswith("typical: "), thing.name)
+            # Whoever goes has what is needed to go.
+            self.assertEqual({p.device for p in kit.party}, {kit.shed.devices[0].id})
+            self.assertEqual({p.tether for p in kit.party}, {kit.shed.tethers[0].id})
+            plan = Plan(format=1, title="New", shed=kit.shed, party=kit.party)
+            found = assess(plan, fixes=False).findings
+            self.assertEqual([f.severity for f in found if f.code == "kit.typical"], ["Not checked"], kit.key)
+
+    def test_its_figures_are_those_of_the_tables_where_there_are_some(self):
+        """Standards from memory: EN 566, EN 564, EN 12275, as the table of standards has them."""
+        standards = table("standards").rows
+        cord = standards["EN 564.factor"].low
+        for kit in usual_kits():
+            for sling in kit.shed.slings:
+                self.assertEqual(sling.rating_kn.low_kn, standards["EN 566.sling"].low)
+            for rope in kit.shed.ropes:
+                if rope.kind == "pull cord":
+                    self.assertAlmostEqual(rope.strength_kn.low_kn, cord * rope.diameter_mm.value**2, places=6)
+            for web in kit.shed.webbing:
+                self.assertEqual(web.strength_kn.low_kn, row("materials", "webbing.25 mm tubular nylon").low)
+            links = [r for r in kit.shed.rings if r.kind == "link"]
+            self.assertEqual({r.rating_kn.low_kn for r in links}, {standards["EN 12275.link"].low})
+
+    def test_each_is_said_once_until_it_was_looked_at(self):
+        data = DEMOS["canyon"]().model_dump(mode="json")
+        for where in GEAR_LISTS:
+            for x in data["shed"][where]:
+                x["typical"] = True
+        plan = Plan.model_validate(data)
+        used = [x for where in GEAR_LISTS for x in getattr(plan.shed, where) if x.id in named_in(plan)]
+        count = 0
+        while (f := typical(plan)) is not None:
+            self.assertEqual(f.severity, "Not checked")
+            self.assertIn(used[count].name, words(f.reason))
+            plan, count = apply(plan, f.others[0].edits), count + 1
+        self.assertEqual(count, len(used))
+        # All at once is one act too; whoever is not used is not asked for.
+        whole = Plan.model_validate(data)
+        whole = apply(whole, typical(whole).others[-1].edits)
+        self.assertIsNone(typical(whole))
+        self.assertTrue(any(x.typical for where in GEAR_LISTS for x in getattr(whole.shed, where)))
+
+    def test_it_changes_no_number(self):
+        plan = DEMOS["gully"]()
+        people = tuple(p.model_copy(update={"typical": True}) for p in plan.party)
+        bare, told = (assess(p, fixes=False) for p in (plan, plan.model_copy(update={"party": people})))
+        self.assertEqual(bare.drops, told.drops)
+        self.assertEqual([f.code for f in told.findings if f not in bare.findings], ["kit.typical"])
