@@ -193,7 +193,8 @@ class PlanView(BaseModel):
 
 
 class ListedPlan(BaseModel):
-    """A plan in the list or the bin. ``trouble``: why it cannot be opened, "" if it can."""
+    """A plan in the list or the bin. ``outline``: the rock of all its drops from the first tie down [m], a drop without
+    a section as a plumb line; ``trouble``: why it cannot be opened, "" if it can."""
 
     id: str
     title: str
@@ -206,6 +207,7 @@ class ListedPlan(BaseModel):
     archived_at: str | None
     drops: int
     total_height: Number
+    outline: list[tuple[float, float]] = []
     shortfalls: int
     not_checked: int
     accepted: int = 0
@@ -452,6 +454,21 @@ def record_of(plan_id: str) -> Record:
     return kept().record(plan_id, records.number(plan_id), records.of)
 
 
+UNKNOWN_M, WALK_M = 6.0, 2.0
+
+
+def _outline(a: Assessment) -> list[tuple[float, float]]:
+    """The rock of all drops one after another, with a short walk between."""
+    x, z, made = 0.0, 0.0, [(0.0, 0.0)]
+    for d in a.drops:
+        some = [] if d.geometry.missing else [(p.x_m, p.z_m) for p in d.geometry.terrain]
+        some = some or [(0.0, -UNKNOWN_M)]
+        made += [(round(x + px, 1), round(z + pz, 1)) for px, pz in some]
+        x, z = x + some[-1][0] + WALK_M, z + some[-1][1]
+        made.append((round(x, 1), round(z, 1)))
+    return made
+
+
 def _listed(deleted: bool) -> list[ListedPlan]:
     made = []
     for row in plans().listed(deleted):
@@ -480,6 +497,7 @@ def _listed(deleted: bool) -> list[ListedPlan]:
                         "on": str(ctx.plan.on) if ctx.plan.on else None,
                         "drops": len(a.drops),
                         "total_height": a.total_height,
+                        "outline": _outline(a),
                         "shortfalls": a.tally["Shortfall"],
                         "not_checked": count.open["Not checked"] if count else a.tally["Not checked"],
                         "accepted": sum(count.accepted.values()) if count else 0,

@@ -187,7 +187,7 @@ class Demo(Browsing):
         self.saved(2)
         self.page.keyboard.press("Control+z")
         self.saved(3)
-        self.page.get_by_role("status").click()
+        self.page.get_by_role("banner").get_by_role("status").click()
         rows = self.page.get_by_role("list", name="revisions").locator("li")
         rows.nth(2).wait_for()
         said = rows.all_inner_texts()

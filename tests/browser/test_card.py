@@ -191,7 +191,7 @@ class InTheRoom(Browsing):
         page.get_by_role("region", name="what Pim noted").get_by_text("from a phone in the room").wait_for()
         page.get_by_role("tab", name="What goes along").click()
         room.get_by_role("button", name="End it").click()
-        room.get_by_role("img").wait_for(state="detached")
+        room.get_by_role("button", name="End it").wait_for(state="detached")
         phone.reload()
         self.assertIn("has expired", phone.inner_text("body"))
 

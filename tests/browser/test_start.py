@@ -4,10 +4,17 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.harness import Browsing
+from tests.browser.harness import Browsing, Server
 
 
 class Start(Browsing):
+    """A server of its own: what the common shed holds is offered first."""
+
+    def setUp(self):
+        self.server = Server()
+        self.addCleanup(self.server.close)
+        self.page = self.page_of()
+
     def new(self):
         page = self.page
         page.goto(self.server.address)

@@ -1,5 +1,9 @@
 """Windows from a large one to a phone's: no text is cut without a way to read it, drawers by pointer and keys, axe."""
 
+import itertools
+import re
+
+import pypdfium2 as pdfium
 from playwright.sync_api import expect
 
 from tests.browser.harness import Browsing
@@ -96,6 +100,34 @@ class Windows(Browsing):
         page.get_by_role("tab", name="Pull").click()
         page.keyboard.press("j")
         page.wait_for_url("**/rig/d4")
+
+    def test_a_screen_is_printed_whole_and_without_what_surrounds_it(self):
+        for width, screen, told in (
+            (1280, "rig/d3", ("Long Quiet", "dynamic rope tether", "Green 35 does not reach", "contact")),
+            (1280, "shed", ("nominal length", "Its record", "End B of Blue 60 is still above")),
+            (800, "survey/d3", ("slope distance", "Ride Green 35 alone", "What the block holds")),
+        ):
+            page = self.page_of(theme="headlamp", width=width)
+            page.goto(f"{self.server.address}/plans/{self.id}/{screen}")
+            self.there(page)
+            pdf = pdfium.PdfDocument(page.pdf(format="A4"))
+            text = re.sub(r"\s+", " ", " ".join(p.get_textpage().get_text_range() for p in pdf))
+            pdf.close()
+            for words in ("Fernlid Slot", *told):
+                self.assertIn(words, text, (screen, words))
+            for words in ("Whole descent Rehearse", "Add a drop", "m kN kg"):
+                self.assertNotIn(words, text, (screen, words))
+
+    def test_the_list_of_plans_has_each_descent_in_miniature(self):
+        page = self.page
+        page.goto(self.server.address)
+        row = page.get_by_role("list", name="plans").locator("li").first
+        drawn = row.locator("svg.outline-mini path").last.get_attribute("d")
+        points = [tuple(map(float, p.split())) for p in re.findall(r"[ML]([\d.]+ [\d.]+)", drawn)]
+        heights = [y for _, y in points]
+        self.assertGreater(max(heights) - min(heights), 30)
+        # It goes down, but for a step up on the way that a survey may have.
+        self.assertGreaterEqual(sum(b >= a - 0.5 for a, b in itertools.pairwise(heights)), len(heights) - 4)
 
     def test_axe_finds_nothing_on_any_screen_in_either_theme_and_on_a_phone(self):
         for theme, width, height in (("day", 1280, 800), ("headlamp", 1280, 800), ("day", 390, 844)):

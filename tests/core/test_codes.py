@@ -2,6 +2,7 @@
 said."""
 
 import copy
+import datetime as dt
 import unittest
 
 from reamer.core.answer.codes import CODES
@@ -10,7 +11,8 @@ from reamer.core.answer.say import spoken, words
 from reamer.core.assess import assess
 from reamer.core.descent.prospect import Known, prospect
 from reamer.core.descent.stations import Stations
-from reamer.core.reading import read_plan
+from reamer.core.model import NO_GEAR, Gear, GearRecord
+from reamer.core.reading import read_model, read_plan
 from reamer.core.rehearsal.rehearsal import rehearsal
 from tests.builders import (
     NOVICES,
@@ -110,6 +112,7 @@ TEXTILE = edited(
     ((*STATE, "rig", "ring"), None),
 )
 WAYS = {
+    "kit.typical": ("Not checked", edited(BASE, (("shed", "ropes", 0, "typical"), True))),
     "section.unknown": ("Not checked", edited(BASE, ((*DROP, "section", "height_m"), unknown("?")))),
     "section.recess": ("Note", edited(BASE, ((*DROP, "section"), quick(2, 0, 15, "tape", "rounded", 90, 2)))),
     "edge.unknown": ("Not checked", edited(BASE, ((*DROP, "section", "edge"), "unknown"))),
@@ -425,6 +428,27 @@ WAYS = {
     "time.late": ("Shortfall", plan_of(doubled(), start="21:30")),
 }
 # Said of what lies ahead, which takes longer to work out.
+TODAY = dt.date(2027, 6, 1)
+
+
+def held(*entries, **more):
+    """The base plan's rope with a record of it."""
+    some = [{"id": f"e{i}", "on": "2027-05-01", **e} for i, e in enumerate(entries)]
+    name = BASE["shed"]["ropes"][0]["name"]
+    return read_model(GearRecord, {"list": "ropes", "names": [name], "entries": some, **more})
+
+
+DRY = edited(BASE, (("shed", "ropes", 0, "wet_since_measured"), "no"))
+# What the record of a rope has against it.
+RECORDS = {
+    "gear.out": ("Shortfall", BASE, held({"kind": "retired", "words": "core shot"})),
+    "gear.rule": ("Not checked", BASE, held(rules={"days": 9})),
+    "gear.look": ("Not checked", BASE, held(rules={"inspect_days": 9})),
+    "gear.damage": ("Not checked", BASE, held({"kind": "damaged", "words": "stone on it"})),
+    "gear.worn": ("Caution", BASE, held({"kind": "inspected", "found": "worn", "words": "sheath"})),
+    "gear.length": ("Shortfall", BASE, held({"kind": "measured", "length_m": 12.0, "method": "tape"})),
+    "gear.wet": ("Not checked", DRY, held({"kind": "used", "wet": "yes"})),
+}
 AHEAD = {
     "event.strands": ("Shortfall", two_drops(doubled(), doubled())),
     "event.lower": ("Shortfall", plan_of(doubled(), contingencies={"lower": True}, **NOVICES)),
@@ -552,10 +576,11 @@ def ahead(data):
 
 class Codes(unittest.TestCase):
     def test_every_code_has_its_plan_and_severity(self):
-        self.assertEqual({*WAYS, *AHEAD, *THROUGH}, set(CODES))
-        for code, (severity, data) in (*WAYS.items(), *AHEAD.items(), *THROUGH.items()):
+        self.assertEqual({*WAYS, *AHEAD, *THROUGH, *RECORDS}, set(CODES))
+        bare = [(c, *x, None) for c, x in (*WAYS.items(), *AHEAD.items(), *THROUGH.items())]
+        for code, severity, data, record in (*bare, *((c, *x) for c, x in RECORDS.items())):
             with self.subTest(code):
-                a = assess(read_plan(data))
+                a = assess(read_plan(data), gear=Gear(TODAY, (record,)) if record else NO_GEAR)
                 found = [f for f in [*a.findings, *(f for d in a.drops for f in d.findings)] if f.code == code]
                 found += [f for f in ahead(data) if f.code == code] if code in AHEAD else []
                 found += [f for f in gone(data) if f.code == code] if code in THROUGH else []

@@ -10,6 +10,10 @@ from reamer.core.answer.say import Number, Sentence, figure, rounded, spoken, wo
 from reamer.core.tables import units
 
 PINT = {
+    "m/h": "meter/hour",
+    "ft/h": "foot/hour",
+    "mm/h": "millimeter/hour",
+    "in/h": "inch/hour",
     "min": "minute",
     "m": "m",
     "ft": "ft",

@@ -3923,7 +3923,8 @@ export interface components {
         };
         /**
          * ListedPlan
-         * @description A plan in the list or the bin. ``trouble``: why it cannot be opened, "" if it can.
+         * @description A plan in the list or the bin. ``outline``: the rock of all its drops from the first tie down [m], a drop without
+         *     a section as a plumb line; ``trouble``: why it cannot be opened, "" if it can.
          */
         ListedPlan: {
             /** Id */
@@ -3947,6 +3948,14 @@ export interface components {
             /** Drops */
             drops: number;
             total_height: components["schemas"]["Number"];
+            /**
+             * Outline
+             * @default []
+             */
+            outline: [
+                number,
+                number
+            ][];
             /** Shortfalls */
             shortfalls: number;
             /** Not Checked */
@@ -4628,8 +4637,8 @@ export interface components {
         /**
          * Person
          * @description Somebody in the party; weight with clothes, kit and a wet pack. ``hitch``: their third hand, None where they
-         *     have none; ``alone``: whether they may be alone at a station or on the way, by their role unless somebody says; ``typical``:
-         *     nobody has asked what they weigh.
+         *     have none; ``alone``: whether they may be alone at a station or on the way, by their role unless somebody says;
+         *     ``typical``: nobody has asked what they weigh.
          */
         Person: {
             /** Id */

@@ -1,6 +1,16 @@
 // The cutaway: the drop to scale, its labels, its handles. What it paints always comes from one answer of the core.
 import { Maximize2, Minus, Plus } from "lucide-react";
-import { type ReactNode, useCallback, useContext, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import {
+  type CSSProperties,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { Drop, DropAssessment, Point } from "../state/model";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
@@ -132,7 +142,9 @@ export function Cutaway({
   return (
     <div
       ref={box}
-      className="relative h-full w-full overflow-hidden bg-[var(--void)]"
+      className="cutaway relative h-full w-full overflow-hidden bg-[var(--void)]"
+      // On paper it keeps the size that it was drawn in.
+      style={{ "--tall": `${size.height}px` } as CSSProperties}
       data-testid="cutaway"
       data-scale={v.scale.toFixed(2)}
     >

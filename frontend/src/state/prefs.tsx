@@ -29,6 +29,19 @@ export function PrefsProvider({ children }: { children: ReactNode }) {
     localStorage.setItem("theme", theme);
     document.documentElement.dataset.theme = theme;
   }, [theme]);
+  // Paper is white: what is printed is printed by day.
+  useEffect(() => {
+    const set = (next: Theme) => () => {
+      document.documentElement.dataset.theme = next;
+    };
+    const [day, back] = [set("day"), set(theme)];
+    window.addEventListener("beforeprint", day);
+    window.addEventListener("afterprint", back);
+    return () => {
+      window.removeEventListener("beforeprint", day);
+      window.removeEventListener("afterprint", back);
+    };
+  }, [theme]);
   const value = useMemo<Prefs>(
     () => ({
       units,

@@ -212,6 +212,7 @@ export function Frame({
         <div className="relative flex min-h-0 grow">
           {!narrow && strip}
           <main className="min-w-0 grow">{children}</main>
+          {narrow && drawer !== "findings" && <div className="print-only">{right}</div>}
           {narrow && drawer === "drops" && (
             <Drawer side="left" label="drops" onClose={() => setDrawer("")}>
               {strip}

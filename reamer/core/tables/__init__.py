@@ -39,7 +39,14 @@ NAMES = (
 
 # Tables that are there to be read: nothing is computed from them, so no plan may put its own figure in their place.
 TO_BE_READ = ("standards",)
-NOT_USED = {("knots", "bights.most"), ("knots", "bights.least"), ("times", "gauge.old"), ("times", "gauge.window")}
+NOT_USED = {
+    ("knots", "bights.most"),
+    ("knots", "bights.least"),
+    ("times", "gauge.old"),
+    ("times", "gauge.window"),
+    # A thing's own record has a rule of its owner's for it.
+    ("ropes", "textile.years"),
+}
 # What is so by definition, or by a standard's wording: nobody can have a figure of their own for it.
 DEFINED = {
     ("loads", k) for k in ("g", "fall.rated", "fall.mass.single", "fall.mass.half", "fall.mass.twin", "tests.spreads")

@@ -236,6 +236,36 @@ export function PlanList() {
   );
 }
 
+const WIDE = 84;
+const TALL = 52;
+
+/** The descent in miniature: its rock from the first tie down, both ways to one scale. */
+function Outline({ points }: { points: readonly [number, number][] }) {
+  if (points.length < 2) return <span className="outline-mini" aria-hidden="true" />;
+  const xs = points.map((p) => p[0]);
+  const zs = points.map((p) => p[1]);
+  const [left, low] = [Math.min(...xs), Math.min(...zs)];
+  const scale = Math.min(
+    (WIDE - 12) / Math.max(1, Math.max(...xs) - left),
+    (TALL - 8) / Math.max(1, Math.max(...zs) - low),
+  );
+  const at = ([x, z]: readonly [number, number]) =>
+    `${(6 + (x - left) * scale).toFixed(1)} ${(TALL - 4 - (z - low) * scale).toFixed(1)}`;
+  const end = at(points[points.length - 1]!);
+  return (
+    <svg className="outline-mini" viewBox={`0 0 ${WIDE} ${TALL}`} aria-hidden="true">
+      <path d={`M0 4L${points.map(at).join("L")}L${WIDE} ${end.split(" ")[1]}V${TALL}H0Z`} fill="var(--rock)" />
+      <path
+        d={`M0 4L${points.map(at).join("L")}L${WIDE} ${end.split(" ")[1]}`}
+        fill="none"
+        stroke="var(--color-base-content)"
+        strokeWidth={1.4}
+        strokeLinejoin="round"
+      />
+    </svg>
+  );
+}
+
 function PlanRow({
   p,
   run,
@@ -249,6 +279,7 @@ function PlanRow({
   const [from, setFrom] = useState(false);
   return (
     <li className="plan-row">
+      <Outline points={p.outline as [number, number][]} />
       <div className="min-w-0">
         {naming === null ? (
           <Link to={`/plans/${p.id}/${p.drops ? "rig" : "survey"}`} className="text-lg font-bold hover:underline">
@@ -311,7 +342,7 @@ function PlanRow({
             </>
           )}
         </div>
-        <div className="quiet truncate text-xs">
+        <div className="quiet truncate text-xs" title={p.what}>
           {p.archived_at && <b>put aside · </b>}revision {p.revision}, {when(p.saved_at)}: {p.what}
         </div>
         {from && <NewFrom p={p} create={create} />}
