@@ -157,7 +157,7 @@ class Library(Browsing):
         self.ids = [self.server.add(demo()) for demo in DEMOS.values()]
 
     def titles(self):
-        return self.page.get_by_role("list", name="plans").locator("li > div:first-child > a").all_inner_texts()
+        return self.page.get_by_role("list", name="plans").locator("li a.text-lg").all_inner_texts()
 
     def test_found_put_in_order_put_aside_and_made_from_parts(self):
         page = self.page

@@ -35,6 +35,21 @@ class Undo(Browsing):
         self.said().get_by_role("button", name="Show it").click()
         page.wait_for_url("**/survey/d4")
 
+    def test_an_undo_while_a_save_is_on_its_way_is_made_once_it_is_there(self):
+        page = self.page
+        page.add_init_script(
+            "const f = window.fetch; window.fetch = async (url, o) => {"
+            " if (o?.method === 'PUT') await new Promise((r) => setTimeout(r, 1000)); return f(url, o); };"
+        )
+        self.open("shed")
+        before = self.server.plan(self.id)
+        page.get_by_role("button", name="steel ring").click()
+        page.get_by_role("button", name="Remove", exact=True).first.click()
+        self.said().get_by_role("button", name="Undo").click()
+        expect(self.said()).to_contain_text("Undone")
+        self.saved(3)
+        self.assertEqual(self.server.plan(self.id), before)
+
     def test_what_is_removed_says_who_uses_it_and_is_had_back(self):
         page = self.page
         self.open("shed")

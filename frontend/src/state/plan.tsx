@@ -91,6 +91,9 @@ export function PlanProvider({
   });
   const pending = useRef<PlanEdit[]>([]);
   const busy = useRef(false);
+  // An undo that was asked for while something was on its way is made once that is saved.
+  const after = useRef<"undo" | "redo" | null>(null);
+  const stepping = useRef<(which: "undo" | "redo") => Promise<void>>(async () => undefined);
   const [flying, setFlying] = useState<readonly PlanEdit[]>([]);
   const [saving, setSaving] = useState<Saving>({ kind: "saved" });
   const [refused, setRefused] = useState<Problem | null>(null);
@@ -131,6 +134,7 @@ export function PlanProvider({
         if (problem.status === 409) {
           forget(id);
           const all = [...edits, ...pending.current.splice(0)];
+          after.current = null;
           setConflict((c) => ({ problem, edits: [...(c?.edits ?? []), ...all] }));
           setSaving({ kind: "conflict" });
         } else if (problem.status === 0 || problem.status >= 500) {
@@ -142,6 +146,7 @@ export function PlanProvider({
             pending.current.reduce((p, e) => e(p), base.plan),
           );
           busy.current = false;
+          after.current = null;
           return; // the edits stay in sight, also over a reload, and wait for a retry
         } else if (edits.length > 1) {
           pending.current = [...edits, ...pending.current];
@@ -149,6 +154,7 @@ export function PlanProvider({
           continue;
         } else {
           forget(id);
+          after.current = null;
           setRefused(problem);
           setSaving({ kind: "saved" });
         }
@@ -157,6 +163,9 @@ export function PlanProvider({
       setDraft(null);
     }
     busy.current = false;
+    const next = after.current;
+    after.current = null;
+    if (next) void stepping.current(next);
   }, [accept, current, id]);
 
   const edit = useCallback(
@@ -174,7 +183,11 @@ export function PlanProvider({
   const step = useCallback(
     async (which: "undo" | "redo") => {
       const base = current();
-      if (!base || busy.current || !(which === "undo" ? base.can_undo : base.can_redo)) return;
+      if (busy.current) {
+        after.current = which;
+        return;
+      }
+      if (!base || !(which === "undo" ? base.can_undo : base.can_redo)) return;
       busy.current = true;
       setRefused(null);
       setSaving({ kind: "saving" });
@@ -197,6 +210,7 @@ export function PlanProvider({
     },
     [accept, current, flush, id],
   );
+  stepping.current = step;
 
   const settle = useCallback(
     async (how: "theirs" | "mine" | "copy") => {
