@@ -19,7 +19,7 @@ def create_app(settings: Settings) -> Flask:
     app.config["MAX_CONTENT_LENGTH"] = settings.body_limit_bytes
     # Scripts, styles and pages; answers stay on this machine and would only be later for it.
     app.config["COMPRESS_MIMETYPES"] = ["text/html", "text/css", "text/javascript", "image/svg+xml"]
-    app.config["COMPRESS_ALGORITHM"] = ["br", "gzip"]
+    app.config["COMPRESS_ALGORITHM"], app.config["COMPRESS_BR_LEVEL"] = ["br", "gzip"], 7
     Compress(app)
     conn = connect(settings.database)
     try:
