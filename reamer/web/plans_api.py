@@ -399,10 +399,11 @@ def kept() -> Assessed:
 def gear_of(plan_id: str, plan: Plan) -> Gear:
     """What a plan's things have been through, as of today; nothing where none of them has a record."""
     gears, today = Gears(g.conn), dt.date.today()
-    whole = kept().gear("", (today, gears.state()), lambda: gears.gear(today))
+    state = (today, gears.state())
+    whole = kept().gear("", state, lambda: gears.gear(today))
     if came := gears.came(plan_id):
         both = replace(whole, records=(*whole.records, *came))
-        whole = kept().gear(plan_id, (id(whole), came), lambda: both)
+        whole = kept().gear(plan_id, (state, came), lambda: both)
     return whole if recorded(plan, whole) else NO_GEAR
 
 

@@ -72,6 +72,16 @@ class Limits(unittest.TestCase):
         # A last reading that fell is not believed by itself: the highest of the last three counts.
         self.assertAlmostEqual(flow.level.value, 0.295, delta=0.01)
 
+    def test_a_sudden_rise_is_not_hidden_by_the_calm_before_it(self):
+        watch = Watch(turn_back_rise_m_h=0.3)
+        for minutes in (3, 5, 6, 8, 12, 20):
+            some = readings(lambda m, n=minutes: 0.3 + 0.02 * max(0, m + n))
+            self.assertEqual(stands(some, watch), "turn back", minutes)
+        # Nor is one that fell before; calm with noise is no rise.
+        self.assertEqual(stands(readings(lambda m: 0.6 + 0.01 * abs(m + 6) - 0.06), watch), "turn back")
+        rng = random.Random(5)
+        self.assertEqual(stands(readings(lambda _: 0.3 + rng.gauss(0, 0.002)), watch), "go")
+
     @given(st.floats(0, 1), st.floats(0, 0.5), st.floats(0, 8), st.floats(0, 0.5))
     def test_more_water_is_never_milder(self, level, slope, rain, more):
         def at(up, faster, wetter):

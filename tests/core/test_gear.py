@@ -215,6 +215,27 @@ class InEveryPlan(unittest.TestCase):
         ):
             self.assertEqual(codes(record(*entries)), want, entries)
 
+    def test_a_fall_is_open_until_somebody_looks(self):
+        for entries, open_ in (
+            ([used(falls=1)], True),
+            ([looked(on="2027-04-30"), used(falls=1)], True),
+            ([used(falls=1), looked(on="2027-05-01")], True),
+            ([used(falls=1), looked(on="2027-05-02")], False),
+            ([used(falls=0)], False),
+        ):
+            self.assertEqual(("gear.damage", "Not checked") in codes(record(*entries)), open_, entries)
+
+    def test_what_is_dated_ahead_was_neither_seen_nor_measured(self):
+        """Also where the descent itself lies later than that day."""
+        plan = PLAN.model_copy(update={"on": dt.date(2029, 1, 1)})
+        damage = {"kind": "damaged", "on": "2027-05-10", "words": "stone on it"}
+        ahead = looked(on="2028-01-01")
+        self.assertIn(("gear.damage", "Not checked"), codes(record(damage, ahead), plan=plan))
+        short, long = measured(40.0, "2027-05-01"), measured(70.0, "2028-01-01")
+        self.assertIn(("gear.length", "Shortfall"), codes(record(short, long), plan=plan))
+        # What takes it out of use does so whatever day is on it.
+        self.assertEqual(codes(record({"kind": "retired", "on": "2030-01-01"})), [("gear.out", "Shortfall")])
+
     def test_a_rope_is_not_reckoned_longer_than_it_was_last_measured(self):
         held = ROPE.measured_m.value if ROPE.measured_m.kind == "known" else ROPE.nominal_m.value
         made = record(measured(held - 4, "2027-05-20"), used("2027-05-25"))
@@ -239,6 +260,9 @@ class InEveryPlan(unittest.TestCase):
             }
             got = [f for f in said(record(used(on)), plan=read_file(data).plan) if f.code == "gear.wet"]
             self.assertEqual([f.severity for f in got], [severity] if severity else [], on)
+        for wet, severity in (("unknown", "Not checked"), ("no", None)):
+            got = [f for f in said(record(used(wet=wet)), plan=read_file(data).plan) if f.code == "gear.wet"]
+            self.assertEqual([f.severity for f in got], [severity] if severity else [], wet)
         plan = apply(read_file(data).plan, said(record(used()), plan=read_file(data).plan)[0].fix.edits)
         self.assertNotIn("gear.wet", [c for c, _ in codes(record(used()), plan=plan)])
 

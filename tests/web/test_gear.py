@@ -74,17 +74,21 @@ class Gear(Asking):
         self.gear("POST", revision=0, record=record(rules={"descents": 1}))
         plan = self.canyons[0]
         self.assertEqual(self.said(plan), [])
-        trip = self.client.get(f"/api/plans/{plan}/log/new?on=2026-06-03").json
+        trip = self.client.get(f"/api/plans/{plan}/log/new?on=2026-06-03").json | {"flow": "dry"}
         # A descent that does not say what came along had what the plan has.
         logged = self.ask("POST", plan=plan, trip={**trip, "used": None})
         self.assertIn(ROPE, [u["name"] for u in logged["trip"]["used"]])
         self.assertEqual([self.said(p) for p in self.canyons], [["gear.rule"], ["gear.rule"]])
-        without = {**trip, "used": [u for u in trip["used"] if u["name"] != ROPE]}
-        self.ask("PUT", f"/{logged['id']}", plan=plan, revision=1, trip=without)
-        self.assertEqual(self.said(plan), [])
+        # Of a descent whose water nobody noted the plan's dry rope is not taken for dry any more.
+        self.ask("PUT", f"/{logged['id']}", plan=plan, revision=1, trip={**logged["trip"], "flow": "unknown"})
+        self.assertEqual(self.said(plan), ["gear.rule", "gear.wet"])
         self.ask("POST", f"/{logged['id']}/undo", plan=plan, revision=2)
+        without = {**trip, "used": [u for u in trip["used"] if u["name"] != ROPE]}
+        self.ask("PUT", f"/{logged['id']}", plan=plan, revision=3, trip=without)
+        self.assertEqual(self.said(plan), [])
+        self.ask("POST", f"/{logged['id']}/undo", plan=plan, revision=4)
         self.assertEqual(self.said(plan), ["gear.rule"])
-        self.ask("POST", f"/{logged['id']}/remove", plan=plan, revision=3)
+        self.ask("POST", f"/{logged['id']}/remove", plan=plan, revision=5)
         self.assertEqual(self.said(plan), [])
 
     def test_it_goes_along_with_the_file_and_counts_where_that_is_opened(self):

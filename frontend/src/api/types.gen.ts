@@ -7333,8 +7333,8 @@ export interface components {
         /**
          * Totals
          * @description What a thing has been through; when it was first and last used, as far as is known; its lengths by day; the
-         *     last time it was looked over; damage that nobody has looked at since; since when it is retired or condemned, and
-         *     why.
+         *     last time it was looked over; damage and falls that nobody has looked at since; since when it is retired or
+         *     condemned, and why.
          */
         Totals: {
             days: components["schemas"]["Total"];
@@ -7351,6 +7351,8 @@ export interface components {
             inspected: components["schemas"]["Inspected"] | null;
             /** Damage */
             damage: components["schemas"]["Damaged"][];
+            /** Fallen */
+            fallen: string[];
             /** Out */
             out: components["schemas"]["Retired"] | components["schemas"]["Inspected"] | null;
         };

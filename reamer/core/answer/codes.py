@@ -144,7 +144,7 @@ CODES = {
     "gear.out": "a thing that is used is retired or was condemned",
     "gear.rule": "a thing has reached one of its owner's own rules for retiring it, or may have",
     "gear.look": "a thing is to be looked over, by its owner's own rule",
-    "gear.damage": "damage to a thing that nobody has looked at since",
+    "gear.damage": "damage to a thing, or a fall on it, that nobody has looked at since",
     "gear.worn": "a thing that is used was found worn",
     "gear.length": "a rope is reckoned longer than it was last measured",
     "gear.wet": "a rope that is taken for dry got wet since it was measured, or may have",

@@ -55,7 +55,8 @@ def flow_now(readings: Sequence[Reading], now: dt.datetime) -> Flow:
     readings: in any order; now: the time
     returns: the flow, unknown where the last reading is too old or of a time yet to come
     Source: J, table of times; the slope by Theil and Sen with its limits, 95 times in 100, of the package scipy: one
-        wild reading does not turn it.
+        wild reading does not turn it. A sudden rise is not hidden by the calm before it: the fastest of the whole
+        window, its last part and its last minutes counts.
     """
     some = sorted(readings, key=lambda r: r.at)
     old = row("times", "gauge.old").low
@@ -86,9 +87,18 @@ def _slope(readings: Sequence[Reading]) -> tuple[float, float] | None:
     inside = [r for r in readings if (end - r.at).total_seconds() <= 60 * window.high]
     if (end - inside[0].at).total_seconds() < 60 * window.low or len(inside) < 5:
         return None
-    step = max(1, len(inside) // MOST_POINTS)
-    thin = inside[::-step][::-1]
-    hours = [(r.at - end).total_seconds() / 3600 for r in thin]
+    whole = _fitted(inside)
+    sudden = row("times", "gauge.sudden").low
+    parts = [[r for r in inside if (end - r.at).total_seconds() <= 60 * m] for m in (window.low, sudden)]
+    fastest = max([whole[0], *(_fitted(p)[0] for p in parts if len(p) >= 4)])
+    return fastest, max(whole[1], fastest)
+
+
+def _fitted(readings: Sequence[Reading]) -> tuple[float, float]:
+    """A slope and its high limit [m/h]."""
+    step = max(1, len(readings) // MOST_POINTS)
+    thin = readings[::-step][::-1]
+    hours = [(r.at - thin[-1].at).total_seconds() / 3600 for r in thin]
     fitted = theilslopes([r.level_m for r in thin], hours)
     return float(fitted.slope), float(fitted.high_slope)
 

@@ -127,6 +127,9 @@ def _condition(thing: InUse, stands: Status, found: Findings) -> None:
     for e in t.damage:
         title, words = "Damage to {name}, and nobody has looked it over since", "{on}: {what}"
         found.add("gear.damage", "Not checked", part, title, words, name=thing.name, on=str(e.on), what=e.words)
+    if t.fallen:
+        title, why = "A fall on {name}, and nobody has looked it over since", "On {on}."
+        found.add("gear.damage", "Not checked", part, title, why, name=thing.name, on=str(t.fallen[-1]))
     if t.inspected is not None and t.inspected.found == "worn":
         seen, title, why = t.inspected, "{name} was found worn", "On {on}. {why}"
         found.add("gear.worn", "Caution", part, title, why, name=thing.name, on=str(seen.on), why=seen.words)
@@ -216,17 +219,18 @@ def _wet(ctx: Context, thing: InUse, found: Findings) -> None:
         return
     measured = rope.measured_m
     dated = measured.on if measured.kind == "known" else dt.date.min
-    uses = [u for u in uses_of(thing.record, ctx.gear) if u.wet == "yes" and (dated is None or u.on >= dated)]
+    # What the plan says may be older than the use: a descent of which nobody noted the water is not a dry one.
+    uses = [u for u in uses_of(thing.record, ctx.gear) if u.wet != "no" and (dated is None or u.on >= dated)]
     if not uses:
         return
     place = PLAN.at(lambda p: p.shed.ropes[at]).at(lambda r: r.wet_since_measured)
-    surely = dated is not None and uses[-1].on > dated
+    surely = dated is not None and any(u.wet == "yes" and u.on > dated for u in uses)
     found.add(
         "gear.wet",
         "Shortfall" if surely else "Not checked",
         f"rope.{rope.id}",
         "{name} got wet since it was measured" if surely else "Whether {name} got wet since it was measured is open",
-        "By its record on {on}; the plan counts no shrinkage.",
+        "It was used on {on}; the plan counts no shrinkage.",
         name=rope.name,
         on=str(uses[-1].on),
         fix=Fix(Sentence("Count it as wet since", {}, {}), (place.set("yes"),)),

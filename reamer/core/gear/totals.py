@@ -44,8 +44,8 @@ class Length:
 @dataclass(frozen=True, slots=True)
 class Totals:
     """What a thing has been through; when it was first and last used, as far as is known; its lengths by day; the
-    last time it was looked over; damage that nobody has looked at since; since when it is retired or condemned, and
-    why."""
+    last time it was looked over; damage and falls that nobody has looked at since; since when it is retired or
+    condemned, and why."""
 
     days: Total
     descents: Total
@@ -57,6 +57,7 @@ class Totals:
     lengths: tuple[Length, ...]
     inspected: Inspected | None
     damage: tuple[Damaged, ...]
+    fallen: tuple[dt.date, ...]
     out: Retired | Inspected | None
 
 
@@ -99,7 +100,7 @@ def totals(record: GearRecord, gear: Gear, on: dt.date) -> Totals:
     """What one thing has been through.
 
     record: the thing's; gear: the log; on: the day on which it is asked
-    returns: the totals; nobody has looked it over on a day that is yet to come
+    returns: the totals; nobody has looked it over, or measured it, on a day that is yet to come
     Source: none, counting: days are counted once, however many descents they have.
     """
     uses, b = uses_of(record, gear), record.before
@@ -115,7 +116,10 @@ def totals(record: GearRecord, gear: Gear, on: dt.date) -> Totals:
     if b is not None and b.descents == b.days == 0:
         first += [u.on for u in uses[:1]]
     entries = sorted(record.entries, key=lambda e: e.on)
-    seen = [e for e in entries if isinstance(e, Inspected) and e.on <= on]
+    # The day of a descent may lie ahead; what was seen was seen until today.
+    today = min(on, gear.on) if gear.on is not None else on
+    seen = [e for e in entries if isinstance(e, Inspected) and e.on <= today]
+    looked = max((e.on for e in seen), default=None)
     return Totals(
         days=total(len(days), len(days), b.days if b else 0),
         descents=total(descents, descents, b.descents if b else 0),
@@ -124,9 +128,10 @@ def totals(record: GearRecord, gear: Gear, on: dt.date) -> Totals:
         wet_days=total(len(wet), len(maybe), b.wet_days if b else 0),
         first=min(first, default=None),
         last=max(days, default=None),
-        lengths=tuple(_length(e) for e in entries if isinstance(e, Measured)),
+        lengths=tuple(_length(e) for e in entries if isinstance(e, Measured) and e.on <= today),
         inspected=max(seen, key=lambda e: (e.on, WORSE.index(e.found)), default=None),
-        damage=_open(entries, max((e.on for e in seen), default=None)),
+        damage=_open(entries, looked),
+        fallen=tuple(u.on for u in uses if u.falls and (looked is None or u.on >= looked)),
         out=_out(entries),
     )
 

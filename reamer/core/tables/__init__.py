@@ -44,6 +44,7 @@ NOT_USED = {
     ("knots", "bights.least"),
     ("times", "gauge.old"),
     ("times", "gauge.window"),
+    ("times", "gauge.sudden"),
     # A thing's own record has a rule of its owner's for it.
     ("ropes", "textile.years"),
 }
