@@ -10,8 +10,10 @@ from dataclasses import dataclass
 from reamer.core.anchor.cutting import WebbingAssessment, webbing_assessments
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context, context, figured, shared_text
+from reamer.core.answer.entered import with_entered
 from reamer.core.answer.findings import Finding, Findings, said_once, tally
 from reamer.core.answer.say import Number
+from reamer.core.answer.where import placed
 from reamer.core.answer.working import Book, Working
 from reamer.core.descent.descent import Descent, descent
 from reamer.core.gear.findings import gear_findings
@@ -132,7 +134,7 @@ def assess(plan: Plan, fixes: bool = True, gear: Gear = NO_GEAR) -> Assessment:
     drops = tuple(d for d, _ in made)
     whole = _whole(ctx, drops, _bare(plan, _each))
     workings = {d.id: tuple(book.workings.values()) for d, book in made}
-    return _gathered(drops, whole, {**workings, "": tuple(whole.book.workings.values())})
+    return _gathered(plan, drops, whole, {**workings, "": tuple(whole.book.workings.values())})
 
 
 @figured
@@ -147,7 +149,7 @@ def assess_by_parts(plan: Plan, kept: Kept, in_view: str = "", gear: Gear = NO_G
     """
     ctx = context(plan, gear)
     drops = kept.drops(ctx, in_view)
-    return _gathered(drops, _whole(ctx, drops, _bare(plan, kept.drops)), {})
+    return _gathered(plan, drops, _whole(ctx, drops, _bare(plan, kept.drops)), {})
 
 
 @figured
@@ -159,8 +161,9 @@ def workings_of(ctx: Context, done: Assessment, index: int | None) -> tuple[Work
     Source: as for ``assess``.
     """
     if index is not None:
-        return tuple(assess_drop(ctx, index, ctx.plan.drops[index])[1].workings.values())
-    return tuple(_whole(ctx, done.drops, None).book.workings.values())
+        drop = ctx.plan.drops[index]
+        return with_entered(ctx.plan, drop, assess_drop(ctx, index, drop)[1].workings.values())
+    return with_entered(ctx.plan, None, _whole(ctx, done.drops, None).book.workings.values())
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,11 +179,13 @@ class _Whole:
     book: Book
 
 
-def _gathered(drops: tuple[DropAssessment, ...], whole: _Whole, workings: dict[str, tuple[Working, ...]]) -> Assessment:
+def _gathered(
+    plan: Plan, drops: tuple[DropAssessment, ...], whole: _Whole, workings: dict[str, tuple[Working, ...]]
+) -> Assessment:
     """The drops and what is said of the whole, in one."""
     heights = [d.height.value for d in drops if d.height]
     wide = said_once([f for d in drops for s in (d, d.last) if s for f in s.wide])
-    findings = Findings("", found=[*whole.findings, *wide]).worst_first()
+    findings = placed(plan, Findings("", found=[*whole.findings, *wide]).worst_first())
     return Assessment(
         drops=drops,
         ropes=whole.ropes,

@@ -19,10 +19,10 @@ class Changes(unittest.TestCase):
         def height(d):
             d["drops"][0]["section"]["height_m"]["value"] = 9.5
 
-        self.assertEqual(changed(height), "drop Lintel: section height 8 m → 9.5 m".replace("section ", ""))
+        self.assertEqual(changed(height), "drop Lintel: height, edge to landing 8 m → 9.5 m")
         self.assertEqual(
             changed(lambda d: d["drops"][2]["station"]["states"][0]["system"].update(rope="rope-slate")),
-            "drop Long Quiet: system rope Green 35 → Slate 50".replace("system ", ""),
+            "drop Long Quiet: rope Green 35 → Slate 50",
         )
         self.assertEqual(changed(lambda d: d["drops"].pop(1)), "drop Churn removed")
         self.assertEqual(changed(lambda d: d["drops"].reverse()), "drops put in another order")

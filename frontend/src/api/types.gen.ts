@@ -2772,6 +2772,17 @@ export interface components {
             end: "a" | "b";
         };
         /**
+         * Entered
+         * @description A field of the plan that a term was typed into: its place, what the screen calls it, and what was typed.
+         */
+        Entered: {
+            /** Field */
+            field: string;
+            /** Name */
+            name: string;
+            said: components["schemas"]["Sentence"];
+        };
+        /**
          * Entry
          * @description One station in the ledger; ``places``: where every rope of the descent is while it is in use, by rope id;
          *     ``extra_min``: what threading another end than the one that arrives costs, low to high, None where it costs nothing.
@@ -2875,7 +2886,8 @@ export interface components {
          * Finding
          * @description One thing to know: a stable code, how serious, about what, in words whose numbers lead to workings. ``settled``:
          *     who can settle it; ``drops``: of one that is said once for the plan, where it holds; ``others``: acts that would
-         *     settle it as well; ``key``: what tells it from other findings, whatever its numbers.
+         *     settle it as well; ``key``: what tells it from other findings, whatever its numbers; ``field``: the place in the
+         *     plan that settles it, ``field_name`` what the screen calls it.
          */
         Finding: {
             /** Code */
@@ -2916,6 +2928,16 @@ export interface components {
              * @default
              */
             key: string;
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /**
+             * Field Name
+             * @default
+             */
+            field_name: string;
         };
         /**
          * Fix
@@ -7044,7 +7066,7 @@ export interface components {
          * @description One input of a formula: its symbol, what it is, its value in the quantity's base unit, and its source.
          *
          *     source: a table row's tag and source, how a figure was entered, or "" for a computed one, in which case
-         *     ``working`` is the key of the working that computed it.
+         *     ``working`` is the key of the working that computed it. ``entered``: the fields it was typed into, once looked up.
          */
         Term: {
             /** Symbol */
@@ -7068,6 +7090,11 @@ export interface components {
              * @default
              */
             working: string;
+            /**
+             * Entered
+             * @default []
+             */
+            entered: components["schemas"]["Entered"][];
         };
         /**
          * TerrainPoint
@@ -8165,6 +8192,7 @@ export type ElasticRelease = components['schemas']['ElasticRelease'];
 export type Empty = components['schemas']['Empty'];
 export type End = components['schemas']['End'];
 export type EndRef = components['schemas']['EndRef'];
+export type Entered = components['schemas']['Entered'];
 export type Entry = components['schemas']['Entry'];
 export type Error = components['schemas']['Error'];
 export type Escape = components['schemas']['Escape'];

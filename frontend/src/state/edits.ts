@@ -14,7 +14,7 @@ export function resolved(plan: Plan, path: readonly (string | number)[]): string
   let at: unknown = plan;
   return path
     .map((key) => {
-      const found = Array.isArray(at) ? placeIn(at, key) : key;
+      const found = Array.isArray(at) && `${key}`.startsWith("#") ? placeIn(at, key) : key;
       at = (at as Record<string | number, unknown> | undefined)?.[found];
       return found;
     })

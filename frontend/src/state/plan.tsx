@@ -377,6 +377,11 @@ export function useSession(): Session {
   return session;
 }
 
+/** A field's place in the plan as the server names it: by it a finding, a working and a refusal find the field. */
+export function useFieldAt(path: readonly (string | number)[]): string {
+  return resolved(useSession().plan, path);
+}
+
 /** The message for one field, if the last edit was refused because of it. */
 export function useFieldError(path: readonly (string | number)[]): string | null {
   const { refused, plan } = useSession();

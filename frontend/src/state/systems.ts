@@ -6,7 +6,7 @@ import type { Drop } from "./model";
 import { useSession } from "./plan";
 import { useWhich } from "./which";
 
-export function useSystems(drop: Drop) {
+export function useSystems(drop: Drop, wanted = true) {
   const { view, draft } = useSession();
   const which = useWhich();
   return useQuery<Comparison>({
@@ -14,6 +14,6 @@ export function useSystems(drop: Drop) {
     queryFn: () => api.systems(view.id, view.revision, drop.id, which),
     staleTime: Infinity,
     placeholderData: (before) => before,
-    enabled: draft === null,
+    enabled: wanted && draft === null,
   });
 }

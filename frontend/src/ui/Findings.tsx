@@ -4,6 +4,7 @@ import { useStanding } from "../state/check";
 import { applyEdits } from "../state/edits";
 import type { Count, Finding } from "../state/model";
 import { useSession } from "../state/plan";
+import { focusAfter, useGo } from "./goto";
 import { MarkLine } from "./MarkLine";
 import { Said } from "./Num";
 
@@ -14,14 +15,19 @@ const WHO = {
   "from below": "Only from below",
 } as const;
 
+type Offers = Partial<Record<string, readonly NonNullable<Finding["fix"]>[]>>;
+
 /** Findings by who can settle them, the place with the worst first. */
 export function Findings({
   findings: every,
   frozen = false,
   about = "",
+  offers = {},
 }: {
   findings: readonly Finding[];
   frozen?: boolean;
+  /** Acts from elsewhere that would settle a finding, by its code. */
+  offers?: Offers;
   /** What tells these from others on the same screen. */
   about?: string;
 }) {
@@ -41,7 +47,7 @@ export function Findings({
       {groups.map((g) => (
         <section key={g.who} aria-label={`${WHO[g.who]}${about}`}>
           <h2 className="rule-t quiet pt-2 text-xs">{WHO[g.who]}</h2>
-          <List findings={g.of} frozen={frozen} label={`findings ${g.who}${about}`} />
+          <List findings={g.of} frozen={frozen} offers={offers} label={`findings ${g.who}${about}`} />
         </section>
       ))}
       {accepted.length > 0 && (
@@ -54,8 +60,19 @@ export function Findings({
   );
 }
 
-function List({ findings, frozen, label }: { findings: readonly Finding[]; frozen: boolean; label: string }) {
+function List({
+  findings,
+  frozen,
+  label,
+  offers = {},
+}: {
+  findings: readonly Finding[];
+  frozen: boolean;
+  label: string;
+  offers?: Offers;
+}) {
   const { edit, view, plan } = useSession();
+  const go = useGo();
   const standing = useStanding();
   const stations = (f: Finding) =>
     (f.drops ?? [])
@@ -96,17 +113,25 @@ function List({ findings, frozen, label }: { findings: readonly Finding[]; froze
               ))}
             </div>
           )}
-          {[...(f.fix ? [f.fix] : []), ...(f.others ?? [])].map((fix, n) => (
+          {[...(f.fix ? [f.fix] : []), ...(f.others ?? []), ...(offers[f.code] ?? [])].map((fix, n) => (
             <button
               key={n}
               type="button"
               className="act mt-1.5 mr-1.5 !whitespace-normal text-left"
               disabled={frozen}
-              onClick={() => edit(applyEdits(fix.edits))}
+              onClick={(e) => {
+                edit(applyEdits(fix.edits));
+                focusAfter(e.currentTarget);
+              }}
             >
               <Said s={fix.label} />
             </button>
           ))}
+          {!f.fix && !f.others?.length && f.field && ["Shortfall", "Not checked"].includes(f.severity) && (
+            <button type="button" className="act plain go mt-1.5" onClick={() => go(f.field!)}>
+              Go to “{f.field_name}”
+            </button>
+          )}
         </li>
       ))}
     </ol>

@@ -3,7 +3,7 @@ import { BookOpenText, CircleHelp, Moon, Redo2, Sun, Undo2 } from "lucide-react"
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useCount } from "../state/check";
-import { freshId, known, unknown } from "../state/edits";
+import { freshId, known, resolved, unknown } from "../state/edits";
 import type { Count, Drop, Plan } from "../state/model";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
@@ -11,6 +11,7 @@ import type { Where } from "../state/where";
 import { Conflict, Help, History } from "./Dialogs";
 import { CountLine } from "./Findings";
 import { FirstSteps } from "./FirstSteps";
+import { GoContext, screenOf, useFocusWanted } from "./goto";
 import { type Act, useKeys } from "./keys";
 import { WorkingContext } from "./Num";
 import { useNarrow } from "./narrow";
@@ -143,9 +144,18 @@ export function Frame({
     help: () => setHelp(true),
     close: () => setWorking(null),
   });
-  const subject = step === "shed" ? "shed" : dropId || "shed";
   const narrow = useNarrow();
   const [drawer, setDrawer] = useState<"" | "drops" | "findings">("");
+  useFocusWanted();
+  const goTo = (field: string) => {
+    const screen = screenOf(plan, field);
+    const state = { field: resolved(plan, field.split("/")), asked: Date.now() };
+    setDrawer("");
+    setWorking(null);
+    const id = screen.drop || dropId;
+    go(`/plans/${view.id}/${screen.step}${id ? `/${id}` : ""}`, { state });
+  };
+  const subject = step === "shed" ? "shed" : dropId || "shed";
   // biome-ignore lint/correctness/useExhaustiveDependencies: what was opened was of another place
   useEffect(() => setDrawer(""), [dropId, step]);
   // A working stands among the findings.
@@ -160,91 +170,95 @@ export function Frame({
   const strip = <Strip selected={dropId} onSelect={(id) => to(step === "shed" ? "rig" : step, id)} onAdd={add} />;
   return (
     <WorkingContext.Provider value={setWorking}>
-      <div className="flex h-full flex-col">
-        <header className="frame-bar">
-          <Link to="/" className="text-[17px] font-bold" title="All plans">
-            Reamer
-          </Link>
-          {narrow ? <h1 className="frame-title">{title}</h1> : <span className="frame-title">{title}</span>}
-          <nav className="frame-steps" aria-label="steps">
-            {STEPS.map((s, i) => (
+      <GoContext.Provider value={goTo}>
+        <div className="flex h-full flex-col">
+          <header className="frame-bar">
+            <Link to="/" className="text-[17px] font-bold" title="All plans">
+              Reamer
+            </Link>
+            {narrow ? <h1 className="frame-title">{title}</h1> : <span className="frame-title">{title}</span>}
+            <nav className="frame-steps" aria-label="steps">
+              {STEPS.map((s, i) => (
+                <button
+                  key={s.key}
+                  type="button"
+                  aria-current={s.key === step ? "page" : undefined}
+                  ref={s.key === step ? inSight : undefined}
+                  onClick={() => to(s.key)}
+                  className={`step-tab ${s.key === step ? "on" : ""}`}
+                >
+                  <span className="mr-1.5 font-normal opacity-60">{i + 1}</span>
+                  {s.name}
+                </button>
+              ))}
+            </nav>
+            <Saved />
+            <span className="flex items-center gap-0.5">
+              <IconButton label="undo (Ctrl Z)" onClick={() => session.step("undo")} disabled={!view.can_undo}>
+                <Undo2 size={17} />
+              </IconButton>
+              <IconButton label="redo (Ctrl Shift Z)" onClick={() => session.step("redo")} disabled={!view.can_redo}>
+                <Redo2 size={17} />
+              </IconButton>
               <button
-                key={s.key}
                 type="button"
-                aria-current={s.key === step ? "page" : undefined}
-                ref={s.key === step ? inSight : undefined}
-                onClick={() => to(s.key)}
-                className={`step-tab ${s.key === step ? "on" : ""}`}
+                className="h-8 cursor-pointer px-1.5 text-xs hover:opacity-80"
+                aria-label={`${prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}: metric or US units (M)`}
+                onClick={prefs.flipUnits}
               >
-                <span className="mr-1.5 font-normal opacity-60">{i + 1}</span>
-                {s.name}
+                {prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}
               </button>
-            ))}
-          </nav>
-          <Saved />
-          <span className="flex items-center gap-0.5">
-            <IconButton label="undo (Ctrl Z)" onClick={() => session.step("undo")} disabled={!view.can_undo}>
-              <Undo2 size={17} />
-            </IconButton>
-            <IconButton label="redo (Ctrl Shift Z)" onClick={() => session.step("redo")} disabled={!view.can_redo}>
-              <Redo2 size={17} />
-            </IconButton>
-            <button
-              type="button"
-              className="h-8 cursor-pointer px-1.5 text-xs hover:opacity-80"
-              aria-label={`${prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}: metric or US units (M)`}
-              onClick={prefs.flipUnits}
-            >
-              {prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}
-            </button>
-            <IconButton label="day or headlamp theme (T)" onClick={prefs.flipTheme}>
-              {prefs.theme === "day" ? <Moon size={17} /> : <Sun size={17} />}
-            </IconButton>
-            <IconButton label="figures and their sources" onClick={() => go("/reference")}>
-              <BookOpenText size={17} />
-            </IconButton>
-            <IconButton label="keys and help (?)" onClick={() => setHelp(true)}>
-              <CircleHelp size={17} />
-            </IconButton>
-          </span>
-        </header>
-        {narrow && <Drawers at={drawer} dropId={dropId} onOpen={setDrawer} />}
-        <div className="relative flex min-h-0 grow">
-          {!narrow && strip}
-          <main className="min-w-0 grow">{children}</main>
-          {narrow && drawer !== "findings" && <div className="print-only">{right}</div>}
-          {narrow && drawer === "drops" && (
-            <Drawer side="left" label="drops" onClose={() => setDrawer("")}>
-              {strip}
-            </Drawer>
-          )}
-          {(!narrow || drawer === "findings") && (
-            <Drawer side={narrow ? "right" : null} label="findings" onClose={() => setDrawer("")}>
-              <aside className="aside" aria-label="what the check says">
-                <div className="h-full overflow-y-auto p-4">
-                  <FirstSteps />
-                  {right}
-                </div>
-                {working && (
-                  <div className="absolute inset-0">
-                    <WorkingPanel
-                      plan={view.id}
-                      revision={view.revision}
-                      subject={subject}
-                      start={working}
-                      onClose={() => setWorking(null)}
-                    />
+              <IconButton label="day or headlamp theme (T)" onClick={prefs.flipTheme}>
+                {prefs.theme === "day" ? <Moon size={17} /> : <Sun size={17} />}
+              </IconButton>
+              <IconButton label="figures and their sources" onClick={() => go("/reference")}>
+                <BookOpenText size={17} />
+              </IconButton>
+              <IconButton label="keys and help (?)" onClick={() => setHelp(true)}>
+                <CircleHelp size={17} />
+              </IconButton>
+            </span>
+          </header>
+          {narrow && <Drawers at={drawer} dropId={dropId} onOpen={setDrawer} />}
+          <div className="relative flex min-h-0 grow">
+            {!narrow && strip}
+            <main className="min-w-0 grow outline-none" tabIndex={-1}>
+              {children}
+            </main>
+            {narrow && drawer !== "findings" && <div className="print-only">{right}</div>}
+            {narrow && drawer === "drops" && (
+              <Drawer side="left" label="drops" onClose={() => setDrawer("")}>
+                {strip}
+              </Drawer>
+            )}
+            {(!narrow || drawer === "findings") && (
+              <Drawer side={narrow ? "right" : null} label="findings" onClose={() => setDrawer("")}>
+                <aside className="aside" aria-label="what the check says">
+                  <div className="h-full overflow-y-auto p-4">
+                    <FirstSteps />
+                    {right}
                   </div>
-                )}
-              </aside>
-            </Drawer>
-          )}
+                  {working && (
+                    <div className="absolute inset-0">
+                      <WorkingPanel
+                        plan={view.id}
+                        revision={view.revision}
+                        subject={subject}
+                        start={working}
+                        onClose={() => setWorking(null)}
+                      />
+                    </div>
+                  )}
+                </aside>
+              </Drawer>
+            )}
+          </div>
+          <Refused />
+          <Said at={{ step, drop: dropId }} onGo={(w) => to(w.step, w.drop || dropId)} />
+          {help && <Help onClose={() => setHelp(false)} />}
+          <Conflict onCopied={(id) => go(`/plans/${id}/${step}`)} />
         </div>
-        <Refused />
-        <Said at={{ step, drop: dropId }} onGo={(w) => to(w.step, w.drop || dropId)} />
-        {help && <Help onClose={() => setHelp(false)} />}
-        <Conflict onCopied={(id) => go(`/plans/${id}/${step}`)} />
-      </div>
+      </GoContext.Provider>
     </WorkingContext.Provider>
   );
 }

@@ -1,10 +1,13 @@
 // The right-hand side for a drop: the answer first, then reach, then findings worst first.
 
+import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { Swatch } from "../cutaway/Swatch";
+import { words } from "../say";
 import { NOBODY, useCount } from "../state/check";
 import type { Drop, DropAssessment } from "../state/model";
 import { useSession } from "../state/plan";
+import { usePrefs } from "../state/prefs";
 import { useSystems } from "../state/systems";
 import { useWhich } from "../state/which";
 import { CountLine, Findings } from "./Findings";
@@ -39,6 +42,55 @@ function Pulling({ a, drop }: { a: DropAssessment; drop: Drop }) {
   );
 }
 
+const SERIOUS = ["Shortfall", "Not checked"];
+
+/** What the last edit did to the answer and to what is open: read out as it changes, and there to be read. */
+function Changed({ a, draft }: { a: DropAssessment; draft: boolean }) {
+  const { units } = usePrefs();
+  const answer = words(a.answer, units);
+  const open = a.findings.filter((f) => SERIOUS.includes(f.severity)).map((f) => words(f.title, units));
+  const now = { id: a.id, answer, open };
+  const stamp = JSON.stringify([now, units]);
+  const before = useRef<(typeof now & { units: string }) | null>(null);
+  const [said, setSaid] = useState("");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp holds what is said
+  useEffect(() => {
+    if (draft) return;
+    const was = before.current;
+    before.current = { ...now, units };
+    if (was?.id !== a.id || was.units !== units) return setSaid("");
+    const settled = was.open.filter((t) => !open.includes(t));
+    const fresh = open.filter((t) => !was.open.includes(t));
+    setSaid(
+      [
+        settled.length && `Settled: ${settled.join("; ")}.`,
+        fresh.length && `New: ${fresh.join("; ")}.`,
+        was.answer !== answer && settled.length + fresh.length === 0 && "The answer changed.",
+      ]
+        .filter(Boolean)
+        .join(" "),
+    );
+  }, [stamp, draft]);
+  return (
+    <p role="status" data-changed tabIndex={-1} className="quiet mb-2 text-[13px] outline-none" data-testid="changed">
+      {said}
+      {said && <span className="sr-only"> {answer}</span>}
+    </p>
+  );
+}
+
+/** The best way of the comparison that has no shortfall, as an act, where the one in use does not reach. */
+function useOther(drop: Drop | undefined, short: boolean) {
+  const ways = useSystems(drop ?? NO_DROP, short && drop !== undefined).data?.ways ?? [];
+  const next = short ? ways.find((w) => !w.in_use && w.ruled_out === null && w.fix === null) : undefined;
+  if (!next) return null;
+  const open = next.not_checked > 0 ? `, ${next.not_checked} not checked` : "";
+  const told = { way: next.kind, ropes: next.ropes.join(" and ") + open };
+  const label = { template: "Rig this instead: {way}, {ropes}", numbers: {}, words: told };
+  return { label, edits: next.edits };
+}
+const NO_DROP = { id: "" } as Drop;
+
 export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?: Drop; draft: boolean }) {
   const { plan, view } = useSession();
   const count = useCount();
@@ -49,6 +101,11 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
       ? { ...whole.last, findings: whole.findings, tally: whole.tally, verdict: whole.verdict }
       : whole;
   const ropes = plan.shed.ropes ?? [];
+  const other = useOther(
+    drop,
+    a.reach.some((r) => r.spare && r.spare.value < 0),
+  );
+  const offers = other ? { "reach.short": [other] } : {};
   return (
     <div>
       <h1 className="text-lg font-bold">
@@ -75,7 +132,8 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
           The last person: <Said s={whole.last.answer} />
         </p>
       )}
-      <div className="mb-3" />
+      <div className="mb-2" />
+      <Changed a={a} draft={draft} />
       {drop && <Pulling a={a} drop={drop} />}
       {a.reach.length > 0 && (
         <table className="mb-3 w-full text-[13px]" aria-label="reach">
@@ -172,7 +230,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
           Takes <Num n={a.cut} />; the legs stand at <Num n={a.angle} />.
         </p>
       )}
-      <Findings findings={a.findings} frozen={draft} />
+      <Findings findings={a.findings} frozen={draft} offers={offers} />
       {view.assessment.findings.some((f) => (f.drops ?? []).includes(a.id)) && (
         <section aria-label="for the whole descent" className="mt-1">
           <h2 className="rule-t pt-2 text-[13px] font-bold">For the whole descent</h2>

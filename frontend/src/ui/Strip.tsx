@@ -239,7 +239,7 @@ export function Strip({
         </div>
       </div>
       <div className="rule-t p-2.5">
-        <button type="button" className="act w-full" onClick={onAdd}>
+        <button type="button" className="act w-full" data-path="drops" onClick={onAdd}>
           Add a drop{a.drops.length ? " after this one" : ""}
         </button>
       </div>

@@ -1,11 +1,12 @@
 // A number's working: formula, inputs with units, where each came from. Inputs that were computed open their own.
 import { useQuery } from "@tanstack/react-query";
 import { ArrowLeft, X } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api } from "../api/client";
-import { spoken } from "../say";
+import { spoken, words } from "../say";
 import type { Num } from "../state/model";
 import { usePrefs } from "../state/prefs";
+import { useGo } from "./goto";
 
 const PRETTY: readonly [RegExp, string][] = [
   [/\*\*2/g, "²"],
@@ -40,8 +41,21 @@ export function WorkingPanel({
   onClose: () => void;
 }) {
   const { units } = usePrefs();
+  const go = useGo();
   const [trail, setTrail] = useState<string[]>([start]);
   useEffect(() => setTrail([start]), [start]);
+  // It takes the focus from the number that was pressed, and gives it back.
+  useEffect(() => {
+    const before = document.activeElement;
+    return () => {
+      const lost = document.activeElement === document.body || document.activeElement === null;
+      if (before instanceof HTMLElement && lost) before.focus({ preventScroll: true });
+    };
+  }, []);
+  const head = useRef<HTMLDivElement>(null);
+  const shown = trail.length;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: with each step on the way
+  useEffect(() => head.current?.focus({ preventScroll: true }), [start, shown]);
   const query = useQuery({
     queryKey: ["workings", plan, revision, subject],
     queryFn: () => api.workings(plan, revision, subject),
@@ -54,7 +68,7 @@ export function WorkingPanel({
     spoken({ value, quantity, toward: "near", working: "" }, units);
   return (
     <section className="flex h-full flex-col overflow-y-auto bg-base-100 p-4" aria-label="Working">
-      <div className="mb-3 flex items-center gap-2">
+      <div ref={head} tabIndex={-1} className="mb-3 flex items-center gap-2 outline-none">
         {trail.length > 1 && (
           <button type="button" className="act plain" aria-label="back" onClick={() => setTrail(trail.slice(0, -1))}>
             <ArrowLeft size={16} />
@@ -84,6 +98,22 @@ export function WorkingPanel({
                 <dd>
                   <div>{t.name}</div>
                   <div className="quiet text-xs">{t.source || "computed"}</div>
+                  {(t.entered ?? []).map((e) => (
+                    <button
+                      key={e.field}
+                      type="button"
+                      className="entered"
+                      title="go to this field"
+                      onClick={() => go(e.field)}
+                    >
+                      {e.name}
+                      {e.said.template && (
+                        <>
+                          : <b>{words(e.said, units)}</b>
+                        </>
+                      )}
+                    </button>
+                  ))}
                 </dd>
                 <dd className="text-right">
                   {t.working !== "" ? (

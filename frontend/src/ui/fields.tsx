@@ -3,7 +3,7 @@ import { type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { type Quantity, type Shown, shown } from "../say";
 import { known, setAt, unknown } from "../state/edits";
 import { type Capacity, type Figure, type Method, SURVEY_METHODS } from "../state/model";
-import { useFieldError, useSession } from "../state/plan";
+import { useFieldAt, useFieldError, useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import { misread as notRead, parseTyped } from "./typed";
 
@@ -21,15 +21,20 @@ export function Labelled({
   children,
   error,
   className = "",
+  at,
+  open = false,
 }: {
   label: string;
   children: ReactNode;
   error?: string | null;
   className?: string;
+  /** The field's place in the plan, and whether nothing is known there. */
+  at?: string | undefined;
+  open?: boolean;
 }) {
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the control is among the children
-    <label className={`block min-w-0 ${className}`}>
+    <label className={`block min-w-0 ${className}`} data-path={at} data-open={open || undefined}>
       <span className="quiet block truncate text-xs" title={label}>
         {label}
       </span>
@@ -158,6 +163,7 @@ export function FigureField({
   const { units } = usePrefs();
   const unit = shown(quantity, units);
   const refused = useFieldError(path);
+  const at = useFieldAt(path);
   const [misread, setMisread] = useState<string | null>(null);
   const [method, setMethod] = useState<Method>(methods?.[0] ?? "given");
   useEffect(() => {
@@ -187,7 +193,7 @@ export function FigureField({
   const off = figure.kind === "known" && figure.error ? ` ± ${ofError(figure.error, unit)}` : "";
   const value = figure.kind === "known" ? plain(figure.value, unit.factor, unit.digits) + off : "";
   return (
-    <div className={`min-w-0 ${className}`}>
+    <div className={`min-w-0 ${className}`} data-path={at} data-open={figure.kind === "unknown" || undefined}>
       <span className="quiet block truncate text-xs" title={label}>
         {label}
       </span>
@@ -257,6 +263,7 @@ export function CapacityField({
   const { units } = usePrefs();
   const unit = shown("force", units);
   const refused = useFieldError(path);
+  const at = useFieldAt(path);
   const id = useId();
   const known_ = capacity.kind === "range";
   const base = known_
@@ -291,7 +298,7 @@ export function CapacityField({
   };
   const error = misread ?? refused;
   return (
-    <div className={`min-w-0 ${className}`}>
+    <div className={`min-w-0 ${className}`} data-path={at} data-open={!known_ || undefined}>
       <span className="quiet block truncate text-xs" title={label}>
         {label}
       </span>
@@ -356,7 +363,7 @@ export function TextField({
   const { edit } = useSession();
   const error = useFieldError(path);
   return (
-    <Labelled label={label} error={error} className={className}>
+    <Labelled label={label} error={error} className={className} at={useFieldAt(path)}>
       <Typed
         label={label}
         value={value}
@@ -383,7 +390,7 @@ export function DateField({
   const { edit } = useSession();
   const error = useFieldError(path);
   return (
-    <Labelled label={label} error={error} className={className}>
+    <Labelled label={label} error={error} className={className} at={useFieldAt(path)}>
       <input
         type="date"
         className="field w-full"
@@ -404,6 +411,9 @@ export interface Choice {
   label: string;
 }
 
+/** What a choice holds that nobody has made. */
+const NOTHING = ["", "unknown", "none", "undecided"];
+
 export function Choose({
   label,
   value,
@@ -411,6 +421,7 @@ export function Choose({
   onChange,
   className = "",
   error = null,
+  at,
 }: {
   label: string;
   value: string;
@@ -418,10 +429,11 @@ export function Choose({
   onChange: (value: string) => void;
   className?: string;
   error?: string | null;
+  at?: string;
 }) {
   const all = choices.map((c) => (typeof c === "string" ? { value: c, label: c } : c));
   return (
-    <Labelled label={label} className={className} error={error}>
+    <Labelled label={label} className={className} error={error} at={at} open={NOTHING.includes(value)}>
       <select
         className="field w-full"
         aria-label={label}
@@ -462,7 +474,17 @@ export function ChoiceField({
       choices={choices}
       className={className}
       error={error}
+      at={useFieldAt(path)}
       onChange={(v) => edit(setAt(path, v))}
     />
+  );
+}
+
+/** Says of a control that is no field by itself which place in the plan it sets. */
+export function At({ path, open = false, children }: { path: Path; open?: boolean; children: ReactNode }) {
+  return (
+    <div className="contents" data-path={useFieldAt(path)} data-open={open || undefined}>
+      {children}
+    </div>
   );
 }

@@ -33,7 +33,8 @@ class Fix:
 class Finding:
     """One thing to know: a stable code, how serious, about what, in words whose numbers lead to workings. ``settled``:
     who can settle it; ``drops``: of one that is said once for the plan, where it holds; ``others``: acts that would
-    settle it as well; ``key``: what tells it from other findings, whatever its numbers."""
+    settle it as well; ``key``: what tells it from other findings, whatever its numbers; ``field``: the place in the
+    plan that settles it, ``field_name`` what the screen calls it."""
 
     code: str
     severity: Severity
@@ -46,6 +47,8 @@ class Finding:
     drops: tuple[str, ...] = ()
     others: tuple[Fix, ...] = ()
     key: str = ""
+    field: str = ""
+    field_name: str = ""
 
     def __post_init__(self) -> None:
         if self.code not in CODES:

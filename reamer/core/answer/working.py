@@ -4,8 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from reamer.core.answer.say import Number, Quantity, Toward
+from reamer.core.answer.say import Number, Quantity, Sentence, Toward
 from reamer.core.tables import Row
+
+
+@dataclass(slots=True)
+class Entered:
+    """A field of the plan that a term was typed into: its place, what the screen calls it, and what was typed."""
+
+    field: str
+    name: str
+    said: Sentence
 
 
 # Terms, workings and numbers are made by the thousand: frozen dataclasses take three times as long to make.
@@ -14,7 +23,7 @@ class Term:
     """One input of a formula: its symbol, what it is, its value in the quantity's base unit, and its source.
 
     source: a table row's tag and source, how a figure was entered, or "" for a computed one, in which case
-    ``working`` is the key of the working that computed it.
+    ``working`` is the key of the working that computed it. ``entered``: the fields it was typed into, once looked up.
     """
 
     symbol: str
@@ -23,6 +32,7 @@ class Term:
     quantity: Quantity
     source: str = ""
     working: str = ""
+    entered: tuple[Entered, ...] = ()
 
 
 @dataclass(slots=True)

@@ -11,6 +11,7 @@ from reamer.core.answer.codes import Severity, settled
 from reamer.core.answer.context import Context, figured
 from reamer.core.answer.findings import Finding, Findings, Fix, Subject
 from reamer.core.answer.say import Sentence, listed, run_on
+from reamer.core.answer.where import placed
 from reamer.core.descent.choice import Adoption, RopeChoice, adoption, choice
 from reamer.core.descent.events import matrix
 from reamer.core.descent.field import Cell, Event, Field, StationEvents, place_name
@@ -68,7 +69,7 @@ def prospect(ctx: Context, kept: Stations, known: Known, going: Callable[[], boo
     found = Findings("")
     _events(field, rows, found)
     _asked_for(field, chosen, found)
-    return Prospect(chosen, rows, returns(ctx.plan, rows), found.worst_first())
+    return Prospect(chosen, rows, returns(ctx.plan, rows), placed(ctx.plan, found.worst_first()))
 
 
 @figured

@@ -4,41 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
+from reamer.core.plan.labels import label_of
 from reamer.core.plan.plan import Plan
 
 UNITS = {"_m": " m", "_mm": " mm", "_kn": " kN", "_kg": " kg", "_deg": "°", "_pct": " %"}
-WORDS = {
-    "setback": "set-back",
-    "edge_fall": "fall to the edge",
-    "recess": "recess of the landing",
-    "face": "face angle",
-    "gain": "reach of the tie",
-    "incl": "inclination",
-    "slope": "slope distance",
-    "middle_off": "middle mark off by",
-    "holds": "what it holds",
-    "mass": "weight",
-    "on": "date",
-    "states": "",
-    "station": "",
-    "rig": "anchor",
-    "party": "",
-    "drops": "",
-    "shed": "",
-    "ropes": "",
-    "features": "",
-    "shots": "",
-    "value": "",
-}
+# Steps on the way that say nothing by themselves.
+SILENT = {"states", "station", "party", "drops", "shed", "ropes", "features", "shots", "value"}
 MOST = 3
 
 
-def _label(key: str) -> str:
-    for unit in UNITS:
-        if key.endswith(unit):
-            key = key[: -len(unit)]
-            break
-    return WORDS.get(key, key.replace("_", " "))
+def _label(place: str) -> str:
+    return "" if place.rpartition("/")[2] in SILENT else label_of(place)
 
 
 def _show(value: Any, key: str) -> str:
@@ -69,7 +45,7 @@ def _walk(before: Any, after: Any, place: str, key: str, out: list[str]) -> None
                 else:
                     _walk(old[i], item, f"{place}{_name(item, key)}: " if "name" in item else place, key, out)
             if list(old) != list(new) and set(old) == set(new):
-                out.append(f"{place}{key} put in another order")
+                out.append(f"{place}{_label(key) or key.rpartition('/')[2]} put in another order")
             return
         out.append(f"{place}{_label(key)} changed")
         return
@@ -81,9 +57,9 @@ def _walk(before: Any, after: Any, place: str, key: str, out: list[str]) -> None
     ):
         for k in after:
             if k not in before:
-                out.append(f"{place}{_label(k)} set")
+                out.append(f"{place}{_label(key + '/' + k)} set")
             else:
-                _walk(before[k], after[k], place, k, out)
+                _walk(before[k], after[k], place, f"{key}/{k}", out)
         return
     was, now = _show(before, key), _show(after, key)
     # Of a figure that stays, when it was measured, how or by whom was noted.
@@ -104,7 +80,7 @@ def changes_between(before: dict[str, Any], after: dict[str, Any]) -> str:
 
 
 def _name(item: dict[str, Any], key: str) -> str:
-    kind = {"drops": "drop ", "features": "", "party": "", "ropes": "", "shots": "shot "}.get(key, "")
+    kind = {"drops": "drop ", "shots": "shot "}.get(key.rpartition("/")[2], "")
     return kind + str(item.get("name", item.get("item", item.get("id"))))
 
 

@@ -6,10 +6,11 @@ from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import computed
 from reamer.core.load.asked import Load
-from reamer.core.model import Releasable
+from reamer.core.model import Releasable, Unknown
 from reamer.core.reach.better import decide_ride, longer_rope, more_reserve
 from reamer.core.reach.ends import DOWN, Reach, end_findings, ends_of
 from reamer.core.reach.need import SURFACE, need_of
+from reamer.core.rope.length import real_length
 from reamer.core.rope.strands import Strand
 from reamer.core.section.lengths import ByBound, Lengths
 
@@ -157,15 +158,17 @@ def _reach_findings(look: Look, item: Reach, s: Strand, hanging: list[Strand], l
     elif item.spare.value < 0:
         measured = s.rope.measured_m
         basis = f"measured by {measured.method}" if measured.kind == "known" else "from its label, less shrinkage"
+        whole = look.ctx.once(("length", s.rope.id), (s.rope,), look.book, lambda own: real_length(s.rope, own))
         look.found.add(
             "reach.short",
             "Shortfall",
             item.key,
             "{rope}{role} does not reach: {short} short",
-            "It needs {need} at the upper bound of the survey; it has {low} at its low end, {basis}.",
+            "It needs {need} at the upper bound of the survey. Of the rope, {whole} {basis}, {low} hang there.",
             short=Number(-item.spare.value, "length", "up", item.spare.working),
             need=item.need,
             low=item.low,
+            whole=None if isinstance(whole, Unknown) else whole[0],
             rope=name,
             basis=basis,
             role=", the strand that is pulled," if s.role == "pull" else "",

@@ -8,6 +8,7 @@ from reamer.core.answer.codes import Severity, settled
 from reamer.core.answer.context import Context, context, figured
 from reamer.core.answer.findings import Finding, Findings, Fix, Subject, tally
 from reamer.core.answer.say import Number, Sentence, listed, words
+from reamer.core.answer.where import placed
 from reamer.core.answer.working import Book
 from reamer.core.model import Pause, Person, Plan
 from reamer.core.people.attachment import Grip, advised, gripped, knot_high
@@ -243,7 +244,7 @@ def rehearsal(ctx: Context, run: Play, mend: bool = True) -> Rehearsal:
     _people(ctx, run, found)
     _left_behind(run, found)
     _drafts(ctx, run, found)
-    findings = found.worst_first()
+    findings = placed(ctx.plan, found.worst_first())
     heads = tuple(
         StationHead(
             run.scene.stages[p.k].drop.id,

@@ -10,6 +10,7 @@ from reamer.core.answer.context import Context, figured
 from reamer.core.answer.findings import Finding, Findings
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import words
+from reamer.core.answer.where import placed
 from reamer.core.answer.working import Book
 from reamer.core.load.anchors import bar
 from reamer.core.model import Drop
@@ -32,13 +33,14 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tup
     look = Look(ctx, index, drop, 0, states[0], found, book)
     inspect(look)
     if len(states) == 1:
-        return assess_state(look), book
+        made = assess_state(look)
+        return replace(made, findings=placed(ctx.plan, made.findings, drop)), book
     found.state = states[0].serves
     party = assess_state(look)
     more = Book("last.", fixes)
     last = assess_state(Look(ctx, index, drop, 1, states[1], Findings(drop.id, "last", fixes=fixes), more))
     book.workings.update(more.workings)
-    findings = _of_both(drop, party, last)
+    findings = placed(ctx.plan, _of_both(drop, party, last), drop)
     # The party's rope is no use where the last person's no longer reaches.
     longer = None
     if party.longer is not None and last.longer is not None:

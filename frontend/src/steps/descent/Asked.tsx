@@ -28,7 +28,7 @@ export function Asked() {
       <section aria-label="what is to be met">
         <h2 className="text-base font-bold">What the ropes are to meet</h2>
         {MEET.map((m) => (
-          <label key={m.key} className="flex min-h-7 items-center gap-2">
+          <label key={m.key} className="flex min-h-7 items-center gap-2" data-path={`contingencies/${m.key}`}>
             <input
               type="checkbox"
               checked={plan.contingencies?.[m.key] ?? false}
@@ -43,7 +43,7 @@ export function Asked() {
         <p className="quiet text-[13px]">
           {carried === null ? "Nobody has said: those that the stations use." : "Picked by hand, or adopted."}
         </p>
-        <div className="mt-1 flex flex-wrap gap-x-5">
+        <div className="mt-1 flex flex-wrap gap-x-5" data-path="carry/ropes">
           {ropes.map((r) => (
             <label key={r.id} className="flex min-h-7 items-center gap-2">
               <input
@@ -83,7 +83,7 @@ function Clock({ label, field }: { label: string; field: "start" | "last_light" 
   const error = useFieldError([field]);
   const value = plan[field] ?? "";
   return (
-    <Labelled label={label} error={error}>
+    <Labelled label={label} error={error} at={field}>
       <input
         type="time"
         className="field w-full"
@@ -184,7 +184,13 @@ function Below({ drop, number, last }: { drop: Drop; number: number; last: boole
         {!last && legs?.length === 0 && <span className="quiet text-[13px]">the next station is at the landing</span>}
         <span className="grow" />
         {!last && legs === null && (
-          <button type="button" className="act plain" onClick={() => edit(setAt([...at, "onward"], []))}>
+          <button
+            type="button"
+            className="act plain"
+            data-path={`drops/${number - 1}/onward`}
+            data-open
+            onClick={() => edit(setAt([...at, "onward"], []))}
+          >
             it is at the landing
           </button>
         )}

@@ -1,8 +1,9 @@
 // The whole descent: one figure whose rows are the stops of the strip, and its ropes, kit, times and questions as rows.
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { useAhead } from "../../state/descent";
 import { useSession } from "../../state/plan";
+import { useWanted } from "../../ui/goto";
 import { keyOf, useKeys } from "../../ui/keys";
 import { TabPanel, Tabs } from "../../ui/Tabs";
 import { Asked } from "./Asked";
@@ -21,6 +22,10 @@ type View = (typeof VIEWS)[number];
 export function Descent({ dropId }: { dropId: string }) {
   const [at, setAt] = useState<View>("At a glance");
   const { view } = useSession();
+  const wanted = useWanted();
+  useEffect(() => {
+    if (wanted) setAt(/\/threaded|\/run_through/.test(wanted.field) ? "Ropes" : "What is asked");
+  }, [wanted]);
   const go = useNavigate();
   useKeys({ nextView: () => setAt((v) => VIEWS[(VIEWS.indexOf(v) + 1) % VIEWS.length]!) });
   const toStation = (id: string) => go(`/plans/${view.id}/rig/${id}`);

@@ -1,7 +1,7 @@
 // The rope ledger as rows: which end arrives, what is threaded, knotted, untied and pulled, station by station.
 
 import { useAhead } from "../../state/descent";
-import { setAt } from "../../state/edits";
+import { resolved, setAt } from "../../state/edits";
 import { useSession } from "../../state/plan";
 import { Choose } from "../../ui/fields";
 import { Said } from "../../ui/Num";
@@ -42,6 +42,7 @@ export function Ropes({ onStation }: { onStation: (id: string) => void }) {
                   <div className="mt-1 grid gap-1">
                     <Choose
                       label="end threaded here"
+                      at={resolved(plan, [...place, "threaded"])}
                       value={state.threaded ? `${state.threaded.rope} ${state.threaded.end}` : ""}
                       choices={[
                         { value: "", label: "the one that arrives" },

@@ -4,7 +4,7 @@ import { freshId, known, setAt, unknown } from "../../state/edits";
 import type { Drop, DropAssessment, Feature, IceThread, Plan, Rig } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { useWhich } from "../../state/which";
-import { ChoiceField, Choose, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
+import { At, ChoiceField, Choose, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
 import { newPost, newRated, PostForm, RatedForm } from "./Features";
 import { IceForm } from "./Ice";
 import { Links } from "./Links";
@@ -181,7 +181,9 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
         : rig.kind;
   return (
     <div className="grid min-w-0 grow grid-cols-3 content-start gap-x-4 gap-y-2">
-      <Choose label="tied to" value={value} choices={KINDS} onChange={choose} />
+      <At path={[...rigAt, "kind"]}>
+        <Choose label="tied to" value={value} choices={KINDS} onChange={choose} />
+      </At>
       {feature && <TextField label="called" path={[...featureAt, "name"]} value={feature.name} />}
       {others.length > 1 && (
         <ChoiceField
@@ -392,27 +394,29 @@ function Hanging({ drop, at }: { drop: Drop; at: Path }) {
   if (people.length < 2) return null;
   return (
     <>
-      <fieldset className="col-span-3 flex flex-wrap items-center gap-x-4 text-[13px]">
-        <legend className="quiet float-left mr-3 text-xs">hang at the station while somebody rides</legend>
-        {people.map((p) => (
-          <label key={p.id} className="flex items-center gap-1">
-            <input
-              type="checkbox"
-              className="size-4 accent-[var(--color-accent)]"
-              checked={hanging.includes(p.id)}
-              onChange={() =>
-                edit(
-                  setAt(
-                    [...at, "hanging"],
-                    hanging.includes(p.id) ? hanging.filter((x) => x !== p.id) : [...hanging, p.id],
-                  ),
-                )
-              }
-            />
-            {p.name}
-          </label>
-        ))}
-      </fieldset>
+      <At path={[...at, "hanging"]}>
+        <fieldset className="col-span-3 flex flex-wrap items-center gap-x-4 text-[13px]">
+          <legend className="quiet float-left mr-3 text-xs">hang at the station while somebody rides</legend>
+          {people.map((p) => (
+            <label key={p.id} className="flex items-center gap-1">
+              <input
+                type="checkbox"
+                className="size-4 accent-[var(--color-accent)]"
+                checked={hanging.includes(p.id)}
+                onChange={() =>
+                  edit(
+                    setAt(
+                      [...at, "hanging"],
+                      hanging.includes(p.id) ? hanging.filter((x) => x !== p.id) : [...hanging, p.id],
+                    ),
+                  )
+                }
+              />
+              {p.name}
+            </label>
+          ))}
+        </fieldset>
+      </At>
       <ChoiceField
         className="col-span-2"
         label="two ride at once"

@@ -6,7 +6,7 @@ import { api } from "../../api/client";
 import { freshId, setAt } from "../../state/edits";
 import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { ChoiceField, DateField, type Path, TextField } from "../../ui/fields";
+import { At, ChoiceField, DateField, type Path, TextField } from "../../ui/fields";
 
 const GRID = "grid grid-cols-[8.5rem_1fr_6.5rem_7rem_2rem] items-center gap-x-3 gap-y-1";
 
@@ -121,18 +121,20 @@ export function Inspections({ drop }: { drop: Drop }) {
           Nothing recorded. What is found in place stays unknown until somebody has looked at it.
         </p>
       )}
-      <div className="mt-1 flex flex-wrap gap-2">
-        {found.map((f) => (
-          <button key={f.id} type="button" className="act" onClick={() => add(f.name)}>
-            <Plus size={14} className="inline" /> I looked at {f.name}
-          </button>
-        ))}
-        {found.length === 0 && (
-          <button type="button" className="act" onClick={() => add("in-place item")}>
-            <Plus size={14} className="inline" /> I looked at something
-          </button>
-        )}
-      </div>
+      <At path={at}>
+        <div className="mt-1 flex flex-wrap gap-2">
+          {found.map((f) => (
+            <button key={f.id} type="button" className="act" onClick={() => add(f.name)}>
+              <Plus size={14} className="inline" /> I looked at {f.name}
+            </button>
+          ))}
+          {found.length === 0 && (
+            <button type="button" className="act" onClick={() => add("in-place item")}>
+              <Plus size={14} className="inline" /> I looked at something
+            </button>
+          )}
+        </div>
+      </At>
     </section>
   );
 }

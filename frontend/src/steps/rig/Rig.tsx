@@ -7,6 +7,7 @@ import type { Drop, DropAssessment } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { useSystems } from "../../state/systems";
 import { WhichContext } from "../../state/which";
+import { useWanted } from "../../ui/goto";
 import { type Act, keyOf, useKeys } from "../../ui/keys";
 import { TabPanel, Tabs } from "../../ui/Tabs";
 import { Anchor } from "./Anchor";
@@ -33,6 +34,14 @@ const TABS = [
 ] as const satisfies readonly { key: Act; name: string }[];
 type Tab = (typeof TABS)[number]["key"];
 
+/** Which tab has which of a drop's fields. */
+const FIELDS_OF: Partial<Record<Tab, RegExp>> = {
+  ropes: /\/(system|pulled_lies|deviations|traverse)\b/,
+  inspections: /\/inspections\b/,
+  anchor: /\/(rig|features|hanging|together)\b/,
+  path: /\/accepted\b/,
+};
+
 export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number; a: DropAssessment }) {
   const { plan, edit, draft: drafted } = useSession();
   const draft = drafted !== null;
@@ -43,12 +52,18 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
   const unrigged = rig.kind === "none";
   const [lit, setLit] = useState("");
   const [pulled, setPulled] = useState<PulledView | null>(null);
+  const wanted = useWanted();
   const [tab, setTab] = useState<Tab>(unrigged ? "anchor" : "path");
   const [nexts, setNexts] = useState(0);
   // biome-ignore lint/correctness/useExhaustiveDependencies: only another drop turns to the anchor
   useEffect(() => {
     if (unrigged) setTab("anchor");
   }, [drop.id]);
+  useEffect(() => {
+    const tabs = wanted ? Object.entries(FIELDS_OF).filter(([, of]) => of.test(wanted.field)) : [];
+    if (tabs[0]) setTab(tabs[0][0] as Tab);
+    if (tabs[0] && wanted?.field.includes("/states/1/")) setWhich(1);
+  }, [wanted, setWhich]);
   const flip = a.retrieval.side.flip;
   useKeys({
     ...Object.fromEntries(TABS.map((t) => [t.key, () => setTab(t.key)])),

@@ -3,7 +3,7 @@ import { Swatch } from "../../cutaway/Swatch";
 import { setAt } from "../../state/edits";
 import type { Rope, System } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { Choose, type Path } from "../../ui/fields";
+import { At, Choose, type Path } from "../../ui/fields";
 
 export function RopeChoice({
   label,
@@ -28,13 +28,15 @@ export function RopeChoice({
   };
   return (
     <span className="flex min-w-0 items-end gap-1.5">
-      <Choose
-        label={label}
-        value={value}
-        choices={ropes.map((r: Rope) => ({ value: r.id, label: r.name }))}
-        onChange={change}
-        className="grow"
-      />
+      <At path={[...at, field]}>
+        <Choose
+          label={label}
+          value={value}
+          choices={ropes.map((r: Rope) => ({ value: r.id, label: r.name }))}
+          onChange={change}
+          className="grow"
+        />
+      </At>
       <span className="mb-2">
         <Swatch rope={plan.shed.ropes?.find((r) => r.id === value)} />
       </span>

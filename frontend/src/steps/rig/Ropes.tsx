@@ -3,7 +3,7 @@ import { setAt } from "../../state/edits";
 import type { Drop, DropAssessment, System } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { useWhich } from "../../state/which";
-import { ChoiceField, Choose, type Path } from "../../ui/fields";
+import { At, ChoiceField, Choose, type Path } from "../../ui/fields";
 import { Aids } from "./Aids";
 import { Bights } from "./systems/Bights";
 import { BlockedCord } from "./systems/BlockedCord";
@@ -39,13 +39,15 @@ export function Ropes({ drop, a }: { drop: Drop; a: DropAssessment }) {
   return (
     <>
       <div className="grid grid-cols-4 gap-x-4 gap-y-2">
-        <Choose
-          label="rope system"
-          value={s.kind}
-          choices={KINDS}
-          onChange={(k) => edit(setAt(at, systemOf(k, plan, s)))}
-          className="col-span-2"
-        />
+        <At path={[...at, "kind"]}>
+          <Choose
+            label="rope system"
+            value={s.kind}
+            choices={KINDS}
+            onChange={(k) => edit(setAt(at, systemOf(k, plan, s)))}
+            className="col-span-2"
+          />
+        </At>
         <Form s={s} at={at} />
         {a.retrieval.side.strand && (
           <ChoiceField

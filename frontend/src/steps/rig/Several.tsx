@@ -1,10 +1,11 @@
 // An anchor of several points: what each is, where, what joins it to the focal point, and what of the load it carries.
 import { Plus, Trash2 } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { freshId, known, setAt, unknown } from "../../state/edits";
 import type { Feature, Leg, Rig, SeveralView } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { ChoiceField, Choose, FigureField, type Path, TextField } from "../../ui/fields";
+import { useWanted } from "../../ui/goto";
 import { Num } from "../../ui/Num";
 import { newPost, newRated, PostForm, RatedForm } from "./Features";
 import { LIES } from "./Links";
@@ -38,6 +39,13 @@ export function SeveralForm({
 }) {
   const { plan, edit } = useSession();
   const [open, setOpen] = useState("");
+  const wanted = useWanted();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for once, not with every edit
+  useEffect(() => {
+    const [, n] = /\/features\/(\d+)/.exec(wanted?.field ?? "") ?? [];
+    const leg = n === undefined ? undefined : rig.legs.find((l) => l.anchor === features[Number(n)]?.id);
+    if (leg) setOpen(leg.id);
+  }, [wanted]);
   const of = [
     ...(plan.shed.webbing ?? []),
     ...(plan.shed.slings ?? []),

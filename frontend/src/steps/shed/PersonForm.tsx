@@ -2,7 +2,7 @@
 import { known, setAt, unknown } from "../../state/edits";
 import type { Person, ThirdHand } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { ChoiceField, Choose, FigureField, type Path } from "../../ui/fields";
+import { At, ChoiceField, Choose, FigureField, type Path } from "../../ui/fields";
 
 const WAYS = [
   { value: "unknown", label: "nobody has said" },
@@ -51,12 +51,14 @@ function Hitch({ h, path }: { h: ThirdHand; path: Path }) {
 export function PersonForm({ p, path }: { p: Person; path: Path }) {
   const { plan, edit } = useSession();
   const pick = (label: string, field: "device" | "tether", items: readonly { id: string; name: string }[]) => (
-    <Choose
-      label={label}
-      value={p[field] ?? ""}
-      choices={[{ value: "", label: "nobody has said" }, ...items.map((x) => ({ value: x.id, label: x.name }))]}
-      onChange={(v) => edit(setAt([...path, field], v || null))}
-    />
+    <At path={[...path, field]} open={!p[field]}>
+      <Choose
+        label={label}
+        value={p[field] ?? ""}
+        choices={[{ value: "", label: "nobody has said" }, ...items.map((x) => ({ value: x.id, label: x.name }))]}
+        onChange={(v) => edit(setAt([...path, field], v || null))}
+      />
+    </At>
   );
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3">
@@ -88,15 +90,17 @@ export function PersonForm({ p, path }: { p: Person; path: Path }) {
         quantity="fine length"
         why="not measured"
       />
-      <Choose
-        label="third hand"
-        value={p.hitch?.loop ?? ""}
-        choices={[
-          { value: "", label: "none" },
-          ...(plan.shed.loops ?? []).map((l) => ({ value: l.id, label: l.name })),
-        ]}
-        onChange={(v) => edit(setAt([...path, "hitch"], v ? { ...(p.hitch ?? HITCH), loop: v } : null))}
-      />
+      <At path={[...path, "hitch", "loop"]}>
+        <Choose
+          label="third hand"
+          value={p.hitch?.loop ?? ""}
+          choices={[
+            { value: "", label: "none" },
+            ...(plan.shed.loops ?? []).map((l) => ({ value: l.id, label: l.name })),
+          ]}
+          onChange={(v) => edit(setAt([...path, "hitch"], v ? { ...(p.hitch ?? HITCH), loop: v } : null))}
+        />
+      </At>
       <ChoiceField
         label="may be alone"
         path={[...path, "alone"]}

@@ -2,7 +2,7 @@
 // plan.
 import { useQuery } from "@tanstack/react-query";
 import { Copy, Plus, Trash2 } from "lucide-react";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { api } from "../../api/client";
 import type { Row } from "../../api/types.gen";
 import { Swatch } from "../../cutaway/Swatch";
@@ -26,6 +26,7 @@ import type {
 import { useSession } from "../../state/plan";
 import { usersOf } from "../../state/where";
 import { DateField, FigureField, type Path, TextField } from "../../ui/fields";
+import { useWanted, type Wanted } from "../../ui/goto";
 import { Num } from "../../ui/Num";
 import { CommonShed } from "./CommonShed";
 import { DeviceForm } from "./DeviceForm";
@@ -188,9 +189,26 @@ const lowOf = (a: PullTestAssessment | undefined) =>
 
 const LOOK = "to be looked over";
 
+/** What of the shed a field belongs to. */
+function chosenBy(plan: Plan, wanted: Wanted | null): Chosen | null {
+  if (!wanted) return null;
+  const [top = "", ...rest] = wanted.field.split("/");
+  if (["title", "place", "on", "notes"].includes(top)) return { list: "plan" };
+  if (top === "policies") return { list: "schools" };
+  if (top === "own_figures" || rest[0] === "own_figures") return { list: "figures" };
+  const list = (top === "party" ? "party" : rest[0]) as ListName;
+  const item = itemsOf(plan, list)[Number(top === "party" ? rest[0] : rest[1])];
+  return item ? { list, id: item.id } : null;
+}
+
 export function Shed() {
   const { plan, edit, view } = useSession();
-  const [chosen, setChosen] = useState<Chosen | null>(null);
+  const wanted = useWanted();
+  const [chosen, setChosen] = useState<Chosen | null>(() => chosenBy(plan, wanted));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for once, not with every edit
+  useEffect(() => {
+    if (wanted) setChosen((c) => chosenBy(plan, wanted) ?? c);
+  }, [wanted]);
   const ropes = (plan.shed.ropes ?? []).filter((r) => r.kind !== "pull cord");
   const cords = (plan.shed.ropes ?? []).filter((r) => r.kind === "pull cord");
   const at: Chosen = chosen ?? (ropes[0] ? { list: "ropes", id: ropes[0].id } : { list: "common" });
@@ -225,7 +243,7 @@ export function Shed() {
     before?: (item: T) => ReactNode,
     sub?: (item: T) => string,
   ) => (
-    <Group title={title} onAdd={() => add(list, make)}>
+    <Group title={title} list={list} onAdd={() => add(list, make)}>
       {items.map((x) => {
         const n = aside(x);
         return (
@@ -337,13 +355,29 @@ function Open() {
   return <span className="sev-Not-checked text-xs font-semibold">unknown</span>;
 }
 
-function Group({ title, onAdd, children }: { title: string; onAdd?: () => void; children: ReactNode }) {
+function Group({
+  title,
+  list,
+  onAdd,
+  children,
+}: {
+  title: string;
+  list?: ListName;
+  onAdd?: () => void;
+  children: ReactNode;
+}) {
   return (
     <section className="mb-3" aria-label={title}>
       <div className="flex items-center">
         <h2 className="grow text-[13px] font-bold">{title}</h2>
         {onAdd && (
-          <button type="button" className="act plain px-1.5" aria-label={`add to ${title}`} onClick={onAdd}>
+          <button
+            type="button"
+            className="act plain px-1.5"
+            aria-label={`add to ${title}`}
+            data-path={list === "party" ? list : `shed/${list}`}
+            onClick={onAdd}
+          >
             <Plus size={14} className="inline" /> add
           </button>
         )}

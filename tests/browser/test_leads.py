@@ -1,0 +1,99 @@
+"""From what is open to the field that settles it, from a number to what was typed, and what an act did read out."""
+
+import re
+import unittest
+
+from reamer.core.reading import read_plan
+from reamer.demos import canyon
+from tests.browser.harness import Browsing
+from tests.builders import doubled, plan_of, quick, rope
+from tests.core.test_codes import WAYS
+
+# One for each kind of screen and tab: the finding's code, and the place that takes the focus.
+LEADS = {
+    "section.unknown": r"drops/0/section/",
+    "edge.unknown": r"drops/0/section/edge",
+    "anchor.none": r"drops/0/station/states/0/rig/kind",
+    "anchor.unknown": r"drops/0/station/features/0/holds",
+    "legs.removal": r"drops/0/station/features/[01]/holds",
+    "inspection.none": r"drops/0/station/inspections",
+    "webbing.unknown": r"shed/webbing/0/strength_kn",
+    "block.unchecked": r"drops/0/station/states/0/system/block_holds",
+    "system.none": r"drops/0/station/states/0/system/kind",
+    "deviation.weak": r"drops/0/station/deviations/0/holds",
+    "device.none": r"party/0/device",
+    "person.unknown": r"party/0/mass_kg",
+    "reach.stance": r"drops/0/landing/next_m",
+    "rope.length": r"shed/ropes/0/nominal_m",
+    "time.onward": r"drops/0/onward",
+    "party.none": r"party",
+    "plan.empty": r"drops",
+}
+FOCUS = "document.activeElement?.closest('[data-path]')?.dataset.path ?? ''"
+
+
+def eventually(page, script, pattern):
+    """Wait until what a script says reads so."""
+    for _ in range(100):
+        said = page.evaluate(script)
+        if re.match(pattern, said):
+            return
+        page.wait_for_timeout(50)
+    raise AssertionError(f"{said!r} never became {pattern!r}")
+
+
+class Leads(Browsing):
+    def test_each_open_finding_goes_to_the_field_that_settles_it(self):
+        for code, place in LEADS.items():
+            with self.subTest(code):
+                plan = read_plan(WAYS[code][1])
+                known = self.server.add(plan)
+                drop = plan.drops[0].id if plan.drops else ""
+                step = "shed" if code in ("device.none", "person.unknown", "time.onward", "party.none") else "rig"
+                self.page.goto(f"{self.server.address}/plans/{known}/{step}/{drop}")
+                self.page.locator(f'li[data-code="{code}"] .go').first.click()
+                eventually(self.page, FOCUS, place)
+
+    def test_a_working_ends_at_what_was_typed_and_goes_there(self):
+        self.page.goto(f"{self.server.address}/plans/{self.server.add(canyon())}/rig/d3")
+        number = self.page.get_by_label("reach", exact=True).get_by_role("button").nth(1)
+        number.click()
+        working = self.page.get_by_label("Working", exact=True)
+        self.assertTrue(working.evaluate("e => e.contains(document.activeElement)"))
+        while not working.locator(".entered").count():
+            working.locator("dd button.num").first.click()
+        self.page.keyboard.press("Escape")
+        eventually(self.page, "document.activeElement?.title ?? ''", "Show the working")
+        number.click()
+        while not working.locator(".entered").count():
+            working.locator("dd button.num").first.click()
+        first = working.locator(".entered").first
+        name, _, said = first.inner_text().partition(": ")
+        first.click()
+        eventually(self.page, FOCUS, ".")
+        field = self.page.locator(":focus")
+        self.assertTrue((field.get_attribute("aria-label") or "").startswith(name.split(",")[0]))
+        self.assertTrue(said.startswith(field.input_value().split(" ")[0]), said)
+
+    def test_what_an_act_settled_is_said_and_takes_the_focus(self):
+        self.page.goto(f"{self.server.address}/plans/{self.server.add(canyon())}/rig/d3")
+        self.page.get_by_role("button", name="Use Slate 50 instead").click()
+        said = self.page.get_by_test_id("changed")
+        said.filter(has_text="Settled: Green 35 does not reach").wait_for()
+        eventually(self.page, "document.activeElement?.dataset.testid ?? ''", "changed")
+        self.assertEqual(said.get_attribute("role"), "status")
+
+    def test_where_another_way_has_no_shortfall_the_reach_offers_it(self):
+        joined = plan_of(
+            doubled("r1"), section=quick(2, 0.2, 25, "tape", "rounded"), ropes=[rope("r1", 45), rope("r2", 45)]
+        )
+        plan = read_plan(joined)
+        self.page.goto(f"{self.server.address}/plans/{self.server.add(plan)}/rig/{plan.drops[0].id}")
+        short = self.page.locator('li[data-code="reach.short"]')
+        short.get_by_role("button", name="Rig this instead").click()
+        self.page.get_by_test_id("changed").filter(has_text="Settled").wait_for()
+        self.assertEqual(short.count(), 0)
+
+
+if __name__ == "__main__":
+    unittest.main()

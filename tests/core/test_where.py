@@ -1,0 +1,80 @@
+"""Every open finding leads to a field that is there, and every chain of workings to what was typed."""
+
+import re
+import unittest
+
+from pydantic import BaseModel
+
+from reamer.core.answer.entered import with_entered
+from reamer.core.answer.say import words
+from reamer.core.answer.where import named, settled_by, thing_at
+from reamer.core.assess import assess
+from reamer.core.plan.labels import LABELS, label_of
+from reamer.core.reading import read_plan
+from reamer.demos import DEMOS
+from tests.core.test_codes import WAYS
+
+# What no field settles: it has an act for each thing, or is said of what nobody can enter.
+WITHOUT = {"kit.typical"}
+# Counted, chosen or worked out without a working of its own: nothing was typed.
+NOT_TYPED = {"the longer of the taut and the draped line, nominal", "fall factor", "threads"}
+
+
+class Where(unittest.TestCase):
+    def test_what_is_open_without_an_act_leads_to_a_place_of_the_plan(self):
+        for code, (_, data) in WAYS.items():
+            plan = read_plan(data)
+            done = assess(plan)
+            for f in (*done.findings, *(f for d in done.drops for f in d.findings)):
+                if f.fix or f.severity not in ("Shortfall", "Not checked") or f.code in WITHOUT:
+                    continue
+                with self.subTest(code=f.code, of=code):
+                    self.assertTrue(f.field)
+                    self.assertTrue(f.field_name)
+                    before, _, key = f.field.split("/*")[0].rpartition("/")
+                    holder = thing_at(plan, before) if before else plan
+                    there = key in type(holder).model_fields if isinstance(holder, BaseModel) else holder is not None
+                    self.assertTrue(there, f.field)
+
+    def test_a_place_is_called_by_the_last_of_its_names(self):
+        for key, label in LABELS.items():
+            self.assertEqual(label_of(key), label)
+        self.assertEqual(label_of("drops/#d1/section/*edge"), "the edge is")
+        self.assertEqual(label_of("nowhere/some_thing"), "some thing")
+
+    def test_what_no_working_computed_and_no_table_holds_was_typed_somewhere(self):
+        for make in DEMOS.values():
+            plan = make()
+            for subject, workings in assess(plan).workings.items():
+                drop = next((d for d in plan.drops if d.id == subject), None)
+                for working in with_entered(plan, drop, workings):
+                    for term in working.terms:
+                        with self.subTest(plan=plan.title, key=working.key, term=term.name):
+                            tabled = re.match(r"(STD|HB|P|J)\b", term.source) or term.name in NOT_TYPED
+                            self.assertEqual(bool(term.entered), not (term.working or tabled))
+                            for e in term.entered:
+                                self.assertIsNotNone(thing_at(plan, e.field, drop))
+                                self.assertEqual(e.name, named(plan, e.field, drop))
+                                self.assertNotRegex(words(e.said), r"[{}]|None")
+
+    def test_what_was_typed_is_said_with_its_method_and_its_error(self):
+        plan = DEMOS["canyon"]()
+        drop = plan.drops[0]
+        said = {
+            e.field.rpartition("/")[2]: words(e.said).replace("\u00a0", " ")
+            for w in with_entered(plan, drop, assess(plan).workings[drop.id])
+            for t in w.terms
+            for e in t.entered
+        }
+        height = drop.section.height_m
+        self.assertRegex(said["height_m"], rf"^{height.value} m, by {height.method}, ± \d")
+        self.assertRegex(said["strength_kn"], r"^\d+\.\d kN: .")
+
+    def test_a_thing_that_is_gone_leads_to_where_another_is_chosen(self):
+        plan = read_plan(WAYS["anchor.missing"][1])
+        found = next(f for f in assess(plan).drops[0].findings if f.code == "anchor.missing")
+        self.assertEqual(settled_by(plan, found), "drops/#d1/station/states/0/rig/kind")
+
+
+if __name__ == "__main__":
+    unittest.main()
