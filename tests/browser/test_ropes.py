@@ -141,7 +141,7 @@ class Fixes(Browsing):
         page.get_by_text("How the strands hang below the ring is unknown").wait_for()
         page.get_by_label("strands hang below the ring").select_option("one behind")
         self.saved(2)
-        page.get_by_text("Which strand lies against the rock is unknown").wait_for()
+        page.locator("li").get_by_text("Which strand lies against the rock is unknown").wait_for()
         page.get_by_role("button", name="Rig", exact=False).first.click()
         page.get_by_role("tab", name="Rope system").click()
         page.get_by_label("pulled strand lies, facing the rock").select_option("outside")

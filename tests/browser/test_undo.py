@@ -21,7 +21,7 @@ class Undo(Browsing):
         page.get_by_role("region", name="rock to rider").wait_for()
         page.keyboard.press("Control+z")
         page.wait_for_url("**/survey/d4")
-        expect(self.said()).to_contain_text("Undone: drop Sill: height 6 m → 7.5 m")
+        expect(self.said()).to_contain_text("Undone: drop Sill: height, edge to landing 6 m → 7.5 m")
         self.accessible(page, "said")
         self.said().get_by_role("button", name="Redo").click()
         expect(self.said()).to_contain_text("Done again: drop Sill")

@@ -4615,6 +4615,7 @@ export interface components {
             notes: string;
             /** Source */
             source: string;
+            bench: components["schemas"]["Bench"] | null;
         };
         /**
          * Pause

@@ -19,7 +19,7 @@ import { Dimension, dimensionLabel, UpperBound } from "./Dimension";
 import { HandleMark, useDrag } from "./drag";
 import { handles } from "./handles";
 import { Insets } from "./Insets";
-import { place } from "./labels";
+import { GAP, place } from "./labels";
 import { useLabels } from "./marks";
 import { usePan } from "./pan";
 import { Scene } from "./Scene";
@@ -33,6 +33,7 @@ import {
   type Size,
   scaleBar,
   sx,
+  sy,
   toScreen,
   type View,
   zoomAt,
@@ -42,6 +43,17 @@ import {
  * ``corner``: what lies over the rock at the lower left; where the enlarged views stand there, only while a part is
  * lit or it is pinned.
  */
+/** How far down labels may stand: above the ground or water beside the rope, where they fit there. */
+function footOf(boxes: readonly { height: number }[], g: DropAssessment["geometry"], v: View, most: number): number {
+  const last = g.terrain[g.terrain.length - 1];
+  if (!last || g.terrain.length < 2 || g.missing.length > 0) return most;
+  const ground = sy(v, last.z_m) - SHORE_PX;
+  const needed = boxes.reduce((sum, b) => sum + b.height + GAP, 8);
+  return ground >= needed ? Math.min(most, ground) : most;
+}
+/** The far shore is drawn this much above the landing. */
+const SHORE_PX = 12;
+
 export function Cutaway({
   a,
   drop,
@@ -132,11 +144,8 @@ export function Cutaway({
   const [asked, setAsked] = useState(false);
   const past = sx(v, bounds(g).right) + (small ? 24 : 46);
   const columnX = Math.min(size.width - beside(size), Math.max(past, small ? 120 : 200));
-  const placed = place(
-    labels.map((l) => ({ id: l.id, x: l.at[0], y: l.at[1], height: l.sub ? 32 : 17 })),
-    8,
-    size.height - 30,
-  );
+  const boxes = labels.map((l) => ({ id: l.id, x: l.at[0], y: l.at[1], height: l.sub ? 32 : 17 }));
+  const placed = place(boxes, 8, footOf(boxes, g, v, size.height - 30));
   const bar = scaleBar(v, units === "us");
   const tall = !small && v.scale < INSET_BELOW && g.missing.length === 0;
   return (

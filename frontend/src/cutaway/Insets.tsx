@@ -42,6 +42,7 @@ export function Insets({ a, drop, size }: { a: DropAssessment; drop: Drop; size:
           stroke="var(--rock-edge)"
           strokeWidth={1.5}
         />
+        <rect x={1.5} y={1.5} width={w - 3} height={20} fill="var(--color-base-100)" />
         <text x={7} y={15} fontSize={11.5} fontWeight={600} fill="var(--color-base-content)">
           {title}
         </text>

@@ -1,8 +1,10 @@
 // A handle held by the pointer or moved by the arrow keys, and its mark.
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { spoken } from "../say";
 import { inState } from "../state/edits";
 import type { Drop, DropAssessment, Point } from "../state/model";
 import { useSession } from "../state/plan";
+import { usePrefs } from "../state/prefs";
 import { useWhich } from "../state/which";
 import { type Handle, ringReach, setGain } from "./handles";
 import type { View } from "./view";
@@ -164,12 +166,15 @@ function moveRing(drop: Drop, by: number): Drop {
 }
 
 export function HandleMark({ h, at, held, drag }: { h: Handle; at: Point; held: boolean; drag: Drag }) {
+  const { units } = usePrefs();
+  const said = (m: number) => spoken({ value: Math.abs(m), quantity: "length", toward: "near", working: "" }, units);
+  const where = `${said(h.at[0])} ${h.at[0] < 0 ? "back" : "out"}, ${said(h.at[1])} ${h.at[1] > 0 ? "up" : "down"}`;
   return (
     <g
       className={`handle ${held ? "held" : ""}`}
       tabIndex={0}
       role="button"
-      aria-label={`${h.label}: drag, or move with the arrow keys`}
+      aria-label={`${h.label}, ${where}: drag, or move with the arrow keys`}
       data-handle={h.id}
       transform={`translate(${(at[0] + (h.nudge ?? 0)).toFixed(2)} ${at[1].toFixed(2)})`}
       onPointerDown={(e) => drag.down(h, e)}

@@ -401,7 +401,7 @@ export function useDropAnswer(id: string | undefined): DropAssessment | undefine
     queryKey: ["drop", view.id, view.revision, id],
     queryFn: () => api.drop(view.id, view.revision, id!),
     staleTime: Infinity,
-    enabled: id !== undefined && view.in_view !== id,
+    enabled: id !== undefined && view.in_view !== id && view.plan.drops?.some((d) => d.id === id) === true,
     retry: false,
   });
   const plain = view.assessment.drops.find((d) => d.id === id);

@@ -3,7 +3,8 @@ import { BookOpenText, CircleHelp, Moon, Redo2, Sun, Undo2 } from "lucide-react"
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useCount } from "../state/check";
-import { freshId, known, resolved, unknown } from "../state/edits";
+import { twinOf } from "../state/copied";
+import { freshId, freshName, known, resolved, unknown } from "../state/edits";
 import type { Count, Drop, Plan } from "../state/model";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
@@ -219,7 +220,7 @@ export function Frame({
               </IconButton>
             </span>
           </header>
-          {narrow && <Drawers at={drawer} dropId={dropId} onOpen={setDrawer} />}
+          {narrow && <Drawers at={drawer} dropId={step === "shed" ? "" : dropId} onOpen={setDrawer} />}
           <div className="relative flex min-h-0 grow">
             {!narrow && strip}
             <main className="min-w-0 grow outline-none" tabIndex={-1}>
@@ -485,6 +486,13 @@ export function DropActs({ drop, index }: { drop: Drop; index: number }) {
       if (taken) list.splice(from + by, 0, taken);
       return { ...p, drops: list };
     });
+  const twice = () => {
+    const twin = twinOf(drop, freshId("d", plan.drops ?? []), freshName(drop.name, plan.drops ?? []));
+    edit((p) => ({ ...p, drops: (p.drops ?? []).flatMap((d) => (d.id === drop.id ? [d, twin] : [d])) }));
+    const text = `${twin.name} added: lengths count as by eye, what was seen and judged at ${drop.name} is open`;
+    tell({ text, where: null, offer: "undo" });
+    go(`/plans/${view.id}/survey/${twin.id}`);
+  };
   const remove = () => {
     const next = plan.drops?.[index + 1] ?? plan.drops?.[index - 1];
     edit((p) => ({ ...p, drops: (p.drops ?? []).filter((d) => d.id !== drop.id) }));
@@ -498,6 +506,9 @@ export function DropActs({ drop, index }: { drop: Drop; index: number }) {
       </button>
       <button type="button" className="act plain" disabled={index === count - 1} onClick={() => move(1)}>
         Later
+      </button>
+      <button type="button" className="act plain" onClick={twice} title="another drop, rigged like this one">
+        Duplicate
       </button>
       <button type="button" className="act plain sev-Shortfall" onClick={remove} title="Undo brings it back">
         Remove

@@ -42,6 +42,8 @@ function Pulling({ a, drop }: { a: DropAssessment; drop: Drop }) {
   );
 }
 
+const some = (titles: readonly string[]) =>
+  titles.slice(0, 2).join("; ") + (titles.length > 2 ? `; and ${titles.length - 2} more` : "");
 const SERIOUS = ["Shortfall", "Not checked"];
 
 /** What the last edit did to the answer and to what is open: read out as it changes, and there to be read. */
@@ -63,8 +65,8 @@ function Changed({ a, draft }: { a: DropAssessment; draft: boolean }) {
     const fresh = open.filter((t) => !was.open.includes(t));
     setSaid(
       [
-        settled.length && `Settled: ${settled.join("; ")}.`,
-        fresh.length && `New: ${fresh.join("; ")}.`,
+        settled.length && `Settled: ${some(settled)}.`,
+        fresh.length && `New: ${some(fresh)}.`,
         was.answer !== answer && settled.length + fresh.length === 0 && "The answer changed.",
       ]
         .filter(Boolean)

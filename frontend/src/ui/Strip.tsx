@@ -1,4 +1,4 @@
-// The descent down the left edge: every drop to scale in one profile, stations as stops. It is the navigation.
+// The descent down the left edge: every drop in one profile, one scale downward, stations as stops; the navigation.
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { place } from "../cutaway/labels";
 import { path } from "../cutaway/shape";
@@ -36,9 +36,11 @@ function profile(
   });
   const down = sizes.reduce((s, x) => s + x.down, 0) || 1;
   const out = sizes.reduce((s, x) => s + x.out, 0) || 1;
-  const wanted = Math.max(room - TOP - 24, drops.length * (LABEL + 4));
-  const scale = Math.min(wanted / down, Math.max(0.6, (PROFILE - drops.length * 2) / out));
-  const stretch = Math.max(1, (drops.length * (LABEL + 4)) / (down * scale));
+  const wanted = Math.max(room - TOP - 44, drops.length * (LABEL + 4));
+  // Downward it fills what room there is, to one scale; outward it is drawn narrower where it would take the labels'.
+  const scale = wanted / down;
+  const wide = Math.min(PROFILE, 30 + drops.length * 8);
+  const across = Math.min(scale, Math.max(0.6, (wide - drops.length * 2) / out));
   let x = 14;
   let y = TOP;
   const points: Point[] = [
@@ -47,20 +49,19 @@ function profile(
   ];
   const dashed: Point[][] = [];
   const stops: Stop[] = [];
-  const walk = Math.min(WALK, (PROFILE - out * scale) / Math.max(1, drops.length));
+  const walk = Math.min(WALK, (wide - out * across) / Math.max(1, drops.length));
   drops.forEach((d, i) => {
     stops.push({ d, x, y });
     const s = sizes[i]!;
     const from: Point = [x, y];
-    // A drop too short to carry its label is followed by a longer walk, never drawn taller than it is.
-    if (s.whole) for (const t of d.geometry.terrain) points.push([from[0] + t.x_m * scale, from[1] - t.z_m * scale]);
+    if (s.whole) for (const t of d.geometry.terrain) points.push([from[0] + t.x_m * across, from[1] - t.z_m * scale]);
     else {
-      dashed.push([from, [from[0] + s.out * scale, from[1] + s.down * scale]]);
-      points.push([from[0] + s.out * scale, from[1] + s.down * scale]);
+      dashed.push([from, [from[0] + s.out * across, from[1] + s.down * scale]]);
+      points.push([from[0] + s.out * across, from[1] + s.down * scale]);
     }
     const end = points[points.length - 1]!;
     x = end[0] + Math.max(1, walk);
-    y = end[1] + (stretch > 1.001 ? Math.max(0, LABEL + 4 - s.down * scale) * 0.25 : 0);
+    y = end[1];
     points.push([x, y]);
   });
   return { points, dashed, stops, height: y + 40 };

@@ -371,6 +371,7 @@ class PatternRow:
     equalises: str
     notes: str
     source: str
+    bench: Bench | None
 
 
 def compare(rig: Wrap, tie: Tie) -> tuple[PatternRow, ...]:
@@ -384,6 +385,8 @@ def compare(rig: Wrap, tie: Tie) -> tuple[PatternRow, ...]:
     for key, p in patterns().items():
         w = wrapped(rig.model_copy(update={"pattern": key}), tie, Book())
         made.append(
-            PatternRow(key, p.name, w.low, w.high, w.cut, w.why, p.redundant, p.cinches, p.equalises, p.notes, p.cited)
+            PatternRow(
+                key, p.name, w.low, w.high, w.cut, w.why, p.redundant, p.cinches, p.equalises, p.notes, p.cited, w.bench
+            )
         )
     return tuple(made)

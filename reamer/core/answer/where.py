@@ -162,7 +162,7 @@ def settled_by(plan: Plan, finding: Finding, drop: Drop | None = None) -> str:
     drop = drop or next((d for d in plan.drops if d.id == drop_id), None)
     if drop is None and re.search(r"\{(?:drop|rig|system|station|state|thing|webbing|ring)\}", template):
         return ""
-    if finding.code in ("reach.unknown", "pull.unknown", "reach.short") and drop is not None:
+    if finding.code.endswith(".unknown") and drop is not None:
         template = _root(plan, drop, finding) or template
     family, _, named = about.part.partition(".")
     ends = re.match(r"(.+)-[ab]$", named)
@@ -192,7 +192,14 @@ def _has(plan: Plan, rope: str) -> bool:
 
 
 def _root(plan: Plan, drop: Drop, finding: Finding) -> str:
-    """What has to be entered before anything can be said of a strand: the section, or a rope's length."""
+    """What has to be entered before anything can be said: of a strand the section, the landing or a rope's length, of
+    webbing the girth that it goes round."""
+    state = drop.station.states[-1 if finding.subject.state == "last" else 0]
+    if finding.code == "webbing.unknown":
+        post = next((f for f in drop.station.features if f.id == _thing(state, "")), None)
+        return "{thing}/girth_m" if post and post.kind == "post" and post.girth_m.kind == "unknown" else ""
+    if finding.code not in ("reach.unknown", "pull.unknown"):
+        return ""
     section = drop.section
     figures = (
         (section.setback_m, section.edge_fall_m, section.height_m, section.face_deg, section.recess_m)
@@ -201,7 +208,9 @@ def _root(plan: Plan, drop: Drop, finding: Finding) -> str:
     )
     if any(f.kind == "unknown" for f in figures):
         return "{drop}/section"
-    system = drop.station.states[-1 if finding.subject.state == "last" else 0].system
+    if finding.code == "reach.unknown" and drop.landing.kind == "unknown":
+        return "{drop}/landing/kind"
+    system = state.system
     used = [getattr(system, k, None) for k in ("rope", "through", "other", "cord", "reserve_rope")]
     for rope in plan.shed.ropes:
         if rope.id in used and rope.nominal_m.kind == "unknown" and rope.measured_m.kind == "unknown":

@@ -154,6 +154,8 @@ def _reach_findings(look: Look, item: Reach, s: Strand, hanging: list[Strand], l
         name = f"{item.name} {item.end.upper()}"
     if item.spare is None:
         title, why, fix = "Whether {rope} reaches is not checked", "Not checked: {why}.", decide_ride(look, lengths)
+        if alike and any(f.code == "reach.unknown" and f.reason.words["why"] == item.why for f in look.found.found):
+            return
         look.found.add("reach.unknown", "Not checked", item.key, title, why, rope=name, why=item.why, fix=fix)
     elif item.spare.value < 0:
         measured = s.rope.measured_m
@@ -164,7 +166,7 @@ def _reach_findings(look: Look, item: Reach, s: Strand, hanging: list[Strand], l
             "Shortfall",
             item.key,
             "{rope}{role} does not reach: {short} short",
-            "It needs {need} at the upper bound of the survey. Of the rope, {whole} {basis}, {low} hang there.",
+            "It needs {need} at the upper bound of the survey. Of the rope's {whole}, {basis}, {low} hang there.",
             short=Number(-item.spare.value, "length", "up", item.spare.working),
             need=item.need,
             low=item.low,

@@ -55,8 +55,26 @@ def _of_both(drop: Drop, party: DropAssessment, last: DropAssessment) -> tuple[F
     ours, theirs = (
         {(f.code, f.subject.part, words(f.title), words(f.reason)): f for f in d.findings} for d in (party, last)
     )
-    both = [replace(f, subject=replace(f.subject, state="")) if k in theirs else f for k, f in ours.items()]
+    both = [_for_both(f, theirs[k]) if k in theirs else f for k, f in ours.items()]
     return Findings(drop.id, found=[*both, *(f for k, f in theirs.items() if k not in ours)]).worst_first()
+
+
+def _for_both(ours: Finding, theirs: Finding) -> Finding:
+    """One finding for both states, with one act for both; where one act cannot settle both, it says for whom it is."""
+    made = replace(ours, subject=replace(ours.subject, state=""))
+    fixes = [f for f in (ours.fix, theirs.fix) if f is not None]
+    if not fixes or (len(fixes) == 2 and fixes[0].edits == fixes[1].edits):
+        return made
+    if len(fixes) == 2 and words(fixes[0].label) == words(fixes[1].label):
+        paths = [e.path for fix in fixes for e in fix.edits]
+        if all(a[: len(b)] != b for n, a in enumerate(paths) for m, b in enumerate(paths) if n != m):
+            return replace(made, fix=replace(fixes[0], edits=(*fixes[0].edits, *fixes[1].edits)))
+    who = [w for f, w in ((ours.fix, "the party"), (theirs.fix, "the last person")) if f is not None]
+    told = [
+        replace(f, label=replace(f.label, template=f"{f.label.template}, for {w}"))
+        for f, w in zip(fixes, who, strict=True)
+    ]
+    return replace(made, fix=told[0], others=(*told[1:], *made.others))
 
 
 @figured

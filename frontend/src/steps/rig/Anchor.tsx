@@ -1,11 +1,23 @@
 // What the station is tied to, and how: a post, several points, two posts, an anchor whose strength somebody gives,
 // ice.
+
+import { rigAs } from "../../state/copied";
 import { freshId, known, setAt, unknown } from "../../state/edits";
 import type { Drop, DropAssessment, Feature, IceThread, Plan, Rig } from "../../state/model";
-import { useSession } from "../../state/plan";
+import { useFieldError, useSession } from "../../state/plan";
 import { useWhich } from "../../state/which";
-import { At, ChoiceField, Choose, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
-import { newPost, newRated, PostForm, RatedForm } from "./Features";
+import {
+  At,
+  ChoiceField,
+  Choose,
+  FigureField,
+  Labelled,
+  type Path,
+  SurveyField,
+  TextField,
+  Typed,
+} from "../../ui/fields";
+import { newPost, newRated, PostForm, RatedForm, renamed, turned } from "./Features";
 import { IceForm } from "./Ice";
 import { Links } from "./Links";
 import { SeveralForm } from "./Several";
@@ -165,6 +177,8 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
     const next = rigOf(kind, plan, features);
     edit(setAt([...at, "features"], next.features), setAt(rigAt, next.rig));
   };
+  const drops = plan.drops ?? [];
+  const above = drops[drops.findIndex((d) => d.id === drop.id) - 1];
   const rings = plan.shed.rings ?? [];
   const cut = (plan.shed.webbing ?? []).map((w) => ({ value: w.id, label: w.name }));
   const either = [...cut, ...(plan.shed.slings ?? []).map((w) => ({ value: w.id, label: w.name }))];
@@ -184,7 +198,17 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
       <At path={[...rigAt, "kind"]}>
         <Choose label="tied to" value={value} choices={KINDS} onChange={choose} />
       </At>
-      {feature && <TextField label="called" path={[...featureAt, "name"]} value={feature.name} />}
+      {rig.kind === "none" && above && (
+        <button
+          type="button"
+          className="act col-span-2 self-end justify-self-start"
+          title="how it is tied and roped; what is there to tie to is still to be measured and judged"
+          onClick={() => edit(rigAs(drop, above))}
+        >
+          Rig as above, at {above.name}
+        </button>
+      )}
+      {feature && <Called feature={feature} at={at} />}
       {others.length > 1 && (
         <ChoiceField
           label="which"
@@ -199,9 +223,7 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
             label="kind of post"
             value={feature.what}
             choices={["tree", "boulder", "horn", "pillar"]}
-            onChange={(v) =>
-              edit(setAt([...featureAt, "what"], v), setAt([...featureAt, "surface"], v === "tree" ? "bark" : "rock"))
-            }
+            onChange={(v) => edit(...turned(featureAt, feature, v))}
           />
           <ChoiceField
             label="pattern"
@@ -261,9 +283,7 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
             label="kind of post"
             value={feature.what}
             choices={["tree", "boulder", "horn", "pillar"]}
-            onChange={(v) =>
-              edit(setAt([...featureAt, "what"], v), setAt([...featureAt, "surface"], v === "tree" ? "bark" : "rock"))
-            }
+            onChange={(v) => edit(...turned(featureAt, feature, v))}
           />
           <SurveyField
             className="col-span-2"
@@ -349,9 +369,7 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
                   label={`kind of ${n} post`}
                   value={post.what}
                   choices={["tree", "boulder", "horn", "pillar"]}
-                  onChange={(v) =>
-                    edit(setAt([...postAt, "what"], v), setAt([...postAt, "surface"], v === "tree" ? "bark" : "rock"))
-                  }
+                  onChange={(v) => edit(...turned(postAt, post, v))}
                 />
                 <FigureField
                   label="focal point, from it"
@@ -383,6 +401,19 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
         <p className="sev-Not-checked col-span-3 text-xs">There is no webbing in the shed yet.</p>
       )}
     </div>
+  );
+}
+
+/** What a thing is called; its records follow it. */
+function Called({ feature, at }: { feature: Feature; at: Path }) {
+  const { edit } = useSession();
+  const path: Path = [...at, "features", `#${feature.id}`, "name"];
+  return (
+    <At path={path}>
+      <Labelled label="called" error={useFieldError(path)}>
+        <Typed label="called" value={feature.name} className="w-full" onCommit={(v) => edit(renamed(at, feature, v))} />
+      </Labelled>
+    </At>
   );
 }
 

@@ -1,7 +1,10 @@
 // The anchor bench: the tie seen from above, as computed. The focal point is dragged along the line to the edge.
+
+import { spoken } from "../../say";
 import { known } from "../../state/edits";
 import type { Drop, DropAssessment, Rig } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { usePrefs } from "../../state/prefs";
 import { Num } from "../../ui/Num";
 import { type Move, useHold } from "./hold";
 
@@ -31,6 +34,7 @@ export function BenchView({
   lit?: string;
 }) {
   const { plan } = useSession();
+  const { units } = usePrefs();
   const b = a.bench;
   const ideal = b ? Math.min((W - 56) / (b.radius_m + Math.max(b.reach_m, b.ring_m)), (H - 44) / (2 * b.radius_m)) : 1;
   const { held, scale, grab, keyed } = useHold(drop, index, ideal);
@@ -53,6 +57,10 @@ export function BenchView({
   const colour = tied?.colour ?? "#7a3b6b";
   const light = (key: string) => (lit === key || (key === "ring" && lit.startsWith("link.")) ? "lit" : undefined);
   const gain = rig?.kind === "wrap" && rig.gain_m.kind === "known" ? rig.gain_m.value : null;
+  const said = (m: number | null) =>
+    m === null
+      ? "nobody knows how far"
+      : spoken({ value: m, quantity: "fine length", toward: "near", working: "" }, units);
   const move: Move = (dx) => (gain !== null && dx ? (d) => longer(d, dx) : null);
   return (
     <figure className="w-[236px] shrink-0" aria-label="the tie from above">
@@ -105,7 +113,7 @@ export function BenchView({
           className={`handle ${held ? "held" : ""}`}
           tabIndex={0}
           role="button"
-          aria-label="focal point: drag, or move with the arrow keys"
+          aria-label={`focal point, ${said(gain)} from the post: drag, or move with the arrow keys`}
           data-handle="focal"
           onPointerDown={grab(move)}
           onKeyDown={keyed(move)}
@@ -137,6 +145,27 @@ export function BenchView({
   );
 }
 
+/** The tie of a pattern in small, to tell it from the others. */
+export function TieSketch({ b, tree, colour }: { b: Bench; tree: boolean; colour: string }) {
+  const [w, h] = [58, 30];
+  const scale = Math.min((w - 22) / (b.radius_m + Math.max(b.reach_m, b.ring_m)), (h - 14) / (2 * b.radius_m));
+  const x = (m: number) => 8 + (b.radius_m + m) * scale;
+  const y = (m: number) => h / 2 - m * scale;
+  return (
+    <svg width={w} height={h} className="block" aria-hidden="true" data-sketch={b.strands}>
+      <circle cx={x(0)} cy={y(0)} r={b.radius_m * scale} fill={tree ? "var(--wood)" : "var(--boulder)"} />
+      <Webs b={b} x={x} y={y} scale={scale} colour={colour} width={1.6} />
+      {b.ring_m > b.reach_m + 1e-6 && (
+        <path d={`M${x(b.reach_m)} ${y(0)}H${x(b.ring_m)}`} stroke={colour} strokeWidth={1.6} />
+      )}
+      {b.knots.map((k, i) => (
+        <rect key={i} x={x(k.x_m) - 2} y={y(k.y_m) - 2} width={4} height={4} fill="var(--color-base-content)" />
+      ))}
+      <circle cx={x(b.ring_m) + 3} cy={y(0)} r={3} fill="none" stroke="var(--color-base-content)" strokeWidth={1.5} />
+    </svg>
+  );
+}
+
 /** Legs and arcs: one band for each pair of strands, an outer circle for a full turn. */
 function Webs({
   b,
@@ -144,20 +173,22 @@ function Webs({
   y,
   scale,
   colour,
+  width = STRAND,
 }: {
   b: Bench;
   x: (m: number) => number;
   y: (m: number) => number;
   scale: number;
   colour: string;
+  width?: number;
 }) {
   const pairs = Math.max(1, b.strands / 2);
   const r = b.radius_m * scale;
   const single = b.strands === 1;
   return (
-    <g fill="none" stroke={colour} strokeWidth={STRAND} strokeLinejoin="round" strokeLinecap="round">
+    <g fill="none" stroke={colour} strokeWidth={width} strokeLinejoin="round" strokeLinecap="round">
       {Array.from({ length: pairs }, (_, i) => {
-        const out = 2 + i * 5;
+        const out = (2 + i * 5) * (width / STRAND);
         const tx = b.touch_x_m + (out / scale) * Math.sin(Math.atan2(b.touch_x_m, b.touch_y_m));
         const ty = b.touch_y_m + (out / scale) * Math.cos(Math.atan2(b.touch_x_m, b.touch_y_m));
         return (
@@ -182,11 +213,10 @@ function Webs({
         <circle
           cx={x(0)}
           cy={y(0)}
-          r={r + 3 + pairs * 5}
+          r={r + (3 + pairs * 5) * (width / STRAND)}
           strokeOpacity={0.6}
           strokeDasharray={b.turns > 1 ? "9 3" : undefined}
-          role="img"
-          aria-label="full turn"
+          {...(width === STRAND ? { role: "img", "aria-label": "full turn" } : {})}
         />
       )}
     </g>

@@ -1,5 +1,5 @@
 // What a post or a rated anchor is by itself: how sound, what it holds, and by whose judgement or by its weight.
-import { freshId, setAt, unknown } from "../../state/edits";
+import { freshId, type PlanEdit, setAt, unknown } from "../../state/edits";
 import type { Feature, Mass, Post, Rated } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { SHARPNESS } from "../../ui/choices";
@@ -40,6 +40,42 @@ export function newRated(features: readonly Feature[], name = "anchor in place")
     pieces: 1,
     fibre: "unknown",
     knot: "unknown",
+  };
+}
+
+const KINDS_OF_POST = ["tree", "boulder", "horn", "pillar"];
+
+/** A post turned into another kind; it is called so too, unless the guide named it. */
+export function turned(at: Path, post: Post, what: string): PlanEdit[] {
+  const stem = post.name.replace(/ \d+$/, "");
+  return [
+    setAt([...at, "what"], what),
+    setAt([...at, "surface"], what === "tree" ? "bark" : "rock"),
+    ...(KINDS_OF_POST.includes(stem) ? [setAt([...at, "name"], post.name.replace(stem, what))] : []),
+  ];
+}
+
+/** A thing called otherwise; what was recorded of it stays its own. */
+export function renamed(station: Path, feature: Feature, name: string): PlanEdit {
+  return (plan) => {
+    const drop = plan.drops?.find((d) => `#${d.id}` === station[1]);
+    const records = (drop?.station.inspections ?? []).map((r) =>
+      r.item.toLowerCase() === feature.name.toLowerCase() ? { ...r, item: name.trim() || r.item } : r,
+    );
+    const put = setAt([...station, "features", `#${feature.id}`, "name"], name)(plan);
+    return setAt([...station, "inspections"], records)(put);
+  };
+}
+
+/** Another point said to be as the first: the same figures, and a record of its own of what was seen. */
+export function pointAs(station: Path, point: Feature, first: Feature): PlanEdit {
+  return (plan) => {
+    const records = plan.drops?.find((d) => `#${d.id}` === station[1])?.station.inspections ?? [];
+    const seen = records.filter((r) => r.item.toLowerCase() === first.name.toLowerCase());
+    const others = records.filter((r) => r.item.toLowerCase() !== point.name.toLowerCase());
+    const twins = seen.map((r, n) => ({ ...r, id: freshId(`i-${n}-`, records), item: point.name }));
+    const put = setAt([...station, "features", `#${point.id}`], { ...first, id: point.id, name: point.name })(plan);
+    return setAt([...station, "inspections"], [...others, ...twins])(put);
   };
 }
 
@@ -147,6 +183,40 @@ const WHAT = [
   { value: "other", label: "something else" },
 ];
 
+const STATES = ["good", "worn", "bad", "unknown"];
+export const today = () => new Date().toISOString().slice(0, 10);
+
+/** What somebody saw of a thing found in place: the same record as under "Found in place". */
+function Seen({ feature, station }: { feature: Rated; station: Path }) {
+  const { plan, edit } = useSession();
+  const drop = plan.drops?.find((d) => `#${d.id}` === station[1]);
+  const records = drop?.station.inspections ?? [];
+  const of = records
+    .filter((r) => r.item.toLowerCase() === feature.name.toLowerCase())
+    .sort((a, b) => (a.on ?? "").localeCompare(b.on ?? ""));
+  const newest = of[of.length - 1];
+  const at: Path = [...station, "inspections"];
+  const say = (condition: string) => {
+    const decision = condition === "good" ? "use" : condition === "bad" ? "replace" : "undecided";
+    if (newest) {
+      const here = [...at, `#${newest.id}`];
+      edit(setAt([...here, "condition"], condition), setAt([...here, "decision"], decision));
+    } else {
+      const id = freshId("i", records);
+      const made = { id, on: today(), item: feature.name, found: "", condition, answers: {}, decision };
+      edit(setAt(at, [...records, made]));
+    }
+  };
+  return (
+    <Choose
+      label={`its state, as seen${newest?.on ? ` ${newest.on}` : ""}`}
+      value={newest?.condition ?? "unknown"}
+      choices={STATES}
+      onChange={say}
+    />
+  );
+}
+
 export function RatedForm({ feature, at, className = "col-span-3" }: { feature: Rated; at: Path; className?: string }) {
   const { edit } = useSession();
   return (
@@ -158,6 +228,7 @@ export function RatedForm({ feature, at, className = "col-span-3" }: { feature: 
         value={feature.in_place ?? "unknown"}
         choices={TRI}
       />
+      {feature.in_place !== "no" && <Seen feature={feature} station={at.slice(0, 3)} />}
       {feature.what === "textile" && (
         <FigureField
           label="good strands, all round looked at"

@@ -6,7 +6,8 @@ import { api } from "../../api/client";
 import { freshId, setAt } from "../../state/edits";
 import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { At, ChoiceField, DateField, type Path, TextField } from "../../ui/fields";
+import { At, CapacityField, ChoiceField, DateField, type Path, TextField } from "../../ui/fields";
+import { today } from "./Features";
 
 const GRID = "grid grid-cols-[8.5rem_1fr_6.5rem_7rem_2rem] items-center gap-x-3 gap-y-1";
 
@@ -22,7 +23,7 @@ export function Inspections({ drop }: { drop: Drop }) {
         ...records,
         {
           id: freshId("i", records),
-          on: new Date().toISOString().slice(0, 10),
+          on: today(),
           item,
           found: "",
           condition: "unknown",
@@ -85,6 +86,14 @@ export function Inspections({ drop }: { drop: Drop }) {
                 className="col-span-3"
               />
             </div>
+            {feature?.kind === "rated" && (
+              <CapacityField
+                className="mb-1 pl-[9.25rem]"
+                label="what it holds, and by whom it is given"
+                path={["drops", `#${drop.id}`, "station", "features", `#${feature.id}`, "holds"]}
+                capacity={feature.holds}
+              />
+            )}
             {asked.map((q) => {
               const answer = r.answers?.[q.key] ?? "unknown";
               return (

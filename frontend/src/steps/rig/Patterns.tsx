@@ -7,11 +7,12 @@ import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { useWhich } from "../../state/which";
 import { Num } from "../../ui/Num";
+import { TieSketch } from "./Bench";
 
 type Order = "listed" | "holds" | "cut";
 
 export function Patterns({ drop }: { drop: Drop }) {
-  const { view, edit } = useSession();
+  const { view, plan, edit } = useSession();
   const which = useWhich();
   const [order, setOrder] = useState<Order>("listed");
   const rig = drop.station.states[0]!.rig;
@@ -30,6 +31,10 @@ export function Patterns({ drop }: { drop: Drop }) {
         {query.error.message}
       </p>
     );
+  const post = drop.station.features?.find((f) => f.id === rig.post);
+  const tree = post?.kind === "post" && post.what === "tree";
+  const tied = [...(plan.shed.webbing ?? []), ...(plan.shed.slings ?? [])].find((w) => w.id === rig.webbing);
+  const colour = tied?.colour ?? "#7a3b6b";
   const rows = [...(query.data ?? [])];
   if (order === "holds") rows.sort((a, b) => (b.low?.value ?? -1) - (a.low?.value ?? -1));
   if (order === "cut") rows.sort((a, b) => (a.cut?.value ?? 1e9) - (b.cut?.value ?? 1e9));
@@ -52,17 +57,18 @@ export function Patterns({ drop }: { drop: Drop }) {
     </button>
   );
   return (
-    <table className="w-full text-[13px]" aria-label="patterns compared">
+    <table className="w-full table-fixed text-[13px]" aria-label="patterns compared">
       <thead>
         <tr className="quiet text-left text-xs whitespace-nowrap [&_th]:px-1.5 [&_th]:font-normal">
+          <th className="w-[68px]">from above</th>
           <th>pattern</th>
-          <th className="text-right">{head("holds", "holds, low")}</th>
-          <th className="text-right">high</th>
-          <th className="text-right">{head("cut", "to cut")}</th>
-          <th className="pl-3">redundant</th>
-          <th>cinches</th>
-          <th>equalises</th>
-          <td />
+          <th className="w-[11%] text-right">{head("holds", "holds, low")}</th>
+          <th className="w-[9%] text-right">high</th>
+          <th className="w-[10%] text-right">{head("cut", "to cut")}</th>
+          <th className="w-[12%] !pl-3">redundant</th>
+          <th className="w-[8%]">cinches</th>
+          <th className="w-[12%]">equalises</th>
+          <td className="w-12" />
         </tr>
       </thead>
       <tbody>
@@ -73,7 +79,8 @@ export function Patterns({ drop }: { drop: Drop }) {
             title={r.notes}
             data-pattern={r.key}
           >
-            <td className="max-w-48 truncate">{r.name}</td>
+            <td>{r.bench && <TieSketch b={r.bench} tree={tree} colour={colour} />}</td>
+            <td className="text-xs leading-[14px]">{r.name}</td>
             {r.low && r.high ? (
               <>
                 <td className="text-right">
@@ -89,9 +96,9 @@ export function Patterns({ drop }: { drop: Drop }) {
               </td>
             )}
             <td className="text-right">{r.cut && <Num n={{ ...r.cut, working: "" }} />}</td>
-            <td className="max-w-24 truncate pl-3">{r.redundant}</td>
+            <td className="!pl-3 text-xs leading-[14px]">{r.redundant}</td>
             <td>{r.cinches}</td>
-            <td className="max-w-24 truncate">{r.equalises}</td>
+            <td className="text-xs leading-[14px]">{r.equalises}</td>
             <td className="text-right">
               {r.key === rig.pattern ? (
                 <span className="quiet text-xs whitespace-nowrap">in use</span>

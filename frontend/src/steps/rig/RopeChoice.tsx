@@ -4,6 +4,7 @@ import { setAt } from "../../state/edits";
 import type { Rope, System } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { At, Choose, type Path } from "../../ui/fields";
+import { middleOf } from "./systems/choices";
 
 export function RopeChoice({
   label,
@@ -24,7 +25,9 @@ export function RopeChoice({
   const change = (id: string) => {
     const stoppers =
       system.kind === "none" ? [] : (system.stoppers ?? []).map((s) => (s.rope === value ? { ...s, rope: id } : s));
-    edit(setAt([...at, field], id), setAt([...at, "stoppers"], stoppers));
+    // So does a middle that the other rope has no mark for.
+    const middle = "middle_by" in system && field === "rope" ? [setAt([...at, "middle_by"], middleOf(plan, id))] : [];
+    edit(setAt([...at, field], id), setAt([...at, "stoppers"], stoppers), ...middle);
   };
   return (
     <span className="flex min-w-0 items-end gap-1.5">

@@ -4,10 +4,10 @@ import { useEffect, useState } from "react";
 import { freshId, known, setAt, unknown } from "../../state/edits";
 import type { Feature, Leg, Rig, SeveralView } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { ChoiceField, Choose, FigureField, type Path, TextField } from "../../ui/fields";
+import { ChoiceField, Choose, FigureField, type Path, Typed } from "../../ui/fields";
 import { useWanted } from "../../ui/goto";
 import { Num } from "../../ui/Num";
-import { newPost, newRated, PostForm, RatedForm } from "./Features";
+import { newPost, newRated, PostForm, pointAs, RatedForm, renamed, turned } from "./Features";
 import { LIES } from "./Links";
 
 const FOCAL = [
@@ -150,14 +150,26 @@ export function SeveralForm({
           </button>
         </p>
         {rig.legs.map((leg) => {
+          const alike = features.find((x) => x.id === rig.legs[0]?.anchor);
           const f = features.find((x) => x.id === leg.anchor);
           const here: Path = [...rigAt, "legs", `#${leg.id}`];
           const pointAt: Path = [...at, "features", `#${leg.anchor}`];
           const seen = several?.legs.find((l) => l.id === leg.id);
           return (
-            <div key={leg.id} className="rule-t py-1" data-leg={leg.id}>
+            <div
+              key={leg.id}
+              role="group"
+              aria-label={`${f?.name ?? "missing"}, point ${rig.legs.indexOf(leg) + 1} of ${rig.legs.length}`}
+              className="rule-t py-1"
+              data-leg={leg.id}
+            >
               <div className="grid grid-cols-[1.1fr_5.2rem_5.2rem_5.2rem_1fr_1.6rem] items-end gap-x-2">
-                <TextField label="point" path={[...pointAt, "name"]} value={f?.name ?? "missing"} />
+                <Typed
+                  label="point"
+                  value={f?.name ?? "missing"}
+                  className="w-full"
+                  onCommit={(v) => f && edit(renamed(at, f, v))}
+                />
                 <FigureField
                   label="out"
                   path={[...here, "out_m"]}
@@ -259,6 +271,11 @@ export function SeveralForm({
                       )
                     }
                   />
+                  {alike && leg.id !== rig.legs[0]?.id && (
+                    <button type="button" className="act self-end" onClick={() => edit(pointAs(at, f, alike))}>
+                      As {alike.name}
+                    </button>
+                  )}
                   {f.kind === "rated" ? (
                     <RatedForm feature={f} at={pointAt} />
                   ) : (
@@ -267,12 +284,7 @@ export function SeveralForm({
                         label="kind of post"
                         value={f.what}
                         choices={["tree", "boulder", "horn", "pillar"]}
-                        onChange={(v) =>
-                          edit(
-                            setAt([...pointAt, "what"], v),
-                            setAt([...pointAt, "surface"], v === "tree" ? "bark" : "rock"),
-                          )
-                        }
+                        onChange={(v) => edit(...turned(pointAt, f, v))}
                       />
                       <PostForm post={f} at={pointAt} />
                     </>

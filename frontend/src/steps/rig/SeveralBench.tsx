@@ -1,9 +1,11 @@
 // The bench of an anchor of several points: from above and from the side, as computed. Points and focal point are
 // dragged; each point can be taken away to see where the ring falls and what the others then carry.
 import { useState } from "react";
+import { spoken } from "../../say";
 import { known } from "../../state/edits";
 import type { Drop, DropAssessment, Figure, Rig, SeveralView } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { usePrefs } from "../../state/prefs";
 import { Num } from "../../ui/Num";
 import { type Move, useHold } from "./hold";
 
@@ -40,6 +42,7 @@ export function SeveralBench({
   lit?: string;
 }) {
   const { plan } = useSession();
+  const { units } = usePrefs();
   const [gone, setGone] = useState("");
   const v = a.several;
   const rig = drop.station.states[0]?.rig;
@@ -81,13 +84,23 @@ export function SeveralBench({
     (dx, dy) =>
     (d) =>
       moved(d, leg, { ...(dx && { out_m: dx }), ...(dy && { [up]: dy }) });
+  const length = (m: number) =>
+    spoken({ value: Math.abs(m), quantity: "fine length", toward: "near", working: "" }, units);
+  const numbered = (id: string, name: string) =>
+    id ? `${name}, point ${v.legs.findIndex((l) => l.id === id) + 1} of ${v.legs.length}` : name;
+  const said = (id: string) => {
+    const [out, left, up] = (v.legs.find((l) => l.id === id)?.at ?? v.focal) as readonly [number, number, number];
+    const side = (m: number, more: string, less: string) => `${length(m)} ${m < 0 ? less : more}`;
+    return [side(out, "out", "back"), side(left, "left", "right"), side(up, "up", "down")].join(", ");
+  };
+  const seen = (up: string) => (up === "up_m" ? "from the side" : "from above");
   const handle = (id: string, name: string, x: number, y: number, up: "aside_m" | "up_m") => (
     <g
       key={`${id}-${up}`}
       className={`handle ${held ? "held" : ""}`}
       tabIndex={0}
       role="button"
-      aria-label={`${name}, ${up === "up_m" ? "from the side" : "from above"}: drag, or move with the arrow keys`}
+      aria-label={`${numbered(id, name)}, ${said(id)}, ${seen(up)}: drag, or move with the arrow keys`}
       data-handle={`${id || "focal"}-${up === "up_m" ? "side" : "plan"}`}
       onPointerDown={grab(move(id, up))}
       onKeyDown={keyed(move(id, up))}

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Copy, Plus, Trash2 } from "lucide-react";
 import { type ReactNode, useEffect, useState } from "react";
 import { api } from "../../api/client";
-import type { Row } from "../../api/types.gen";
+import type { Row, UsualKit } from "../../api/types.gen";
 import { Swatch } from "../../cutaway/Swatch";
 import { freshId, freshName, setAt, unknown } from "../../state/edits";
 import { useGear } from "../../state/gear";
@@ -179,6 +179,23 @@ const MAKE = {
   }),
 };
 
+/** A new thing with the figures that are typical of its kind, marked as such; as it is where nothing is. */
+function typically(plan: Plan, list: ListName, bare: Item, kits: readonly UsualKit[]): Item {
+  const cord = (x: Item) => (x as Rope).kind === "pull cord";
+  const alike = (x: Item) =>
+    list === "party" ? (x as Person).role === (bare as Person).role : list !== "ropes" || cord(x) === cord(bare);
+  const of = kits.flatMap((k) => itemsOf({ shed: k.shed, party: k.party } as Plan, list)).find(alike);
+  if (!of || list === "pull_tests") return bare;
+  const { id } = bare;
+  if (list === "party") {
+    const { mass_kg } = of as Person;
+    return Object.assign({}, bare, { mass_kg, typical: true });
+  }
+  const looks = list === "ropes" ? { colour: (bare as Rope).colour, stripe: (bare as Rope).stripe } : {};
+  const name = freshName(of.name.replace(/ \d+$/, ""), itemsOf(plan, list));
+  return Object.assign({}, of, looks, { id, name, typical: true });
+}
+
 function itemsOf(plan: Plan, list: ListName): readonly Item[] {
   return (list === "party" ? plan.party : plan.shed[list]) ?? [];
 }
@@ -213,8 +230,9 @@ export function Shed() {
   const cords = (plan.shed.ropes ?? []).filter((r) => r.kind === "pull cord");
   const at: Chosen = chosen ?? (ropes[0] ? { list: "ropes", id: ropes[0].id } : { list: "common" });
   const isOn = (list: Chosen["list"], id = "") => at.list === list && (!("id" in at) || at.id === id);
+  const kits = useQuery({ queryKey: ["kits"], queryFn: api.kits, staleTime: Infinity, retry: false }).data ?? [];
   const add = (list: ListName, make: (plan: Plan) => Item) => {
-    const item = make(plan);
+    const item = typically(plan, list, make(plan), kits);
     const path: Path = list === "party" ? ["party"] : ["shed", list];
     edit((p) => setAt(path, [...itemsOf(p, list), item])(p));
     setChosen({ list, id: item.id });
@@ -466,7 +484,9 @@ function Detail({
   const duplicate = () => {
     const all = itemsOf(plan, at.list);
     const twin = { ...item, id: freshId(item.id.replace(/\d+$/, ""), [...all, ...sameIds(plan, at.list)]) };
-    edit((p) => setAt(root, [...itemsOf(p, at.list), { ...twin, name: freshName(item.name, all) }])(p));
+    // The twin's figures are the other's until somebody has looked at this one.
+    const marked = "typical" in twin ? { typical: true } : {};
+    edit((p) => setAt(root, [...itemsOf(p, at.list), { ...twin, ...marked, name: freshName(item.name, all) }])(p));
     onPick(twin.id);
   };
   return (

@@ -2,6 +2,7 @@
 
 import { Plus, Trash2 } from "lucide-react";
 import { Cutaway } from "../../cutaway/Cutaway";
+import { groundAs } from "../../state/copied";
 import { freshId, known, setAt, unknown } from "../../state/edits";
 import type { Drop, DropAssessment, Figure, Quick, Shots } from "../../state/model";
 import { useFieldError, useSession } from "../../state/plan";
@@ -75,7 +76,8 @@ const BLANK_QUICK: Quick = {
 };
 
 export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropAssessment }) {
-  const { edit } = useSession();
+  const { edit, plan } = useSession();
+  const before = plan.drops?.[index - 1];
   const at: Path = ["drops", `#${drop.id}`];
   const section = drop.section;
   const whole = useFieldError(at);
@@ -115,6 +117,16 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
               )
             }
           />
+          {before && (
+            <button
+              type="button"
+              className="act plain"
+              title={`rock, edges, cracks, wet and how the strands hang: as at ${before.name}`}
+              onClick={() => edit(groundAs(drop, before))}
+            >
+              Ground as before
+            </button>
+          )}
           <span className="grow" />
           <DropActs drop={drop} index={index} />
         </div>

@@ -29,6 +29,12 @@ export interface FormOf<K extends System["kind"]> {
 export const otherEnd = (e: "a" | "b"): "a" | "b" => (e === "a" ? "b" : "a");
 export const UNKNOWN = (why: string) => ({ kind: "unknown" as const, why });
 
+/** How the middle of a rope is found: by its mark where it has one that somebody checked. */
+export function middleOf(plan: Plan, id: string): "mark" | "ends run together" {
+  const rope = plan.shed.ropes?.find((r) => r.id === id);
+  return rope?.middle_mark && rope.middle_off_m.kind === "known" ? "mark" : "ends run together";
+}
+
 export function systemOf(kind: string, plan: Plan, old: System): System {
   const ropes = (plan.shed.ropes ?? []).filter((r) => r.kind !== "pull cord");
   const cords = (plan.shed.ropes ?? []).filter((r) => r.kind === "pull cord");
@@ -44,7 +50,7 @@ export function systemOf(kind: string, plan: Plan, old: System): System {
       return {
         kind,
         rope: first,
-        middle_by: "mark",
+        middle_by: middleOf(plan, first),
         pulled_end: "b",
         stoppers: [
           { rope: first, end: "a" },
@@ -130,7 +136,7 @@ export function systemOf(kind: string, plan: Plan, old: System): System {
         ridden_end: "b",
         other: null,
         other_end: "b",
-        middle_by: "mark",
+        middle_by: middleOf(plan, first),
         bights: UNKNOWN("not decided"),
         last_on: "pull",
         last_m: UNKNOWN("not decided"),

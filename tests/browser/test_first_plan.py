@@ -1,0 +1,186 @@
+"""From nothing to three drops: by pointer and visible names, counted; and by keys alone in a small window."""
+
+import re
+import unittest
+
+from playwright.sync_api import Page
+
+from reamer.core.assess import assess
+from tests.browser.harness import Browsing, Server
+
+MOST_CLICKS, MOST_FIELDS = 25, 45
+
+
+class Guide:
+    """Somebody with a mouse: every press is a click, every value typed or chosen a field."""
+
+    def __init__(self, page: Page) -> None:
+        self.page, self.clicks, self.fields = page, 0, 0
+
+    def click(self, name: str, role: str = "button") -> None:
+        at = self.page.get_by_role(role, name=name, exact=True)
+        (at if at.count() else self.page.get_by_role(role, name=name)).first.click()
+        self.clicks += 1
+
+    def fill(self, label: str, value: str, nth: int = 0) -> None:
+        at = self.page.get_by_label(label, exact=True).nth(nth)
+        at.fill(value)
+        at.press("Enter")
+        self.fields += 1
+
+    def choose(self, label: str, value: str, nth: int = 0) -> None:
+        self.page.get_by_label(label, exact=True).nth(nth).select_option(label=value)
+        self.fields += 1
+
+
+class Keys(Guide):
+    """Somebody without a mouse in a small window: Tab goes to what has the name, arrows along tabs, Enter does it; what
+    is folded away is opened first."""
+
+    NAME = """() => { const e = document.activeElement;
+        const name = e?.getAttribute("aria-label") || e?.innerText || e?.title || "";
+        return name.replace(/^\\d\\s*\\n?/, "").trim(); }"""
+    FOLDED = {"Add a drop": r"(\d+ )?drops?\b", "Convert": r"Drop \d", "All of them": r"The plan"}
+
+    def at(self, name: str) -> None:
+        for _ in range(400):
+            if re.match(name, self.page.evaluate(self.NAME)):
+                return
+            self.page.keyboard.press("Tab")
+        raise AssertionError(f"no Tab leads to {name!r}")
+
+    def click(self, name: str, role: str = "button") -> None:
+        keys = self.page.keyboard
+        if role == "tab":
+            while self.page.evaluate("document.activeElement?.getAttribute('role') ?? ''") != "tab":
+                keys.press("Tab")
+            while self.page.evaluate(self.NAME) != name:
+                keys.press("ArrowRight")
+            return
+        drawer = next((d for start, d in self.FOLDED.items() if name.startswith(start)), None)
+        if drawer:
+            self.at(drawer)
+            keys.press("Enter")
+            self.page.get_by_role("dialog").wait_for()
+        self.at("Shed$" if name == "kit and people" else re.escape(name) + "$")
+        keys.press("Enter")
+        if drawer:
+            self.page.wait_for_timeout(300)
+            keys.press("Escape")
+
+    def fill(self, label: str, value: str, nth: int = 0) -> None:
+        self.at(re.escape(label) + "$")
+        self.page.keyboard.press("Control+a")
+        self.page.keyboard.type(value)
+        self.page.keyboard.press("Enter")
+
+    def choose(self, label: str, value: str, nth: int = 0) -> None:
+        self.at(re.escape(label) + "$")
+        self.page.keyboard.press("Space")
+        self.page.keyboard.type(value)
+        self.page.keyboard.press("Enter")
+
+
+class FirstPlan(Browsing):
+    """A server of its own, as nobody has a shed yet."""
+
+    def setUp(self):
+        self.server = Server()
+        self.addCleanup(self.server.close)
+        self.page = self.page_of()
+
+    def build(self, g):
+        g.page.goto(self.server.address)
+        g.fill("title of a new plan", "Three drops")
+        g.click("kit and people", "link")
+        g.click("A usual kit: Canyon")
+        # 18 m plumb from a tree 3 m back, doubled.
+        g.click("Add a drop")
+        g.fill("set-back, anchor to edge", "3")
+        g.fill("height, edge to landing", "18")
+        g.choose("landing", "ledge")
+        g.choose("the edge is", "rounded")
+        g.choose("the rig gets wet", "yes")
+        g.choose("cracks or flakes under the line", "no")
+        g.choose("strands hang below the ring", "side by side")
+        g.click("Rig")
+        g.choose("tied to", "a post")
+        g.choose("kind of post", "tree")
+        g.fill("girth", "1.1")
+        g.choose("alive, well rooted, crown healthy", "yes")
+        holds = "what the post itself holds: your own judgement, low and high, and why"
+        g.fill(f"{holds}, low", "15")
+        g.fill(f"{holds}, who says so", "0.35 m thick, rooted in soil")
+        g.click("Rope system", "tab")
+        g.choose("rope system", "doubled rope")
+        g.choose("pulled strand lies, facing the rock", "left")
+        # 35 m with a ledge in between, on two bolts, two ropes joined.
+        g.click("Add a drop after this one")
+        g.choose("section entered", "as shots")
+        g.click("Shot")
+        g.click("Shot")
+        for n, (slope, incl) in enumerate((("1", "0"), ("17", "-90"), ("2", "-10"), ("18", "-90")), 1):
+            g.fill(f"shot {n}, slope distance", slope)
+            g.fill(f"shot {n}, inclination", incl)
+        g.choose("landing", "ledge")
+        g.click("Ground as before")
+        g.click("Rig")
+        g.choose("tied to", "several points")
+        g.click("what left point holds…")
+        given = "what the anchor holds, and by whom it is given"
+        g.fill(f"{given}, low", "15")
+        g.fill(f"{given}, who says so", "by its mark")
+        g.choose("its state, as seen", "good")
+        g.click("what right point holds…")
+        g.click("As left point")
+        g.click("Rope system", "tab")
+        g.choose("rope system", "two ropes joined")
+        g.choose("pulled strand lies, facing the rock", "left")
+        # 12 m into moving water, releasable.
+        g.click("Add a drop after this one")
+        g.fill("set-back, anchor to edge", "1")
+        g.fill("height, edge to landing", "12")
+        g.choose("landing", "moving water")
+        g.click("Ground as before")
+        g.click("Rig")
+        g.choose("tied to", "a rated anchor")
+        g.fill(f"{given}, low", "15")
+        g.fill(f"{given}, who says so", "by its mark")
+        g.choose("its state, as seen", "good")
+        g.click("Rope system", "tab")
+        g.choose("rope system", "releasable single strand")
+        g.click("Convert it for the last person")
+        g.click("Shed")
+        g.click("All of them are as they say")
+        g.page.locator('[data-code="kit.typical"]').wait_for(state="detached")
+        self.built(g.page.url.split("/plans/")[1].split("/")[0])
+
+    def test_three_drops_from_nothing(self):
+        guide = Guide(self.page)
+        self.build(guide)
+        self.assertLessEqual(guide.clicks, MOST_CLICKS)
+        self.assertLessEqual(guide.fields, MOST_FIELDS)
+
+    def built(self, plan):
+        """The three drops, whoever built them."""
+        made = self.server.plan(plan)
+        states = [[s.system.kind for s in d.station.states] for d in made.drops]
+        self.assertEqual(states[:2], [["doubled"], ["joined"]])
+        self.assertEqual((states[2][0], len(states[2])), ("releasable", 2))
+        self.assertEqual([p.role for p in made.party].count("novice"), 2)
+        heights = [round(d.height.value) for d in assess(made).drops if d.height]
+        self.assertEqual(heights, [18, 35, 12])
+        tree, bolts, _ = (d.station for d in made.drops)
+        self.assertEqual((tree.features[0].what, tree.features[0].name), ("tree", "tree"))
+        # What was said of one bolt is not asked for again, and the other is as it.
+        self.assertEqual([f.holds.low_kn for f in bolts.features], [15, 15])
+        self.assertEqual([r.condition for r in bolts.inspections], ["good", "good"])
+        asked = [f.code for f in assess(made).drops[1].findings]
+        self.assertNotIn("inspection.none", asked)
+
+    def test_the_same_by_keys_alone_in_a_small_window(self):
+        self.build(Keys(self.page_of(width=800, height=600)))
+
+
+if __name__ == "__main__":
+    unittest.main()
