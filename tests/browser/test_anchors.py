@@ -162,7 +162,7 @@ class Points(Browsing):
         self.page.keyboard.press("c")
         table = self.page.get_by_role("table", name="both states")
         self.assertIn("for the last person", table.inner_text())
-        self.page.get_by_role("button", name="rig one state for everyone").click()
+        self.page.get_by_role("button", name="Go back: one state for everyone").click()
         self.saved(3)
         self.assertEqual([s.serves for s in self.plan().drops[6].station.states], ["all"])
 

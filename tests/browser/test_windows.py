@@ -136,3 +136,11 @@ class Windows(Browsing):
                 page.goto(f"{self.server.address}/plans/{self.id}/{screen}")
                 self.there(page)
                 self.accessible(page, (theme, width, screen))
+                tabs = page.get_by_role("tab")
+                for n in range(1, tabs.count() if screen.startswith(("rig/d3", "descent")) else 0):
+                    tabs.nth(n).click()
+                    page.wait_for_load_state("networkidle")
+                    self.accessible(page, (theme, width, screen, n))
+            page.keyboard.press("?")
+            page.get_by_role("dialog").wait_for()
+            self.accessible(page, (theme, width, "help"))

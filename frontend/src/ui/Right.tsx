@@ -149,7 +149,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
           <tbody>
             {a.reach.map((r) => (
               <tr key={r.key}>
-                <td className="py-0.5">
+                <td className="h-[26px]">
                   <Swatch rope={ropes.find((x) => x.id === r.rope)} />{" "}
                   <span className="ml-1">
                     {r.name} {r.end.toUpperCase()}

@@ -32,7 +32,7 @@ export function Ropes({ onStation }: { onStation: (id: string) => void }) {
               <div>
                 <button
                   type="button"
-                  className="cursor-pointer font-bold hover:underline"
+                  className="min-h-6 cursor-pointer font-bold hover:underline"
                   onClick={() => onStation(e.drop)}
                 >
                   {e.number} · {e.name}

@@ -23,7 +23,7 @@ export function Aids({ drop, a }: { drop: Drop; a: DropAssessment }) {
   return (
     <section aria-label="deviations and traverse line" className="mt-4">
       <div className="flex items-center gap-3">
-        <h3 className="text-[13px] font-bold">Deviations and traverse line</h3>
+        <h2 className="text-[13px] font-bold">Deviations and traverse line</h2>
         <button
           type="button"
           className="act plain"

@@ -429,7 +429,7 @@ function Hanging({ drop, at }: { drop: Drop; at: Path }) {
         <fieldset className="col-span-3 flex flex-wrap items-center gap-x-4 text-[13px]">
           <legend className="quiet float-left mr-3 text-xs">hang at the station while somebody rides</legend>
           {people.map((p) => (
-            <label key={p.id} className="flex items-center gap-1">
+            <label key={p.id} className="flex min-h-7 items-center gap-1">
               <input
                 type="checkbox"
                 className="size-4 accent-[var(--color-accent)]"

@@ -83,7 +83,7 @@ export function Courtesy({ drop, whole }: { drop: Drop; whole: DropAssessment })
                     <button
                       key="x"
                       type="button"
-                      className="cursor-pointer font-semibold underline"
+                      className="min-h-6 cursor-pointer font-semibold underline"
                       onClick={() => setWhich(n)}
                     >
                       show
@@ -114,7 +114,7 @@ export function Courtesy({ drop, whole }: { drop: Drop; whole: DropAssessment })
               type="button"
               className="act"
               disabled={w.edits.length === 0}
-              aria-label={`rig ${w.name}`}
+              aria-label={`${w.key === "one" ? "Go back" : "Rig it so"}: ${w.name}`}
               onClick={() => {
                 setWhich(0);
                 edit(applyEdits(w.edits));

@@ -115,16 +115,16 @@ export function LoadPath({
                 not checked
               </span>
             )}
-            <span className="text-right">{p.times ? <Num n={p.times} /> : ""}</span>
+            <span className="min-h-[25px] text-right leading-[25px]">{p.times ? <Num n={p.times} /> : ""}</span>
             {p.low && p.demand && p.demand.value <= 0 && (
-              <span className="quiet col-span-4 -mt-0.5 mb-1 text-xs">{p.why}</span>
+              <span className="quiet col-span-4 mt-0.5 mb-1 text-xs">{p.why}</span>
             )}
             {(p.weakest ||
               short ||
               (p.single && !byPractice(p)) ||
               p.verdict === "May roll" ||
               p.points.length > 1) && (
-              <span className="quiet col-span-4 -mt-0.5 mb-1 flex flex-wrap gap-x-3 text-xs">
+              <span className="quiet col-span-4 mt-0.5 mb-1 flex flex-wrap gap-x-3 text-xs">
                 {p.points.length > 1 &&
                   [...p.points]
                     .sort((a, b) => a.low.value - b.low.value)

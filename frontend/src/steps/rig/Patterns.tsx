@@ -105,7 +105,7 @@ export function Patterns({ drop }: { drop: Drop }) {
               ) : (
                 <button
                   type="button"
-                  className="cursor-pointer text-xs font-semibold underline"
+                  className="min-h-6 cursor-pointer text-xs font-semibold underline"
                   aria-label={`use ${r.name}`}
                   onClick={() => adopt(r.key)}
                 >

@@ -98,7 +98,7 @@ export function Pull({
   }, [playing]);
   const here = points.length ? between(points, at) : null;
   return (
-    <div className="grid grid-cols-[1fr_336px] gap-5" role="group" aria-label="pull">
+    <div className="grid grid-cols-[1fr_336px] gap-5 max-sm:grid-cols-1" role="group" aria-label="pull">
       <div className="min-w-0">
         <PullSide drop={drop} a={a} />
         <Force drop={drop} a={a} />
@@ -144,13 +144,13 @@ export function Pull({
             className="col-span-2"
           />
           <ChoiceField
-            label="strands hang"
+            label="strands hang below the ring"
             path={["drops", `#${drop.id}`, "station", "strands_hang"]}
             value={drop.station.strands_hang ?? "unknown"}
             choices={HANG}
           />
           <ChoiceField
-            label="cracks or flakes under them"
+            label="cracks or flakes under the line"
             path={["drops", `#${drop.id}`, "cracks"]}
             value={drop.cracks ?? "unknown"}
             choices={["no", "yes", "unknown"]}
@@ -300,7 +300,7 @@ function Force({ drop, a }: { drop: Drop; a: DropAssessment }) {
         <tbody>
           {p.steps.map((s, i) => (
             <tr key={i} className="rule-t">
-              <td className="py-0.5">{s.name}</td>
+              <td className="h-6">{s.name}</td>
               <td className="text-right">
                 <Num n={s.before} className="!font-normal" />
               </td>
@@ -310,7 +310,7 @@ function Force({ drop, a }: { drop: Drop; a: DropAssessment }) {
             </tr>
           ))}
           <tr className="rule-t">
-            <td className="py-0.5 font-semibold">at the hand</td>
+            <td className="h-6 font-semibold">at the hand</td>
             <td />
             <td className="text-right">
               <Num n={p.high} />
@@ -331,7 +331,7 @@ function SaidList({ title, lines, ordered = false }: { title: string; lines: rea
   ));
   return (
     <section aria-label={title} className="mt-2 text-[13px]">
-      <h3 className="font-bold">{title}</h3>
+      <h2 className="font-bold">{title}</h2>
       {ordered ? <ol className="list-decimal pl-5">{items}</ol> : <ul className="list-disc pl-5">{items}</ul>}
     </section>
   );

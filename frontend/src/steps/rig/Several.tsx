@@ -220,7 +220,7 @@ export function SeveralForm({
                 )}
                 <button
                   type="button"
-                  className="cursor-pointer font-semibold underline"
+                  className="min-h-6 cursor-pointer font-semibold underline"
                   onClick={() => setOpen(open === leg.id ? "" : leg.id)}
                 >
                   {open === leg.id ? "close" : `what ${f?.name ?? "it"} holds…`}

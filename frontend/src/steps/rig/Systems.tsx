@@ -71,7 +71,7 @@ export function Systems({ drop }: { drop: Drop }) {
             <th className="w-[8.5%] text-right">pull</th>
             <th className="w-[8.5%] text-right">weakest</th>
             <th className="w-[11%] text-right">to rig</th>
-            <th className="w-[7%]" />
+            <td className="w-[7%]" />
           </tr>
         </thead>
         {rows.map((w) => (
@@ -103,7 +103,7 @@ export function Systems({ drop }: { drop: Drop }) {
                 ) : (
                   <button
                     type="button"
-                    className="cursor-pointer text-xs font-semibold underline"
+                    className="min-h-6 cursor-pointer text-xs font-semibold underline"
                     aria-label={`use ${w.kind}, ${w.ropes.join(" and ")}`}
                     onClick={() => edit(applyEdits(w.edits))}
                   >

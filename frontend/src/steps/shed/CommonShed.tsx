@@ -88,7 +88,7 @@ export function CommonShed() {
             {shed.revision > 0 && (
               <button
                 type="button"
-                className="ml-2 cursor-pointer text-xs font-semibold underline"
+                className="ml-2 min-h-6 cursor-pointer text-xs font-semibold underline"
                 onClick={() => void change(() => api.undoShed(view.id, shed.revision))}
               >
                 take it back

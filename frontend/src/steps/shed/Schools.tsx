@@ -96,7 +96,7 @@ function Question({ school, onAdopt }: { school: School; onAdopt: (choice: Choic
               ) : (
                 <button
                   type="button"
-                  className="cursor-pointer text-xs font-semibold underline"
+                  className="min-h-6 cursor-pointer text-xs font-semibold underline"
                   aria-label={`follow ${c.name}`}
                   onClick={() => onAdopt(c)}
                 >
