@@ -5,7 +5,12 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],
-  resolve: { alias: { "@tables": fileURLToPath(new URL("../reamer/core/tables", import.meta.url)) } },
+  resolve: {
+    alias: {
+      "@tables": fileURLToPath(new URL("../reamer/core/tables", import.meta.url)),
+      "@docs": fileURLToPath(new URL("../docs", import.meta.url)),
+    },
+  },
   build: { outDir: "../reamer/web/static", emptyOutDir: true, assetsInlineLimit: 0, target: "es2022" },
   server: { fs: { allow: [".."] }, proxy: { "/api": "http://127.0.0.1:8420" } },
 });

@@ -3,14 +3,15 @@ import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { PrefsProvider } from "./state/prefs";
-import { PlanPage } from "./steps/PlanPage";
 import { FirstCaution } from "./ui/Dialogs";
 import { Finder } from "./ui/Finder";
 import { Message } from "./ui/Message";
 import "./theme.css";
 
 const PlanList = lazy(() => import("./steps/plans/PlanList").then((m) => ({ default: m.PlanList })));
+const PlanPage = lazy(() => import("./steps/PlanPage").then((m) => ({ default: m.PlanPage })));
 const Reference = lazy(() => import("./steps/reference/Reference").then((m) => ({ default: m.Reference })));
+const Guide = lazy(() => import("./steps/reference/Guide").then((m) => ({ default: m.Guide })));
 const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } });
 
 createRoot(document.getElementById("root")!).render(
@@ -22,6 +23,7 @@ createRoot(document.getElementById("root")!).render(
             <Routes>
               <Route path="/" element={<PlanList />} />
               <Route path="/reference" element={<Reference />} />
+              <Route path="/guide" element={<Guide />} />
               <Route path="/plans/:id/:step?/:drop?" element={<PlanPage />} />
               <Route
                 path="*"

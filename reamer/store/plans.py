@@ -122,6 +122,16 @@ class Plans:
             self.sure(plan_id, 1, plan)
         return self._head(plan_id, plan)
 
+    def same_as(self, plan: Plan) -> tuple[str, str] | None:
+        """The id and title of a plan in use that is, or once was, just this one; None where there is none."""
+        row = self.conn.execute(
+            "SELECT plan.id, r.title "
+            "FROM revision r JOIN plan ON plan.id = r.plan_id "
+            "WHERE plan.deleted_at IS NULL AND r.title = ? AND r.body = ? ORDER BY r.saved_at DESC LIMIT 1",
+            (plan.title, plan.model_dump_json()),
+        ).fetchone()
+        return (row["id"], row["title"]) if row else None
+
     def head(self, plan_id: str) -> Head:
         """The plan as it stands. Raises NoSuchPlan, also for one in the bin."""
         return self._head(plan_id, None)

@@ -548,6 +548,21 @@ def create_plan(body: CreateBody) -> PlanView:
     return view_of(head)
 
 
+class Twin(BaseModel):
+    """Whether a file's plan is here already: which plan it is, "" for none, and its title."""
+
+    id: str
+    title: str
+
+
+@endpoint(bp, "POST", "/plans/known", Twin, FromFile)
+def known_file(body: FromFile) -> Twin:
+    """The plan in use that stood as this file has it, now or in an earlier revision."""
+    plan, _, _ = read_file(body.plan)
+    found = plans().same_as(plan)
+    return Twin(id=found[0], title=found[1]) if found else Twin(id="", title="")
+
+
 @endpoint(bp, "GET", "/plans/<plan_id>", PlanView)
 def open_plan(plan_id: str) -> PlanView:
     """A plan as it stands, with its assessment; ``?in_view=`` names the drop that is to be answered whole."""

@@ -53,6 +53,7 @@ import type {
   Trace,
   Trip,
   TripView,
+  Twin,
   UsualKit,
   WaterView,
   Working,
@@ -145,6 +146,7 @@ export const api = {
   saveShed: (id: string, revision: number, shed: Shed) =>
     call<ShedView>("PUT", `/plans/${id}/shed`, { revision, shed }),
   undoShed: (id: string, revision: number) => call<ShedView>("POST", `/plans/${id}/shed/undo`, { revision }),
+  known: (plan: Record<string, unknown>) => call<Twin>("POST", "/plans/known", { kind: "file", plan }),
   kits: () => call<UsualKit[]>("GET", "/kits"),
   knots: () => call<KnotGuide[]>("GET", "/knots"),
   tables: () => call<TableView[]>("GET", "/tables"),

@@ -1085,6 +1085,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan in use that stood as this file has it, now or in an earlier revision. */
+        post: operations["known_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/questions": {
         parameters: {
             query?: never;
@@ -7524,6 +7541,16 @@ export interface components {
             trips: components["schemas"]["Trip"][];
         };
         /**
+         * Twin
+         * @description Whether a file's plan is here already: which plan it is, "" for none, and its title.
+         */
+        Twin: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * TwoPosts
          * @description One band round two posts, four strands tied in one overhand; each post is held by two strands.
          *     ``angle_deg``: between the two posts' lines at the focal point; ``first_gain_m``, ``second_gain_m``: from each
@@ -8381,6 +8408,7 @@ export type TripBody = components['schemas']['TripBody'];
 export type TripStep = components['schemas']['TripStep'];
 export type TripView = components['schemas']['TripView'];
 export type TripsBody = components['schemas']['TripsBody'];
+export type Twin = components['schemas']['Twin'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
 export type UndoBody = components['schemas']['UndoBody'];
@@ -10819,6 +10847,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaterView"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    known_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromFile"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Twin"];
                 };
             };
             /** @description A problem */

@@ -1,6 +1,7 @@
 // What stands over everything: the caution, the shortcuts, a conflict to settle.
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useRef } from "react";
+import { Link } from "react-router";
 import { api } from "../api/client";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
@@ -67,6 +68,11 @@ export function Help({ onClose }: { onClose: () => void }) {
         <li>Under Whole descent and Rehearse: ropes to carry, what if, and who is held by what at every act.</li>
         <li>Under Card: a second person looks at it; then it goes along, on paper or on a phone.</li>
       </ol>
+      <p className="mb-4">
+        <Link className="font-semibold underline" to="/guide" onClick={onClose}>
+          The guide: from nothing, and what is planted in the demonstrations
+        </Link>
+      </p>
       <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1.5">
         {SHORTCUTS.map((s) => (
           <div key={s.keys} className="contents">

@@ -5,6 +5,7 @@ import { known, setAt, unknown } from "../state/edits";
 import { type Capacity, type Figure, type Method, SURVEY_METHODS } from "../state/model";
 import { useFieldAt, useFieldError, useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
+import { draftOf, keepDraft } from "./drafts";
 import { misread as notRead, parseTyped } from "./typed";
 
 export type Path = readonly (string | number)[];
@@ -48,6 +49,11 @@ export function Labelled({
   );
 }
 
+/** Under which key what is typed into a field is kept: by the things' ids, wherever they stand. */
+export function useDraft(path: Path): string {
+  return `${useSession().view.id} ${path.join("/")}`;
+}
+
 /** A text input that keeps what is typed until it is left or Enter is pressed; Escape takes it back. */
 export function Typed({
   value,
@@ -58,6 +64,7 @@ export function Typed({
   placeholder = "",
   list,
   lines = 1,
+  keep = "",
 }: {
   value: string;
   onCommit: (text: string) => void;
@@ -67,16 +74,26 @@ export function Typed({
   placeholder?: string;
   list?: string;
   lines?: number;
+  /** Under which key what is typed is kept until it is saved. */
+  keep?: string;
 }) {
-  const [text, setText] = useState(value);
+  const before = keep ? draftOf(keep) : null;
+  const [text, setText] = useState(before ?? value);
   // What comes back from the server while somebody types does not take the place of what is typed.
-  const typing = useRef(false);
+  const typing = useRef(before !== null);
+  const type = (typed: string) => {
+    setText(typed);
+    typing.current = true;
+    if (keep) keepDraft(keep, typed);
+  };
+  const drafted = before !== null && before !== value && typing.current;
   useEffect(() => {
     if (!bad && !typing.current) setText(value);
   }, [value, bad]);
   const leave = () => {
     if (typing.current) {
       typing.current = false;
+      if (keep) keepDraft(keep, null);
       if (text !== value || bad) onCommit(text);
     }
   };
@@ -88,33 +105,28 @@ export function Typed({
         rows={lines}
         value={text}
         maxLength={4000}
-        onChange={(e) => {
-          setText(e.target.value);
-          typing.current = true;
-        }}
+        onChange={(e) => type(e.target.value)}
         onBlur={leave}
       />
     );
   }
   return (
     <input
-      className={`field ${bad ? "bad" : ""} ${className}`}
+      className={`field ${bad ? "bad" : drafted ? "drafted" : ""} ${className}`}
       aria-label={label}
       aria-invalid={bad}
-      title={text.length > 24 ? text : undefined}
+      title={drafted ? "typed and not saved yet: Enter saves it" : text.length > 24 ? text : undefined}
       value={text}
       placeholder={placeholder}
       list={list}
-      onChange={(e) => {
-        setText(e.target.value);
-        typing.current = true;
-      }}
+      onChange={(e) => type(e.target.value)}
       onBlur={leave}
       onKeyDown={(e) => {
         if (e.key === "Enter") leave();
         if (e.key === "Escape") {
           setText(value);
           typing.current = false;
+          if (keep) keepDraft(keep, null);
           e.stopPropagation();
         }
       }}
@@ -164,6 +176,7 @@ export function FigureField({
   const unit = shown(quantity, units);
   const refused = useFieldError(path);
   const at = useFieldAt(path);
+  const draft = useDraft(path);
   const [misread, setMisread] = useState<string | null>(null);
   const [method, setMethod] = useState<Method>(methods?.[0] ?? "given");
   useEffect(() => {
@@ -180,6 +193,7 @@ export function FigureField({
     const value = parseTyped(figureText, quantity, unit.factor);
     const own = errorText === undefined ? null : ownError(errorText, quantity, unit.factor);
     if (value === null || own === undefined) {
+      keepDraft(draft, text);
       setMisread(
         value === null
           ? notRead(text, unit.unit)
@@ -202,6 +216,7 @@ export function FigureField({
           <Typed
             label={label}
             value={value}
+            keep={draft}
             onCommit={commit}
             bad={error !== null}
             placeholder={figure.kind === "unknown" && figure.why === "as the rope runs" ? "as rope" : "unknown"}
@@ -246,6 +261,8 @@ export function SurveyField(props: Omit<Parameters<typeof FigureField>[0], "meth
 }
 
 /** What something holds: low, high and who says so. All three or unknown. */
+const HALF = "say who judged it, or why: until then it is unknown";
+
 export function CapacityField({
   label,
   path,
@@ -264,6 +281,7 @@ export function CapacityField({
   const unit = shown("force", units);
   const refused = useFieldError(path);
   const at = useFieldAt(path);
+  const draft = useDraft(path);
   const id = useId();
   const known_ = capacity.kind === "range";
   const base = known_
@@ -273,27 +291,36 @@ export function CapacityField({
         source: capacity.source,
       }
     : { low: "", high: "", source: "" };
-  const [text, setText] = useState(base);
-  const [misread, setMisread] = useState<string | null>(null);
+  // Half of it stays as it was typed, until the rest is there.
+  const [half] = useState(() => JSON.parse(draftOf(draft) ?? "null") as typeof base | null);
+  const [text, setText] = useState(half ?? base);
+  const [misread, setMisread] = useState<string | null>(half ? HALF : null);
+  const first = useRef(true);
   const stamp = JSON.stringify([capacity, units]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when the saved figure changed
   useEffect(() => {
-    setText(base);
-    setMisread(null);
+    if (!first.current || !half) {
+      setText(base);
+      setMisread(null);
+    }
+    first.current = false;
   }, [stamp]);
   const commit = (next: typeof base) => {
     setText(next);
+    keepDraft(draft, JSON.stringify(next));
     const blank = next.low.trim() === "" && next.high.trim() === "";
     if (blank) {
       setMisread(null);
+      keepDraft(draft, null);
       if (known_) edit(setAt(path, unknown(next.source || "not entered")));
       return;
     }
     const low = parseTyped(next.low.trim() || next.high, "force", unit.factor);
     const high = parseTyped(next.high.trim() || next.low, "force", unit.factor);
     if (low === null || high === null) return setMisread("low and high are numbers");
-    if (next.source.trim() === "") return setMisread("say who judged it, or why: until then it is unknown");
+    if (next.source.trim() === "") return setMisread(HALF);
     setMisread(null);
+    keepDraft(draft, null);
     edit(setAt(path, { kind: "range", low_kn: low, high_kn: high, source: next.source.trim() }));
   };
   const error = misread ?? refused;
@@ -306,6 +333,7 @@ export function CapacityField({
         <Typed
           label={`${label}, low`}
           value={text.low}
+          keep={`${draft} low`}
           bad={error !== null}
           placeholder="low"
           className="num w-16 text-right"
@@ -315,6 +343,7 @@ export function CapacityField({
         <Typed
           label={`${label}, high`}
           value={text.high}
+          keep={`${draft} high`}
           bad={error !== null}
           placeholder="high"
           className="num w-16 text-right"
@@ -324,6 +353,7 @@ export function CapacityField({
         <Typed
           label={`${label}, who says so`}
           value={text.source}
+          keep={`${draft} source`}
           bad={error !== null}
           placeholder="who says so, or why"
           className="min-w-0 grow"
@@ -367,6 +397,7 @@ export function TextField({
       <Typed
         label={label}
         value={value}
+        keep={useDraft(path)}
         bad={error !== null}
         className="w-full"
         lines={lines}

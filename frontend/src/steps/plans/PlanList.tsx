@@ -32,6 +32,10 @@ function written(bytes: ArrayBuffer): string {
   return new TextDecoder(wide, { fatal: true }).decode(bytes);
 }
 
+const PLAN_FILE =
+  "A plan file is what “Save as file” writes: JSON with the plan's title, drops and shed. Tracks, tables and traces " +
+  "go in with a plan open, under Log, Files.";
+
 export function PlanList() {
   const client = useQueryClient();
   const go = useNavigate();
@@ -47,6 +51,7 @@ export function PlanList() {
   const [aside, setAside] = useState(false);
   const put = (plans.data ?? []).filter((p) => p.archived_at).length;
   const shown = found(plans.data ?? [], wanted, aside).sort(ORDERS[order]);
+  const [twice, setTwice] = useState<{ id: string; title: string; source: CreateBody["source"] } | null>(null);
   const refresh = () =>
     Promise.all([client.invalidateQueries({ queryKey: ["plans"] }), client.invalidateQueries({ queryKey: ["bin"] })]);
   const act = useMutation({
@@ -66,10 +71,14 @@ export function PlanList() {
     try {
       const plan: unknown = JSON.parse(written(await chosen.arrayBuffer()));
       if (typeof plan !== "object" || plan === null || Array.isArray(plan))
-        return setMessage(`${chosen.name}: a plan is a JSON object`);
-      create({ kind: "file", plan: plan as Record<string, unknown> });
+        return setMessage(`${chosen.name} is no plan file. ${PLAN_FILE}`);
+      const source = { kind: "file" as const, plan: plan as Record<string, unknown> };
+      // Whatever is wrong with it is told when it is opened.
+      const known = await api.known(source.plan).catch(() => null);
+      if (known?.id) setTwice({ ...known, source });
+      else create(source);
     } catch {
-      setMessage(`${chosen.name} is not JSON`);
+      setMessage(`${chosen.name} is no plan file: it is not JSON. ${PLAN_FILE}`);
     }
   };
   return (
@@ -151,6 +160,26 @@ export function PlanList() {
             }}
           />
         </form>
+        {twice && (
+          <div role="alert" className="mb-4 flex flex-wrap items-center gap-3 rounded border bg-base-100 px-3 py-2">
+            <span className="grow">
+              This file is here already, as <b>{twice.title}</b>. Nothing was opened anew.
+            </span>
+            <button type="button" className="act" autoFocus onClick={() => go(`/plans/${twice.id}/rig`)}>
+              Open {twice.title}
+            </button>
+            <button
+              type="button"
+              className="act plain"
+              onClick={() => {
+                setTwice(null);
+                create(twice.source);
+              }}
+            >
+              Open the file as another plan
+            </button>
+          </div>
+        )}
         {message && (
           <p role="alert" className="sev-Shortfall mb-4 rounded border border-error bg-base-100 px-3 py-2">
             {message}

@@ -4,20 +4,10 @@
 import { rigAs } from "../../state/copied";
 import { freshId, known, setAt, unknown } from "../../state/edits";
 import type { Drop, DropAssessment, Feature, IceThread, Plan, Rig } from "../../state/model";
-import { useFieldError, useSession } from "../../state/plan";
+import { useSession } from "../../state/plan";
 import { useWhich } from "../../state/which";
-import {
-  At,
-  ChoiceField,
-  Choose,
-  FigureField,
-  Labelled,
-  type Path,
-  SurveyField,
-  TextField,
-  Typed,
-} from "../../ui/fields";
-import { newPost, newRated, PostForm, RatedForm, renamed, turned } from "./Features";
+import { At, ChoiceField, Choose, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
+import { Called, newPost, newRated, PostForm, RatedForm, turned } from "./Features";
 import { IceForm } from "./Ice";
 import { Links } from "./Links";
 import { SeveralForm } from "./Several";
@@ -401,19 +391,6 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
         <p className="sev-Not-checked col-span-3 text-xs">There is no webbing in the shed yet.</p>
       )}
     </div>
-  );
-}
-
-/** What a thing is called; its records follow it. */
-function Called({ feature, at }: { feature: Feature; at: Path }) {
-  const { edit } = useSession();
-  const path: Path = [...at, "features", `#${feature.id}`, "name"];
-  return (
-    <At path={path}>
-      <Labelled label="called" error={useFieldError(path)}>
-        <Typed label="called" value={feature.name} className="w-full" onCommit={(v) => edit(renamed(at, feature, v))} />
-      </Labelled>
-    </At>
   );
 }
 

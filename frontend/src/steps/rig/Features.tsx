@@ -1,9 +1,20 @@
 // What a post or a rated anchor is by itself: how sound, what it holds, and by whose judgement or by its weight.
 import { freshId, type PlanEdit, setAt, unknown } from "../../state/edits";
 import type { Feature, Mass, Post, Rated } from "../../state/model";
-import { useSession } from "../../state/plan";
+import { useFieldError, useSession } from "../../state/plan";
 import { SHARPNESS } from "../../ui/choices";
-import { CapacityField, ChoiceField, Choose, FigureField, type Path, SurveyField } from "../../ui/fields";
+import {
+  At,
+  CapacityField,
+  ChoiceField,
+  Choose,
+  FigureField,
+  Labelled,
+  type Path,
+  SurveyField,
+  Typed,
+  useDraft,
+} from "../../ui/fields";
 
 const TRI = ["yes", "no", "unknown"];
 const BED = [
@@ -77,6 +88,25 @@ export function pointAs(station: Path, point: Feature, first: Feature): PlanEdit
     const put = setAt([...station, "features", `#${point.id}`], { ...first, id: point.id, name: point.name })(plan);
     return setAt([...station, "inspections"], [...others, ...twins])(put);
   };
+}
+
+/** What a thing is called; its records follow it. */
+export function Called({ feature, at, label = "called" }: { feature: Feature; at: Path; label?: string }) {
+  const { edit } = useSession();
+  const path: Path = [...at, "features", `#${feature.id}`, "name"];
+  return (
+    <At path={path}>
+      <Labelled label={label} error={useFieldError(path)}>
+        <Typed
+          label={label}
+          value={feature.name}
+          keep={useDraft(path)}
+          className="w-full"
+          onCommit={(v) => edit(renamed(at, feature, v))}
+        />
+      </Labelled>
+    </At>
+  );
 }
 
 export function PostForm({ post, at, which = "" }: { post: Post; at: Path; which?: string }) {

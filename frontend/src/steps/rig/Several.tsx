@@ -4,10 +4,10 @@ import { useEffect, useState } from "react";
 import { freshId, known, setAt, unknown } from "../../state/edits";
 import type { Feature, Leg, Rig, SeveralView } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { ChoiceField, Choose, FigureField, type Path, Typed } from "../../ui/fields";
+import { ChoiceField, Choose, FigureField, type Path } from "../../ui/fields";
 import { useWanted } from "../../ui/goto";
 import { Num } from "../../ui/Num";
-import { newPost, newRated, PostForm, pointAs, RatedForm, renamed, turned } from "./Features";
+import { Called, newPost, newRated, PostForm, pointAs, RatedForm, turned } from "./Features";
 import { LIES } from "./Links";
 
 const FOCAL = [
@@ -164,12 +164,7 @@ export function SeveralForm({
               data-leg={leg.id}
             >
               <div className="grid grid-cols-[1.1fr_5.2rem_5.2rem_5.2rem_1fr_1.6rem] items-end gap-x-2">
-                <Typed
-                  label="point"
-                  value={f?.name ?? "missing"}
-                  className="w-full"
-                  onCommit={(v) => f && edit(renamed(at, f, v))}
-                />
+                {f && <Called feature={f} at={at} label="point" />}
                 <FigureField
                   label="out"
                   path={[...here, "out_m"]}

@@ -15,6 +15,7 @@ import {
   Typed,
 } from "../../ui/fields";
 import { Num } from "../../ui/Num";
+import { Colour } from "./Colour";
 
 const ROPE_KINDS = ["low-stretch", "dynamic single", "dynamic half", "dynamic twin"];
 
@@ -126,16 +127,7 @@ export function RopeForm({ r, path, length }: { r: Rope; path: Path; length: Rop
       </div>
       <h3 className="mt-5 mb-1 text-[13px] font-bold">How it is drawn</h3>
       <div className="flex items-end gap-4">
-        <label className="block">
-          <span className="quiet block text-xs">colour</span>
-          <input
-            type="color"
-            className="h-7 w-14 cursor-pointer"
-            aria-label="colour"
-            value={r.colour ?? "#777777"}
-            onChange={(e) => edit(setAt([...path, "colour"], e.target.value))}
-          />
-        </label>
+        <Colour path={path} value={r.colour ?? "#777777"} />
         <ChoiceField
           label="stripe"
           path={[...path, "stripe"]}

@@ -28,6 +28,7 @@ import { usersOf } from "../../state/where";
 import { DateField, FigureField, type Path, TextField } from "../../ui/fields";
 import { useWanted, type Wanted } from "../../ui/goto";
 import { Num } from "../../ui/Num";
+import { COLOURS } from "./Colour";
 import { CommonShed } from "./CommonShed";
 import { DeviceForm } from "./DeviceForm";
 import { LoopForm } from "./LoopForm";
@@ -41,8 +42,6 @@ import { Schools } from "./Schools";
 import { SlingForm } from "./SlingForm";
 import { TetherForm } from "./TetherForm";
 import { WebbingForm } from "./WebbingForm";
-
-const COLOURS = ["#2f6f9f", "#3f7d4e", "#d0742a", "#8a3b5c", "#6b7280", "#b8952b", "#4b4a8c", "#a33a2c"];
 
 type ListName = "ropes" | "webbing" | "slings" | "rings" | "devices" | "tethers" | "loops" | "pull_tests" | "party";
 type Chosen = { list: ListName; id: string } | { list: "schools" | "plan" | "figures" | "common" };
@@ -71,7 +70,7 @@ function rope(plan: Plan, cord: boolean): Rope {
     middle_off_m: unknown("never checked"),
     middle_nearer: "unknown",
     damage: [],
-    colour: COLOURS[n % COLOURS.length]!,
+    colour: COLOURS[n % 8]![1],
     stripe: STRIPE_NAMES[(n + 1) % STRIPE_NAMES.length]!,
   };
 }
