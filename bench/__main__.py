@@ -123,6 +123,30 @@ async (key) => {
 """
 
 
+OPEN = """
+async (link) => {
+  const start = performance.now();
+  link.click();
+  while (!document.querySelector('[data-testid="answer"]')) await new Promise(requestAnimationFrame);
+  return performance.now() - start;
+}
+"""
+ENTER = """
+async (text) => {
+  const field = document.querySelector('input[aria-label="height, edge to landing"]');
+  const said = () => document.querySelector('.aside h1').textContent;
+  const was = said();
+  field.focus();
+  Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(field, text);
+  field.dispatchEvent(new Event('input', { bubbles: true }));
+  const start = performance.now();
+  field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
+  while (said() === was) await new Promise(requestAnimationFrame);
+  return performance.now() - start;
+}
+"""
+
+
 def of_drops(n: int) -> Plan:
     """The demonstration with n drops."""
     plan = canyon()
@@ -271,6 +295,28 @@ def rehearse_screen(page: Page, server: Server, people: int, bar: int) -> None:
         print(f"{what} an act, {people}      to the paint: median {middle:5.0f} ms, most {most:5.0f} (bar {bar})")
 
 
+def forty(page: Page, server: Server) -> None:
+    """Print what opening a plan of forty drops takes on the screen, and what an edit takes until its answer stands."""
+    plan_id = server.add(of_drops(40))
+    took = []
+    for _ in range(5):
+        page.goto(server.address)
+        row = page.locator(f'a[href*="{plan_id}"]').first
+        row.wait_for()
+        page.wait_for_load_state("networkidle")
+        took.append(row.evaluate(OPEN))
+    # The first time the drops are worked out, and the plan's screens fetched.
+    print(f"open 40 drops       {statistics.median(took[1:]):7.0f} ms, the first time {took[0]:.0f} (bar 400)")
+    page.goto(f"{server.address}/plans/{plan_id}/survey/d5")
+    page.get_by_label("height, edge to landing", exact=True).wait_for()
+    page.wait_for_timeout(1500)
+    took = []
+    for n in range(12):
+        took.append(page.evaluate(ENTER, f"{19 + n / 10:.1f}"))
+        page.wait_for_timeout(600)
+    print(f"edit with 40 drops  {statistics.median(took):7.0f} ms to its answer, most {max(took):.0f} (bar 150)")
+
+
 def library() -> None:
     """Print what taking in a large table takes, and looking for words in many plans."""
     rows = "".join(f"D{n // 100},{5 + n % 7},{-80 - n % 9},tape\n" for n in range(10_000))
@@ -332,6 +378,7 @@ def main() -> None:
     library()
     # The first page may be the heaviest step; the other pages come when they are opened.
     later = ("PlanList", "Reference", "Shed", "Survey", "Descent", "Rehearse", "People", "Aloud", "Quiz", "Card")
+    later += ("Guide",)
     first = [p for p in Path(STATIC).glob("assets/*.js") if not p.name.startswith(later)]
     scripts = sum(len(gzip.compress(p.read_bytes())) for p in first)
     print(f"first load, script  {scripts / 1000:7.1f} kB compressed (bar 180)")
@@ -340,6 +387,7 @@ def main() -> None:
         browser = driver.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.add_init_script("localStorage.setItem('caution', 'read')")
+        forty(page, server)
         plan_id = server.add(small)
         start = time.perf_counter()
         page.goto(f"{server.address}/plans/{plan_id}/survey/d5")

@@ -178,7 +178,7 @@ class Points(Browsing):
                 self.id = self.server.add(buttress())
                 self.open("rig", "d2")
                 self.page.keyboard.press("c")
-                self.page.get_by_role("button", name=f"rig {way}").click()
+                self.page.get_by_role("button", name=f"Rig it so: {way}").click()
                 self.saved(2)
                 last = self.rig(1, 1)
                 self.assertEqual((last.pattern, len(last.links)), (pattern, links))

@@ -162,6 +162,8 @@ def settled_by(plan: Plan, finding: Finding, drop: Drop | None = None) -> str:
     drop = drop or next((d for d in plan.drops if d.id == drop_id), None)
     if drop is None and re.search(r"\{(?:drop|rig|system|station|state|thing|webbing|ring)\}", template):
         return ""
+    if finding.code == "time.unknown":
+        return "on" if plan.on is None else "start" if plan.start is None else "spot" if plan.spot is None else "start"
     if finding.code.endswith(".unknown") and drop is not None:
         template = _root(plan, drop, finding) or template
     family, _, named = about.part.partition(".")

@@ -116,7 +116,7 @@ function When() {
         <DateField label="date" path={["on"]} value={plan.on ?? null} />
         <Clock label="start, at the first station" field="start" />
         <Clock label="be out by, where that is before sunset" field="last_light" />
-        <Labelled label="latitude, north positive" error={error}>
+        <Labelled label="latitude, north positive" error={error} at="spot">
           <Typed
             label="latitude"
             value={spot ? String(spot.latitude_deg) : ""}
