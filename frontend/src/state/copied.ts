@@ -24,6 +24,7 @@ const SEEN: Record<string, unknown> = {
   block_holds: unknown("not tested"),
   slips_kn: unknown("no pull test of the party's own"),
   ride_m: unknown("not decided"),
+  angle_deg: unknown("not measured"),
   accepted: [],
   threaded: null,
   run_through: false,
@@ -39,11 +40,34 @@ function elsewhere<T>(value: T): T {
   return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, k in SEEN ? SEEN[k] : elsewhere(v)])) as T;
 }
 
+/** A thing to tie to as it is taken over: its kind, and nothing that was measured or judged, however it was entered. */
+function another<T extends Feature>(feature: T): T {
+  const made = Object.fromEntries(
+    Object.entries(elsewhere(feature)).map(([k, v]) => [k, isKnown(v) ? unknown("not measured") : v]),
+  ) as T;
+  if (made.kind === "rated") return { ...made, fibre: "unknown", knot: "unknown", pieces: 1 };
+  return made.kind === "post" ? { ...made, name: made.what } : made;
+}
+const isKnown = (v: unknown) => typeof v === "object" && v !== null && (v as Figure).kind === "known";
+
+/** Points of an anchor: where they are is another matter elsewhere. */
+const placeless = (state: State): State =>
+  state.rig.kind === "several"
+    ? {
+        ...state,
+        rig: {
+          ...state.rig,
+          legs: state.rig.legs.map((l) => ({ ...l, out_m: NOWHERE, aside_m: NOWHERE, up_m: NOWHERE })),
+        },
+      }
+    : state;
+const NOWHERE = unknown("not measured");
+
 /** How another station is tied and roped, at this one: as decided there, what is there to tie to still to be judged. */
 export function rigAs(drop: Drop, above: Drop): PlanEdit {
   const at = ["drops", `#${drop.id}`, "station"];
-  const states = above.station.states.map((s: State) => ({ ...elsewhere(s), accepted: [] }));
-  const features = (above.station.features ?? []).map((f: Feature) => elsewhere(f));
+  const states = above.station.states.map((s) => placeless(elsewhere(s)));
+  const features = (above.station.features ?? []).map(another);
   return (plan: Plan) => setAt([...at, "states"], states)(setAt([...at, "features"], features)(plan));
 }
 
@@ -86,8 +110,8 @@ export function twinOf(drop: Drop, id: string, name: string): Drop {
     },
     station: {
       ...drop.station,
-      features: (drop.station.features ?? []).map(elsewhere),
-      states: drop.station.states.map(elsewhere),
+      features: (drop.station.features ?? []).map(another),
+      states: drop.station.states.map((s) => placeless(elsewhere(s))),
       strands_hang: "unknown",
       deviations: [],
       traverse: null,
@@ -98,22 +122,31 @@ export function twinOf(drop: Drop, id: string, name: string): Drop {
   };
 }
 
-/** What somebody says is at this drop as at the one before: rock, edges, cracks, wet, how the strands hang. */
+const WORST = ["sharp", "coarse", "rounded"] as const;
+
+/** How sharp the sharpest edge of a section is; unknown if nobody has said it of one. */
+function sharpest(section: Quick | Shots) {
+  const edges = section.kind === "quick" ? [section.edge] : section.shots.slice(0, -1).map((s) => s.edge);
+  const unsaid = edges.length === 0 || edges.some((e) => e === undefined || e === "unknown");
+  return unsaid ? ("unknown" as const) : WORST.find((w) => edges.includes(w))!;
+}
+
+/** What somebody says is at this drop as at the one before, where nobody has said it: rock, edges, cracks, wet, how the
+ * strands hang. */
 export function groundAs(drop: Drop, before: Drop): PlanEdit {
   const at = ["drops", `#${drop.id}`];
-  const of = before.section.kind === "quick" ? before.section : before.section.shots[0];
-  const ground = { edge: of?.edge ?? ("unknown" as const), face: of?.face ?? ("as the drop" as const) };
-  const { section } = drop;
-  const put =
-    section.kind === "quick"
-      ? { ...section, ...ground }
-      : { ...section, shots: section.shots.map((s) => ({ ...s, ...ground })) };
+  const edge = sharpest(before.section);
+  const own = <T extends { edge?: string | undefined }>(x: T) =>
+    (x.edge ?? "unknown") === "unknown" ? { ...x, edge } : x;
+  const { section, station } = drop;
+  const unsaid = (mine: string | undefined, theirs: string | undefined) =>
+    (mine ?? "unknown") === "unknown" ? (theirs ?? "unknown") : mine;
   const edits = [
-    setAt([...at, "section"], put),
-    setAt([...at, "rock"], before.rock ?? "unknown"),
-    setAt([...at, "cracks"], before.cracks ?? "unknown"),
-    setAt([...at, "station", "wet"], before.station.wet ?? "unknown"),
-    setAt([...at, "station", "strands_hang"], before.station.strands_hang ?? "unknown"),
+    setAt([...at, "section"], section.kind === "quick" ? own(section) : { ...section, shots: section.shots.map(own) }),
+    setAt([...at, "rock"], unsaid(drop.rock, before.rock)),
+    setAt([...at, "cracks"], unsaid(drop.cracks, before.cracks)),
+    setAt([...at, "station", "wet"], unsaid(station.wet, before.station.wet)),
+    setAt([...at, "station", "strands_hang"], unsaid(station.strands_hang, before.station.strands_hang)),
   ];
   return (plan) => edits.reduce((p, e) => e(p), plan);
 }

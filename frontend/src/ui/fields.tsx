@@ -115,7 +115,7 @@ export function Typed({
       className={`field ${bad ? "bad" : drafted ? "drafted" : ""} ${className}`}
       aria-label={label}
       aria-invalid={bad}
-      title={drafted ? "typed and not saved yet: Enter saves it" : text.length > 24 ? text : undefined}
+      title={drafted ? NOT_SAVED : text.length > 24 ? text : undefined}
       value={text}
       placeholder={placeholder}
       list={list}
@@ -177,7 +177,7 @@ export function FigureField({
   const refused = useFieldError(path);
   const at = useFieldAt(path);
   const draft = useDraft(path);
-  const [misread, setMisread] = useState<string | null>(null);
+  const [misread, setMisread] = useState<string | null>(() => (draftOf(draft) === null ? null : NOT_SAVED));
   const [method, setMethod] = useState<Method>(methods?.[0] ?? "given");
   useEffect(() => {
     if (figure.kind === "known") setMethod(figure.method);
@@ -261,6 +261,7 @@ export function SurveyField(props: Omit<Parameters<typeof FigureField>[0], "meth
 }
 
 /** What something holds: low, high and who says so. All three or unknown. */
+const NOT_SAVED = "typed and not saved yet: Enter saves it";
 const HALF = "say who judged it, or why: until then it is unknown";
 
 export function CapacityField({

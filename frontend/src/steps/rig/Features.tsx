@@ -83,10 +83,9 @@ export function pointAs(station: Path, point: Feature, first: Feature): PlanEdit
   return (plan) => {
     const records = plan.drops?.find((d) => `#${d.id}` === station[1])?.station.inspections ?? [];
     const seen = records.filter((r) => r.item.toLowerCase() === first.name.toLowerCase());
-    const others = records.filter((r) => r.item.toLowerCase() !== point.name.toLowerCase());
     const twins = seen.map((r, n) => ({ ...r, id: freshId(`i-${n}-`, records), item: point.name }));
     const put = setAt([...station, "features", `#${point.id}`], { ...first, id: point.id, name: point.name })(plan);
-    return setAt([...station, "inspections"], [...others, ...twins])(put);
+    return setAt([...station, "inspections"], [...records, ...twins])(put);
   };
 }
 
@@ -227,7 +226,11 @@ function Seen({ feature, station }: { feature: Rated; station: Path }) {
   const newest = of[of.length - 1];
   const at: Path = [...station, "inspections"];
   const say = (condition: string) => {
-    const decision = condition === "good" ? "use" : condition === "bad" ? "replace" : "undecided";
+    // Good is used and bad replaced, unless something else was decided; of anything else it is decided anew.
+    const was = newest?.decision ?? "undecided";
+    const open = was === "undecided" || was === "use";
+    const decision =
+      condition === "bad" ? "replace" : !open ? was : condition === "good" ? ("use" as const) : ("undecided" as const);
     if (newest) {
       const here = [...at, `#${newest.id}`];
       edit(setAt([...here, "condition"], condition), setAt([...here, "decision"], decision));
