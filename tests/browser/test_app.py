@@ -401,7 +401,7 @@ class FromNothing(Browsing):
         page.get_by_label("strands it is stated for").select_option("one or two")
         page.get_by_role("button", name="add to Tethers").click()
         put("breaking strength, unknotted, low", "22")
-        page.get_by_role("button", name="Person 1").click()
+        page.get_by_role("region", name="People").get_by_role("button", name="Person 1").click()
         page.get_by_label("rides on").select_option("device-1")
         page.get_by_label("clips in with").select_option("tether-1")
         for n, (setback, height) in enumerate((("1.5", "9"), ("2", "14"), ("1", "7")), 1):
@@ -504,6 +504,8 @@ class List(Browsing):
                 page.get_by_role("alert").filter(has_text=says).wait_for()
             path.write_text(text)
             page.get_by_label("plan file").set_input_files(path)
+            # It is the file of a plan that is here.
+            page.get_by_role("button", name="Open the file as another plan").click()
             page.get_by_test_id("answer").wait_for()
 
 

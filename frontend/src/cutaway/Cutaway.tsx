@@ -137,14 +137,22 @@ export function Cutaway({
     setView(next);
   });
   const pulled = useContext(PulledContext);
-  const labels = useLabels(a, drop, v, units === "us", pulled);
+  const every = useLabels(a, drop, v, units === "us", pulled);
   const small = isSmall(size);
   // Where it would lie over ropes and handles, the view from above is shown when it is asked for.
   const tight = small || size.height < 330;
   const [asked, setAsked] = useState(false);
   const past = sx(v, bounds(g).right) + (small ? 24 : 46);
   const columnX = Math.min(size.width - beside(size), Math.max(past, small ? 120 : 200));
-  const boxes = labels.map((l) => ({ id: l.id, x: l.at[0], y: l.at[1], height: l.sub ? 32 : 17 }));
+  const boxOf = (l: (typeof every)[number]) => ({ id: l.id, x: l.at[0], y: l.at[1], height: l.sub ? 32 : 17 });
+  // Where there is no room for all, contacts of which nothing is open go without words; the pull lists them.
+  const labels = [...every];
+  while (labels.length > 3 && labels.reduce((sum, l) => sum + boxOf(l).height + GAP, 8) > size.height - 60) {
+    const spare = labels.findLastIndex((l) => l.minor);
+    if (spare < 0) break;
+    labels.splice(spare, 1);
+  }
+  const boxes = labels.map(boxOf);
   const placed = place(boxes, 8, footOf(boxes, g, v, size.height - 30));
   const bar = scaleBar(v, units === "us");
   const tall = !small && v.scale < INSET_BELOW && g.missing.length === 0;

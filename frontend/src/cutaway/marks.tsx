@@ -14,6 +14,8 @@ interface Label {
   title: ReactNode;
   sub?: ReactNode;
   tone?: string;
+  /** Goes without words first where there is no room for all. */
+  minor?: boolean;
 }
 
 export function useLabels(a: DropAssessment, drop: Drop, v: View, us: boolean, pulled: PulledView | null): Label[] {
@@ -51,6 +53,7 @@ export function useLabels(a: DropAssessment, drop: Drop, v: View, us: boolean, p
       if ((c.turn.value * 180) / Math.PI < 2) return;
       made.push({
         id: `contact-${c.index}`,
+        minor: c.kind === "contact" && c.edge !== "unknown",
         at: at(c.x_m, c.z_m),
         title: (
           <>

@@ -101,7 +101,7 @@ export function SeveralForm({
           why="not decided"
         />
       )}
-      <span className="col-span-3 grid grid-cols-6 gap-x-3">
+      <span className="col-span-3 grid grid-cols-6 gap-x-3 max-sm:grid-cols-2">
         <FigureField
           label="focal: out"
           path={[...rigAt, "out_m"]}
@@ -163,7 +163,7 @@ export function SeveralForm({
               className="rule-t py-1"
               data-leg={leg.id}
             >
-              <div className="grid grid-cols-[1.1fr_5.2rem_5.2rem_5.2rem_1fr_1.6rem] items-end gap-x-2">
+              <div className="point-row">
                 {f && <Called feature={f} at={at} label="point" />}
                 <FigureField
                   label="out"

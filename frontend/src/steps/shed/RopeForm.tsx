@@ -133,7 +133,7 @@ export function RopeForm({ r, path, length }: { r: Rope; path: Path; length: Rop
           path={[...path, "stripe"]}
           value={r.stripe ?? "plain"}
           choices={STRIPE_NAMES}
-          className="w-32"
+          className="w-32 shrink-0"
         />
         <span className="pb-2">
           <Swatch rope={r} width={140} />
