@@ -143,4 +143,6 @@ class Windows(Browsing):
                     self.accessible(page, (theme, width, screen, n))
             page.keyboard.press("?")
             page.get_by_role("dialog").wait_for()
+            # It opens by degrees.
+            page.wait_for_timeout(1000)
             self.accessible(page, (theme, width, "help"))

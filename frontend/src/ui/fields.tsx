@@ -5,7 +5,7 @@ import { known, setAt, unknown } from "../state/edits";
 import { type Capacity, type Figure, type Method, SURVEY_METHODS } from "../state/model";
 import { useFieldAt, useFieldError, useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
-import { draftOf, keepDraft } from "./drafts";
+import { draftOf, draftOfParts, keepDraft } from "./drafts";
 import { misread as notRead, parseTyped } from "./typed";
 
 export type Path = readonly (string | number)[];
@@ -293,7 +293,7 @@ export function CapacityField({
       }
     : { low: "", high: "", source: "" };
   // Half of it stays as it was typed, until the rest is there.
-  const [half] = useState(() => JSON.parse(draftOf(draft) ?? "null") as typeof base | null);
+  const [half] = useState(() => draftOfParts<typeof base>(draft, ["low", "high", "source"]));
   const [text, setText] = useState(half ?? base);
   const [misread, setMisread] = useState<string | null>(half ? HALF : null);
   const first = useRef(true);
