@@ -36,6 +36,8 @@ class Kept(Browsing):
         page.get_by_label("called").fill("half a na")
         page.reload()
         page.get_by_role("tab", name="Tied to").click()
+        # A figure that is only typed says so.
+        expect(page.get_by_text("typed and not saved yet: Enter saves it", exact=True)).to_be_visible()
         expect(page.get_by_label("called")).to_have_value("half a na")
         self.assertEqual(self.server.plan(self.id), canyon())
         # Once it is whole it is saved, and nothing of it is left over.

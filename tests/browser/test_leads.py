@@ -79,9 +79,17 @@ class Leads(Browsing):
         self.page.goto(f"{self.server.address}/plans/{self.server.add(canyon())}/rig/d3")
         self.page.get_by_role("button", name="Use Slate 50 instead").click()
         said = self.page.get_by_test_id("changed")
-        said.filter(has_text="Settled: Green 35 does not reach").wait_for()
+        said.filter(has_text="Gone: Green 35 does not reach").wait_for()
         eventually(self.page, "document.activeElement?.dataset.testid ?? ''", "changed")
         self.assertEqual(said.get_attribute("role"), "status")
+
+    def test_a_shortfall_with_another_figure_is_never_said_to_be_gone(self):
+        self.page.goto(f"{self.server.address}/plans/{self.server.add(canyon())}/survey/d3")
+        self.page.get_by_label("shot 3, slope distance", exact=True).fill("24")
+        self.page.get_by_label("shot 3, slope distance", exact=True).press("Enter")
+        said = self.page.get_by_test_id("changed")
+        said.filter(has_text="Still open: Green 35 does not reach").wait_for()
+        self.assertNotIn("Gone", said.inner_text())
 
     def test_where_another_way_has_no_shortfall_the_reach_offers_it(self):
         joined = plan_of(
@@ -91,7 +99,7 @@ class Leads(Browsing):
         self.page.goto(f"{self.server.address}/plans/{self.server.add(plan)}/rig/{plan.drops[0].id}")
         short = self.page.locator('li[data-code="reach.short"]')
         short.get_by_role("button", name="Rig this instead").click()
-        self.page.get_by_test_id("changed").filter(has_text="Settled").wait_for()
+        self.page.get_by_test_id("changed").filter(has_text="Gone").wait_for()
         self.assertEqual(short.count(), 0)
 
 

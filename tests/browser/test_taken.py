@@ -69,6 +69,7 @@ class Taken(Browsing):
         self.assertEqual({f.method for f in lengths}, {"eye"})
         self.assertEqual((new.landing.kind, new.cracks, new.station.inspections), ("unknown", "unknown", ()))
         self.assertEqual({f.holds.kind for f in new.station.features}, {"unknown"})
+        self.assertEqual((new.rock, new.station.wet), ("unknown", "unknown"))
 
     def test_one_point_as_another_keeps_what_was_found_of_it_before(self):
         self.open("rig", "d1")

@@ -29,7 +29,7 @@ const SEEN: Record<string, unknown> = {
   threaded: null,
   run_through: false,
 };
-const UNSEEN = { edge: "unknown" as const, padded: false };
+const UNSEEN = { edge: "unknown" as const, padded: false, face: "as the drop" as const };
 
 /** A value as it is taken over elsewhere. */
 function elsewhere<T>(value: T): T {
@@ -101,6 +101,7 @@ export function twinOf(drop: Drop, id: string, name: string): Drop {
     onward: null,
     escape: null,
     cracks: "unknown",
+    rock: "unknown",
     section: sectionOf(drop.section),
     landing: {
       kind: "unknown",
@@ -112,6 +113,7 @@ export function twinOf(drop: Drop, id: string, name: string): Drop {
       ...drop.station,
       features: (drop.station.features ?? []).map(another),
       states: drop.station.states.map((s) => placeless(elsewhere(s))),
+      wet: "unknown",
       strands_hang: "unknown",
       deviations: [],
       traverse: null,

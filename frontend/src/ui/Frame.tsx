@@ -59,13 +59,13 @@ function newDrop(plan: Plan, before: Drop | undefined): Drop {
       next_m: unknown("not measured"),
       room: unknown("not counted"),
     },
-    rock: before?.rock ?? "unknown",
+    rock: "unknown",
     cracks: "unknown",
     station: {
       features: [],
       hanging: [],
       together: "no",
-      wet: before?.station.wet ?? "unknown",
+      wet: "unknown",
       inspections: [],
       notes: "",
       states: [
@@ -489,7 +489,8 @@ export function DropActs({ drop, index }: { drop: Drop; index: number }) {
   const twice = () => {
     const twin = twinOf(drop, freshId("d", plan.drops ?? []), freshName(drop.name, plan.drops ?? []));
     edit((p) => ({ ...p, drops: (p.drops ?? []).flatMap((d) => (d.id === drop.id ? [d, twin] : [d])) }));
-    const text = `${twin.name} added: lengths count as by eye, what was seen and judged at ${drop.name} is open`;
+    const taken = "lengths count as by eye, angles as they were";
+    const text = `${twin.name} added: ${taken}; what was seen and judged at ${drop.name} is open`;
     tell({ text, where: null, offer: "undo" });
     go(`/plans/${view.id}/survey/${twin.id}`);
   };

@@ -42,15 +42,24 @@ function Pulling({ a, drop }: { a: DropAssessment; drop: Drop }) {
   );
 }
 
-const some = (titles: readonly string[]) =>
-  titles.slice(0, 2).join("; ") + (titles.length > 2 ? `; and ${titles.length - 2} more` : "");
+const some = (of: readonly { title: string }[]) =>
+  of
+    .slice(0, 2)
+    .map((f) => f.title)
+    .join("; ") + (of.length > 2 ? `; and ${of.length - 2} more` : "");
 const SERIOUS = ["Shortfall", "Not checked"];
 
 /** What the last edit did to the answer and to what is open: read out as it changes, and there to be read. */
 function Changed({ a, draft }: { a: DropAssessment; draft: boolean }) {
   const { units } = usePrefs();
   const answer = words(a.answer, units);
-  const open = a.findings.filter((f) => SERIOUS.includes(f.severity)).map((f) => words(f.title, units));
+  // What a thing is told apart by is what it is about: another figure in its title is no other thing.
+  const open = a.findings
+    .filter((f) => SERIOUS.includes(f.severity))
+    .map((f) => ({
+      about: `${f.code.split(".")[0]} ${f.subject.part} ${f.subject.state}`,
+      title: words(f.title, units),
+    }));
   const now = { id: a.id, answer, open };
   const stamp = JSON.stringify([now, units]);
   const before = useRef<(typeof now & { units: string }) | null>(null);
@@ -61,13 +70,16 @@ function Changed({ a, draft }: { a: DropAssessment; draft: boolean }) {
     const was = before.current;
     before.current = { ...now, units };
     if (was?.id !== a.id || was.units !== units) return setSaid("");
-    const settled = was.open.filter((t) => !open.includes(t));
-    const fresh = open.filter((t) => !was.open.includes(t));
+    const lacks = (list: typeof open, x: (typeof open)[number]) => !list.some((y) => y.about === x.about);
+    const gone = was.open.filter((x) => lacks(open, x));
+    const fresh = open.filter((x) => lacks(was.open, x));
+    const other = open.filter((x) => !lacks(was.open, x) && !was.open.some((y) => y.title === x.title));
     setSaid(
       [
-        settled.length && `Settled: ${some(settled)}.`,
+        gone.length && `Gone: ${some(gone)}.`,
         fresh.length && `New: ${some(fresh)}.`,
-        was.answer !== answer && settled.length + fresh.length === 0 && "The answer changed.",
+        other.length && `Still open: ${some(other)}.`,
+        was.answer !== answer && gone.length + fresh.length + other.length === 0 && "The answer changed.",
       ]
         .filter(Boolean)
         .join(" "),

@@ -262,6 +262,7 @@ export function SurveyField(props: Omit<Parameters<typeof FigureField>[0], "meth
 
 /** What something holds: low, high and who says so. All three or unknown. */
 const NOT_SAVED = "typed and not saved yet: Enter saves it";
+const PARTS = ["low", "high", "source"] as const;
 const HALF = "say who judged it, or why: until then it is unknown";
 
 export function CapacityField({
@@ -293,14 +294,16 @@ export function CapacityField({
       }
     : { low: "", high: "", source: "" };
   // Half of it stays as it was typed, until the rest is there.
-  const [half] = useState(() => draftOfParts<typeof base>(draft, ["low", "high", "source"]));
+  const [half] = useState(() => draftOfParts<typeof base>(draft, PARTS));
   const [text, setText] = useState(half ?? base);
-  const [misread, setMisread] = useState<string | null>(half ? HALF : null);
+  const [misread, setMisread] = useState<string | null>(() =>
+    half ? HALF : PARTS.some((p) => draftOf(`${draft} ${p}`) !== null) ? NOT_SAVED : null,
+  );
   const first = useRef(true);
   const stamp = JSON.stringify([capacity, units]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when the saved figure changed
   useEffect(() => {
-    if (!first.current || !half) {
+    if (!first.current) {
       setText(base);
       setMisread(null);
     }
