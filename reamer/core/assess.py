@@ -6,6 +6,7 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Generic, TypeVar
 
 from reamer.core.anchor.cutting import WebbingAssessment, webbing_assessments
 from reamer.core.answer.codes import Severity
@@ -22,9 +23,12 @@ from reamer.core.load.pull_tests import PullTestAssessment, pull_test, with_rete
 from reamer.core.load.rider import TetherAssessment, rider_findings, tether_assessments
 from reamer.core.model import NO_GEAR, Drop, Gear, Plan, Rope, Unknown
 from reamer.core.rope.length import real_length
+from reamer.core.station.comparison import Comparison, compare_systems
 from reamer.core.station.drop import assess_drop
 from reamer.core.station.state import VERDICT, DropAssessment
 from reamer.core.tables import row
+
+T = TypeVar("T")
 
 # What a rehearsal looks at, and an assessment does not.
 WHO_IS_HELD = "backups and who is held by what"
@@ -68,16 +72,46 @@ class Assessment:
     workings: dict[str, tuple[Working, ...]]
 
 
+class Shelf(Generic[T]):
+    """Answers by all that they rest on; those asked for longest ago go when there are too many."""
+
+    def __init__(self, most: int) -> None:
+        self.most = most
+        self._held: OrderedDict[tuple[str, ...], T] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def __len__(self) -> int:
+        return len(self._held)
+
+    def of(self, key: tuple[str, ...], make: Callable[[], T]) -> T:
+        """What is kept under a key, or else made.
+
+        key: all that the answer rests on, as texts; make: makes it
+        returns: the answer
+        Source: none, keeping.
+        """
+        with self._lock:
+            if key in self._held:
+                self._held.move_to_end(key)
+                return self._held[key]
+        made = make()
+        with self._lock:
+            self._held[key] = made
+            while len(self._held) > self.most:
+                self._held.popitem(last=False)
+        return made
+
+
 class Kept:
-    """Drops already assessed, by all that their answers rest on, without workings and fixes that have to be tried out.
-    An edit of one drop then assesses that drop again, and what is said of the plan as a whole. Those asked for longest
-    ago go when there are too many."""
+    """Drops already assessed, by all that their answers rest on, without workings and fixes that have to be tried out;
+    and the rope systems compared at them. An edit of one drop then assesses that drop again, and what is said of the
+    plan as a whole."""
 
-    MOST = 1500
-
-    def __init__(self) -> None:
-        self._held: OrderedDict[tuple[str, ...], DropAssessment] = OrderedDict()
+    def __init__(self, most: int = 1500) -> None:
+        self.assessed: Shelf[DropAssessment] = Shelf(most)
+        self.compared: Shelf[Comparison] = Shelf(most // 5)
         self._texts: OrderedDict[int, tuple[Drop, str]] = OrderedDict()
+        self._most_texts = 2 * most
         self._lock = threading.Lock()
 
     def drops(self, ctx: Context, in_view: str = "") -> tuple[DropAssessment, ...]:
@@ -87,14 +121,24 @@ class Kept:
         returns: the assessments
         Source: see assess_drop.
         """
-        plan = ctx.plan
-        rest = shared_text(plan)
-        made = []
-        for i, drop in enumerate(plan.drops):
+        rest = shared_text(ctx.plan)
+
+        def one(i: int, drop: Drop) -> DropAssessment:
             fixes = drop.id == in_view
             key = (rest, str(i), self._text(drop), str(fixes))
-            made.append(self._get(key) or self._put(key, assess_drop(ctx, i, drop, fixes)[0]))
-        return tuple(made)
+            return self.assessed.of(key, lambda: assess_drop(ctx, i, drop, fixes)[0])
+
+        return tuple(one(i, drop) for i, drop in enumerate(ctx.plan.drops))
+
+    def comparison(self, ctx: Context, index: int, drop: Drop, which: int) -> Comparison:
+        """The rope systems side by side at one of a station's states, as ``compare_systems`` gives them.
+
+        ctx: the plan's context; index: the drop's place, from 0; drop: the drop; which: of its states, from 0
+        returns: the comparison
+        Source: see compare_systems.
+        """
+        key = (shared_text(ctx.plan), str(index), self._text(drop), str(which))
+        return self.compared.of(key, lambda: compare_systems(ctx, index, drop, which))
 
     def _text(self, part: Drop) -> str:
         """A part's content as text; one that was not read anew is not written anew."""
@@ -102,22 +146,9 @@ class Kept:
             found = self._texts.get(id(part))
             if found is None or found[0] is not part:
                 found = self._texts[id(part)] = (part, part.model_dump_json())
-                while len(self._texts) > 2 * self.MOST:
+                while len(self._texts) > self._most_texts:
                     self._texts.popitem(last=False)
             return found[1]
-
-    def _get(self, key: tuple[str, ...]) -> DropAssessment | None:
-        with self._lock:
-            if key in self._held:
-                self._held.move_to_end(key)
-            return self._held.get(key)
-
-    def _put(self, key: tuple[str, ...], made: DropAssessment) -> DropAssessment:
-        with self._lock:
-            self._held[key] = made
-            while len(self._held) > self.MOST:
-                self._held.popitem(last=False)
-        return made
 
 
 @figured

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import hashlib
 import json
 import logging
 import threading
@@ -62,7 +63,7 @@ from reamer.core.retrieval.curve import Curve
 from reamer.core.schools import CHOICES, School, schools
 from reamer.core.second.check import Standing, standing
 from reamer.core.section.meaning import MeaningfulDrop, MeaningfulPlan
-from reamer.core.station.comparison import Comparison, compare_systems
+from reamer.core.station.comparison import Comparison
 from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import NAMES, KnotGuide, Question, Row, knot_guide, patterns, questions, replaceable, table
@@ -271,7 +272,9 @@ class Assessed:
         self.parts = Kept()
         self.stations = Stations()
         self.asked: dict[str, object] = {}
-        self.runs: OrderedDict[tuple[str, int], tuple[Play, Rehearsal | None]] = OrderedDict()
+        # By what they were worked out from, so that an undone edit and a copied plan are gone through already.
+        self.runs: OrderedDict[str, tuple[Play, Rehearsal | None]] = OrderedDict()
+        self.contents: OrderedDict[tuple[str, int], tuple[Answered, str]] = OrderedDict()
         self.records: dict[str, tuple[int, Record]] = {}
         self.gears: dict[str, tuple[object, Gear]] = {}
         self.lock = threading.Lock()
@@ -295,10 +298,10 @@ class Assessed:
         return made
 
     def forget(self) -> None:
-        """Forget everything: the library is another."""
+        """Forget everything that is known by a plan's number: the library is another."""
         with self.lock:
             self.held.clear()
-            self.runs.clear()
+            self.contents.clear()
             self.records.clear()
             self.gears.clear()
             self.asked.clear()
@@ -311,28 +314,44 @@ class Assessed:
 
     MOST_RUNS = 6
 
-    def run(self, plan_id: str, revision: int, found: Answered) -> Play:
-        """A revision gone through act by act."""
+    def content(self, plan_id: str, revision: int, found: Answered) -> str:
+        """All that going through a revision rests on, as a digest."""
         with self.lock:
-            if (plan_id, revision) in self.runs:
-                return self.runs[plan_id, revision][0]
-            last = next((r for (of, _), (r, _) in reversed(self.runs.items()) if of == plan_id), None)
+            was = self.contents.get((plan_id, revision))
+            if was is None or was[0] is not found:
+                text = f"{found.ctx.plan.model_dump_json()}{found.ctx.gear!r}"
+                was = self.contents[plan_id, revision] = found, hashlib.sha256(text.encode()).hexdigest()
+                self.contents.move_to_end((plan_id, revision))
+                while len(self.contents) > 10 * self.MOST_RUNS:
+                    self.contents.popitem(last=False)
+            return was[1]
+
+    def run(self, plan_id: str, revision: int, found: Answered) -> Play:
+        """A revision gone through act by act; what did not change since another revision of it was is taken over."""
+        key = self.content(plan_id, revision, found)
+        with self.lock:
+            if key in self.runs:
+                self.runs.move_to_end(key)
+                return self.runs[key][0]
+            mine = {digest for (of, _), (_, digest) in self.contents.items() if of == plan_id}
+            last = next((r for k, (r, _) in reversed(self.runs.items()) if k in mine), None)
         made = gone_through(found.ctx, found.assessment.drops, last)
-        self.keep_run(plan_id, revision, made, None)
+        self.keep_run(key, made, None)
         return made
 
-    def keep_run(self, plan_id: str, revision: int, run: Play, got: Rehearsal | None) -> None:
-        """Keep what going through a revision gave; those asked for longest ago go."""
+    def keep_run(self, key: str, run: Play, got: Rehearsal | None) -> None:
+        """Keep what going through a content gave; those asked for longest ago go."""
         with self.lock:
-            self.runs[plan_id, revision] = run, got
-            self.runs.move_to_end((plan_id, revision))
+            self.runs[key] = run, got
+            self.runs.move_to_end(key)
             while len(self.runs) > self.MOST_RUNS:
                 self.runs.popitem(last=False)
 
     def rehearsed(self, plan_id: str, revision: int) -> Rehearsal | None:
         """What is kept of a revision's rehearsal."""
         with self.lock:
-            return self.runs.get((plan_id, revision), (None, None))[1]
+            _, key = self.contents.get((plan_id, revision), (None, ""))
+            return self.runs.get(key, (None, None))[1]
 
     def tally_of(self, plan_id: str, revision: int) -> dict[Severity, int] | None:
         """The tally of a revision's rehearsal, None where it was not asked for."""
@@ -709,7 +728,7 @@ def list_pull(plan_id: str, revision: int, drop_id: str, which: int) -> Curve:
 def list_systems(plan_id: str, revision: int, drop_id: str, which: int) -> Comparison:
     """Every rope system the kit allows at one station, side by side, for one of its states."""
     ctx, index, drop = _state(plan_id, revision, drop_id, which)
-    return compare_systems(ctx, index, drop, which)
+    return kept().parts.comparison(ctx, index, drop, which)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/serving/<drop_id>", Progress)
@@ -789,11 +808,11 @@ def through(plan_id: str, revision: int) -> tuple[Context, Play]:
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal", Rehearsal)
 def open_rehearsal(plan_id: str, revision: int) -> Rehearsal:
     """The descent gone through act by act: hazards with begin and end, findings. What ends a hazard is asked of it."""
-    ctx, run = through(plan_id, revision)
-    got = kept().rehearsed(plan_id, revision)
+    found = _answered(plan_id, revision)
+    run, got = kept().run(plan_id, revision, found), kept().rehearsed(plan_id, revision)
     if got is None:
-        got = rehearsal(ctx, run, mend=False)
-        kept().keep_run(plan_id, revision, run, got)
+        got = rehearsal(found.ctx, run, mend=False)
+        kept().keep_run(kept().content(plan_id, revision, found), run, got)
     return got
 
 

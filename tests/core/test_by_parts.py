@@ -6,14 +6,17 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 import reamer.core
+from reamer.core.answer.context import context
 from reamer.core.assess import Kept, assess, assess_by_parts
 from reamer.core.model import Carry, Contingencies, Drop, Known, OwnFigure, Person, Plan
+from reamer.core.station.comparison import compare_systems
 from reamer.core.station.drop import assess_drop
 from reamer.demos import buttress, canyon, gully
+from tests import law
 
 
 def at(plan: Plan, i: int, drop: Drop) -> Plan:
@@ -81,7 +84,7 @@ class ByParts(unittest.TestCase):
         st.sampled_from([canyon, buttress, gully]),
         st.lists(st.tuples(st.sampled_from(ACTS), st.integers(0, 40), st.integers(0, 40)), max_size=4),
     )
-    @settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(6)
     def test_what_is_kept_says_what_a_full_assessment_would(self, demo, acts):
         plan, kept = demo(), Kept()
         assess_by_parts(plan, kept)
@@ -89,6 +92,9 @@ class ByParts(unittest.TestCase):
             plan = act(plan, i % len(plan.drops), n)
             full = assess(plan, fixes=False)
             self.assertEqual(assess_by_parts(plan, kept), dataclasses.replace(full, workings={}))
+            k = i % len(plan.drops)
+            given = context(plan), k, plan.drops[k], 0
+            self.assertEqual(kept.comparison(*given), compare_systems(*given))
 
     def test_without_fixes_that_are_tried_out_the_same_is_found(self):
         for demo in (canyon, buttress, gully):
@@ -148,8 +154,7 @@ class ByParts(unittest.TestCase):
         self.assertEqual(reading, known | of_the_whole | places)
 
     def test_there_is_a_bound_to_what_is_kept(self):
-        kept = Kept()
-        kept.MOST = 4
+        kept = Kept(4)
         assess_by_parts(canyon(), kept)
-        self.assertEqual(len(kept._held), 4)
+        self.assertEqual(len(kept.assessed), 4)
         self.assertEqual(assess_by_parts(canyon(), kept), dataclasses.replace(assess(canyon(), False), workings={}))

@@ -158,13 +158,13 @@ class Comparison(unittest.TestCase):
             "assess_by_parts",
             "assess_drop",
             "compare_patterns",
-            "compare_systems",
             "courtesy_ways",
             "pull_curve",
             "schools",
             "workings_of",
         ):
             self.assertIn(getattr(outside, name), FIGURED, name)
+        self.assertIn(compare_systems, FIGURED)
 
     def test_where_there_is_a_tree_the_rope_may_go_straight_round_it(self):
         p = canyon()

@@ -29,6 +29,8 @@ export function useInstrument(kind: DeviceKind, every: number, onHeard?: (heard:
       try {
         const from = after.current ?? 0;
         const made = await api.device(kind, from, samples.current.length, control.signal);
+        // Left while the answer was being read: there is nobody to tell.
+        if (control.signal.aborted) return;
         if (made.count < samples.current.length) samples.current = [];
         else samples.current.push(...(made.samples as [number, number][]));
         const last = made.heard.at(-1)?.number ?? (made.state === "none" ? 0 : from);
