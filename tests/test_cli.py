@@ -9,10 +9,11 @@ from pathlib import Path
 
 from reamer.core.reading import PlanFile
 from tests.builders import doubled, known, plan_of, two_drops
+from tests.command import reamer as run
 from tests.rehearsing import descent_of, party
 
 
-def run(*args, stdin=""):
+def process(*args, stdin=""):
     return subprocess.run([sys.executable, "-m", "reamer", *args], input=stdin, capture_output=True, text=True)
 
 
@@ -24,9 +25,9 @@ class CommandLine(unittest.TestCase):
             return run("check", str(path), *more)
 
     def test_demo_is_found_wanting(self):
-        demo = run("demo", "canyon")
+        demo = process("demo", "canyon")
         self.assertEqual(demo.returncode, 0)
-        checked = run("check", "-", stdin=demo.stdout)
+        checked = process("check", "-", stdin=demo.stdout)
         self.assertEqual(checked.returncode, 1)
         self.assertIn("SHORTFALL  Green 35 does not reach", checked.stdout)
         self.assertIn("Fix: Use Slate 50 instead", checked.stdout)

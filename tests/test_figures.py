@@ -7,7 +7,7 @@ import unittest
 from itertools import pairwise
 from xml.etree import ElementTree as ET
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.assess import assess
@@ -16,6 +16,7 @@ from reamer.core.reading import read_plan
 from reamer.demos import DEMOS
 from reamer.figures.station import HEIGHT, LABELS, WIDTH, cutaway, from_above, profile, spare_words
 from reamer.figures.svg import png
+from tests import law
 from tests.builders import known, unknown
 from tests.rehearsing import descent_of, party
 
@@ -60,7 +61,7 @@ class Cutaway(unittest.TestCase):
                 self.assertEqual(above is None, state.bench is None and state.several is None)
             self.assertTrue(png(profile(assess(plan, fixes=False))).startswith(b"\x89PNG"))
 
-    @settings(max_examples=40, suppress_health_check=list(HealthCheck), deadline=None)
+    @law(40)
     @given(st.floats(0.5, 300), st.floats(0, 30), st.floats(0, 12), st.sampled_from(("pool", "ledge", "moving water")))
     def test_any_section(self, height, setback, recess, landing):
         data = json.loads(json.dumps(descent_of("doubled", party(2), landing, 1)))

@@ -4,8 +4,6 @@ import csv
 import datetime as dt
 import io
 import json
-import subprocess
-import sys
 import tempfile
 import unittest
 import xml.etree.ElementTree as ET
@@ -28,6 +26,7 @@ from reamer.formats.flat import as_text, as_written
 from reamer.formats.importing import look
 from reamer.formats.tables import read, write
 from reamer.formats.tracks import gpx, maps, read_gpx
+from tests.command import reamer
 from tests.core.test_log import trip
 
 POSITIONS = st.builds(
@@ -254,19 +253,16 @@ class Times(unittest.TestCase):
 
 
 class CommandLine(unittest.TestCase):
-    def run_(self, *args):
-        return subprocess.run([sys.executable, "-m", "reamer", *args], capture_output=True, text=True)
-
     def test_out_and_in_and_the_schema_names_itself(self):
         with tempfile.TemporaryDirectory() as folder:
             at = Path(folder)
             plan = placed(DEMOS["canyon"](), [Position(latitude_deg=46.5, longitude_deg=7.5)])
             (at / "p.json").write_text(plan.model_dump_json())
             for what, name in (("places", "p.gpx"), ("shed", "s.csv"), ("times", "t.ics"), ("places", "p.geojson")):
-                got = self.run_("export", str(at / "p.json"), "--what", what, "--out", str(at / name))
+                got = reamer("export", str(at / "p.json"), "--what", what, "--out", str(at / name))
                 self.assertEqual(got.returncode, 0, got.stderr)
             (at / "q.json").write_text(bare(plan).model_dump_json())
-            got = self.run_("import", str(at / "p.gpx"), "--into", str(at / "q.json"), "--out", str(at / "r.json"))
+            got = reamer("import", str(at / "p.gpx"), "--into", str(at / "q.json"), "--out", str(at / "r.json"))
             self.assertIn("lies at 46.5, 7.5", got.stdout)
             self.assertEqual(read_plan(json.loads((at / "r.json").read_text())), plan)
             for args in (
@@ -274,9 +270,9 @@ class CommandLine(unittest.TestCase):
                 ("import", str(at / "none.csv"), "--into", str(at / "p.json")),
                 ("import", str(at / "p.json"), "--into", str(at / "s.csv")),
             ):
-                bad = self.run_(*args)
+                bad = reamer(*args)
                 self.assertEqual((bad.returncode, len(bad.stderr.splitlines())), (2, 1), bad.stderr)
-            schema = json.loads(self.run_("schema").stdout)
+            schema = json.loads(reamer("schema").stdout)
             self.assertEqual(schema["$id"], "urn:reamer:plan:1")
             jsonschema.validate(json.loads((at / "p.json").read_text()), schema)
 

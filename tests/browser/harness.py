@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import functools
+import logging
 import multiprocessing.util
 import socket
+import sqlite3
 import tempfile
 import threading
 import unittest
+from contextlib import closing
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, sync_playwright
 from waitress import create_server
+from waitress.server import BaseWSGIServer
 
 from reamer.core.model import Plan
 from reamer.demos import canyon
@@ -21,12 +25,15 @@ from reamer.web import create_app
 from reamer.web.settings import Settings
 from reamer.web.share import create_share_app
 
-CHROMIUM = "/usr/bin/chromium"
+# Debian's headless build of Chromium: it draws no window, and so takes a third of the work.
+CHROMIUM = "/usr/bin/chromium-headless-shell"
 # What the console says where a request is refused, or a test stops its server.
 EXPECTED = ("status of 4", "ERR_CONNECTION_REFUSED")
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 ARGUMENTS = [
     "--no-sandbox",
+    # Text is as wide as in a window.
+    "--font-render-hinting=none",
     "--disable-gpu",
     "--disable-background-networking",
     "--disable-component-update",
@@ -34,11 +41,50 @@ ARGUMENTS = [
 ]
 
 
+# A page asks for more at once than a server has threads: nothing to tell.
+logging.getLogger("waitress.queue").setLevel(logging.ERROR)
+
+
+# Counts what a page has asked and not been answered.
+ASKED = """
+window.asked = 0;
+const plain = window.fetch;
+window.fetch = (...given) => { window.asked += 1; return plain(...given).finally(() => { window.asked -= 1; }); };
+"""
+# A page is settled once nothing is asked, loaded or moving over a few frames; asked at each.
+SETTLED = """() => {
+  const moves = (a) => a.playState === 'running' && a.timeline instanceof DocumentTimeline
+    && a.effect.getComputedTiming().endTime !== Infinity;
+  const busy = window.asked || document.readyState !== 'complete' || document.fonts.status !== 'loaded'
+    || document.body.innerText.includes('Opening…') || document.getAnimations().some(moves);
+  window.calm = busy ? 0 : (window.calm ?? 0) + 1;
+  if (window.calm > 3) window.calm = 0; else return false;
+  return true;
+}"""
+THEME = "document.documentElement.dataset.theme"
+# Goes where a link of the application would lead.
+GO = "(path) => { history.pushState({}, '', path); dispatchEvent(new PopStateEvent('popstate', { state: {} })); }"
+
+
 def free_port() -> int:
     """A port on which nobody listens."""
     with socket.socket() as s:
         s.bind(("127.0.0.1", 0))
         return int(s.getsockname()[1])
+
+
+def stopped(server: BaseWSGIServer) -> None:
+    """Stop a server once its threads have finished what they were at; it is closed in its own thread, which looks at
+    its sockets."""
+    server.task_dispatcher.shutdown()
+
+    def close() -> None:
+        server.close()
+        for channel in list(server._map.values()):
+            channel.close()
+
+    if server._map:
+        server.trigger.pull_trigger(close)
 
 
 class Server:
@@ -53,6 +99,8 @@ class Server:
         self.database = Path(self.folder.name) / "t.sqlite3"
         second = free_port()
         app = create_app(Settings(self.database, self.port, share=f"127.0.0.1:{second}" if share else ""))
+        # What is sent is compressed in `tests/web/test_wire`; here it only takes time.
+        app.config["COMPRESS_MIMETYPES"] = []
         self.app = app
         self.start()
         self.second = None
@@ -69,11 +117,9 @@ class Server:
         self.thread.start()
 
     def stop(self) -> None:
-        """Answer nobody any more."""
-        self.server.close()
+        """Answer nobody any more; what is being answered is answered first."""
+        stopped(self.server)
         self.thread.join(5)
-        for channel in list(self.server._map.values()):
-            channel.close()
 
     def add(self, plan: Plan) -> str:
         conn = connect(self.database)
@@ -89,11 +135,23 @@ class Server:
         finally:
             conn.close()
 
+    def library(self) -> sqlite3.Connection:
+        """A copy of all that is kept, as it stands."""
+        made = sqlite3.connect(":memory:")
+        with closing(connect(self.database)) as conn:
+            conn.backup(made)
+        return made
+
+    def reset(self, library: sqlite3.Connection) -> None:
+        """Have all that is kept as it stood before: what one test records, another must not meet."""
+        with closing(library), closing(connect(self.database)) as conn:
+            library.backup(conn)
+        self.app.extensions["assessed"].forget()
+
     def close(self) -> None:
-        self.server.close()
+        self.stop()
         if self.second is not None:
-            self.second.close()
-        self.thread.join(5)
+            stopped(self.second)
         self.folder.cleanup()
 
 
@@ -115,8 +173,46 @@ def browser() -> Browser:
     return made
 
 
+class Tab:
+    """A page in a profile of its own, and what it complained of in the test that has it."""
+
+    def __init__(self, units: str, theme: str, caution: str, width: int, height: int) -> None:
+        context = browser().new_context(viewport={"width": width, "height": height})
+        context.add_init_script(ASKED)
+        context.add_init_script(
+            f"for (const [k, v] of [['caution', '{caution}'], ['theme', '{theme}'], ['units', '{units}']])"
+            " if (localStorage.getItem(k) === null) localStorage.setItem(k, v)"
+        )
+        self.prefs = {"caution": caution, "theme": theme, "units": units}
+        self.page = page = context.new_page()
+        self.faults: list[str] = []
+        page.set_default_timeout(15_000)
+        page.on("pageerror", lambda e: self.faults.append(str(e)))
+        page.on("console", lambda m: self._told(m.type, m.text))
+
+    def _told(self, kind: str, text: str) -> None:
+        if kind == "error" and not any(x in text for x in EXPECTED):
+            self.faults.append(text)
+
+    def as_new(self) -> bool:
+        """Leave what was open; whether nothing of it is kept, so that another test may have the page."""
+        page = self.page
+        if page.is_closed() or len(page.context.pages) > 1 or not page.url.startswith(f"{server().address}/"):
+            return False
+        page.unroute_all()
+        page.emulate_media(media="null", reduced_motion="null")
+        page.mouse.move(0, 0)
+        page.evaluate(GO, "/nowhere")
+        return dict(page.evaluate("Object.entries(localStorage)")) == self.prefs
+
+
+# Pages that a test has done with, by what was asked of them: starting the application anew takes longer than many a
+# test. One that was left otherwise than it was found is not used again.
+TABS: dict[tuple[object, ...], list[Tab]] = {}
+
+
 class Browsing(unittest.TestCase):
-    """One server and one browser for the process; a fresh page, and the demo plan, for each test."""
+    """One server and one browser for the process; a page as new, and the demo plan, for each test."""
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -125,44 +221,66 @@ class Browsing(unittest.TestCase):
     def page_of(
         self, units: str = "metric", theme: str = "day", caution: str = "read", width: int = 1280, height: int = 800
     ) -> Page:
-        context = self.browser.new_context(viewport={"width": width, "height": height})
-        self.addCleanup(context.close)
-        context.add_init_script(
-            f"for (const [k, v] of [['caution', '{caution}'], ['theme', '{theme}'], ['units', '{units}']])"
-            " if (localStorage.getItem(k) === null) localStorage.setItem(k, v)"
-        )
-        page = context.new_page()
-        page.set_default_timeout(15_000)
-        self.faults: list[str] = []
-        page.on("pageerror", lambda e: self.faults.append(str(e)))
-        page.on(
-            "console",
-            lambda m: (
-                self.faults.append(m.text) if m.type == "error" and not any(x in m.text for x in EXPECTED) else None
-            ),
-        )
-        self.addCleanup(lambda: self.assertEqual(self.faults, []))
-        return page
+        asked = (units, theme, caution, width, height)
+        free = TABS.setdefault(asked, [])
+        tab = free.pop() if free and self.server is server() else Tab(*asked)
+        self.faults = tab.faults
+        self.addCleanup(self._leave, tab, free)
+        return tab.page
+
+    def _leave(self, tab: Tab, free: list[Tab]) -> None:
+        faults, tab.faults[:] = list(tab.faults), []
+        if not self._outcome.success or not tab.as_new():  # type: ignore[attr-defined]
+            tab.page.context.close()
+        elif len(free) < 2:
+            free.append(tab)
+        else:
+            tab.page.context.close()
+        self.assertEqual(faults, [])
 
     def setUp(self) -> None:
-        self.page = self.page_of()
+        self.begun()
         self.id = self.server.add(canyon())
+
+    def begun(self) -> None:
+        """A page, and a library that is put back after the pages are left: what they still ask is asked of the one that
+        they know."""
+        self.addCleanup(self.server.reset, self.server.library())
+        self.page = self.page_of()
+
+    def go(self, path: str, page: Page | None = None) -> None:
+        """To a place of the application: as its own links lead there, where it is open already."""
+        page = page or self.page
+        if page.url.startswith(f"{self.server.address}/"):
+            page.evaluate(GO, f"/{path}")
+        else:
+            page.goto(f"{self.server.address}/{path}")
 
     def open(self, step: str, drop: str = "", page: Page | None = None, plan: str = "") -> None:
         page = page or self.page
-        page.goto(f"{self.server.address}/plans/{plan or self.id}/{step}/{drop}")
+        self.go(f"plans/{plan or self.id}/{step}/{drop}", page)
         there = page.get_by_test_id("tally").or_(page.get_by_test_id("count")).or_(page.get_by_test_id("act"))
         there.or_(page.get_by_role("region", name="Ropes")).or_(page.get_by_text("no drops yet")).first.wait_for()
         # Keys of a step are heard once it is there.
         page.get_by_text("Opening…", exact=True).wait_for(state="detached")
 
-    def accessible(self, page: Page, where: object) -> None:
-        """Hold that axe finds nothing on a page as it is."""
-        page.evaluate(AXE.read_text())
-        run = "axe.run({ resultTypes: ['violations'], rules: { 'target-size': { enabled: true } } })"
-        found = page.evaluate(run)["violations"]
+    def settled(self, page: Page | None = None) -> None:
+        (page or self.page).wait_for_function(SETTLED)
+
+    def accessible(self, page: Page, where: object, only: str = "", themes: bool = False) -> None:
+        """Hold that axe finds nothing on a page as it is, by all its rules or one; themes: nor in the other theme,
+        which differs in its colours alone."""
+        self.settled(page)
+        if not page.evaluate("'axe' in window"):
+            page.evaluate(AXE.read_text())
+        rules = f"runOnly: ['{only}']" if only else "rules: { 'target-size': { enabled: true } }"
+        found = page.evaluate(f"axe.run({{ resultTypes: ['violations'], preload: false, {rules} }})")["violations"]
         told = [(v["id"], [n["html"][:160] for n in v["nodes"] if not self._cut(page, v["id"], n)][:3]) for v in found]
         self.assertEqual([t for t in told if t[1]], [], where)
+        if themes:
+            page.evaluate(f"{THEME} = 'headlamp'")
+            self.accessible(page, (where, "headlamp"), "color-contrast")
+            page.evaluate(f"{THEME} = 'day'")
 
     def _cut(self, page: Page, rule: str, node: dict) -> bool:
         """Whether a target is only too small as it is half scrolled out of sight."""

@@ -100,7 +100,7 @@ class Points(Browsing):
         self.page.mouse.move(box["x"] + 32, box["y"] + 32)
         self.page.keyboard.press("Escape")
         self.page.mouse.up()
-        self.page.wait_for_timeout(200)
+        self.settled()
         self.assertEqual(self.plan(), buttress())
         self.page.locator('[data-handle="focal-plan"]').focus()
         self.page.keyboard.press("ArrowRight")

@@ -10,13 +10,14 @@ import unittest
 from contextlib import closing
 from pathlib import Path
 
-from hypothesis import HealthCheck, Phase, given, settings
+from hypothesis import Phase, given
 
 from reamer.core.assess import assess
 from reamer.core.errors import PlanError
 from reamer.core.reading import read_plan
 from reamer.demos import canyon
 from reamer.formats.report import report
+from tests import law
 from tests.browser.harness import Browsing
 from tests.builders import descents, doubled, known, plan_of
 
@@ -79,7 +80,7 @@ class Demo(Browsing):
         self.drag("edge", -40, 0, release=False)
         self.page.keyboard.press("Escape")
         self.page.mouse.up()
-        self.page.wait_for_timeout(300)
+        self.settled()
         self.assertEqual(self.page.get_by_label("set-back, anchor to edge", exact=True).input_value(), before)
         self.assertEqual(self.server.plan(self.id), canyon())
 
@@ -199,7 +200,7 @@ class Demo(Browsing):
 
     def test_first_run_shows_the_caution(self):
         page = self.page_of(caution="unread")
-        page.goto(self.server.address)
+        self.go("", page)
         page.get_by_role("dialog", name="Before you plan with this").get_by_role("button").click()
         page.reload()
         page.get_by_role("list", name="plans").wait_for()
@@ -360,7 +361,7 @@ class Lost(Browsing):
 class FromNothing(Browsing):
     def test_three_drops_from_an_empty_list_with_pointer_and_keys(self):
         page = self.page
-        page.goto(self.server.address)
+        self.go("", page)
         page.get_by_label("title of a new plan").fill("Three Steps")
         page.keyboard.press("Enter")
         page.get_by_text("This plan has no drops yet").wait_for()
@@ -471,7 +472,7 @@ class FromNothing(Browsing):
 class List(Browsing):
     def test_rename_copy_bin_restore_and_files(self):
         page = self.page
-        page.goto(self.server.address)
+        self.go("", page)
         row = (
             page.get_by_role("list", name="plans")
             .locator("li")
@@ -575,7 +576,7 @@ class Trouble(Browsing):
                 " revision WHERE plan_id = ? AND number = 1",
                 (self.id,),
             )
-        self.page.goto(self.server.address)
+        self.go("")
         row = (
             self.page.get_by_role("list", name="plans")
             .locator("li")
@@ -612,9 +613,9 @@ class Trouble(Browsing):
         self.assertAlmostEqual(float(field.input_value()), saved)
 
     def test_a_plan_that_is_gone_and_a_page_that_never_was(self):
-        self.page.goto(f"{self.server.address}/plans/nobody/rig")
+        self.go("plans/nobody/rig")
         self.page.get_by_text("This plan cannot be opened").wait_for()
-        self.page.goto(f"{self.server.address}/nowhere/at/all")
+        self.go("nowhere/at/all")
         self.page.get_by_text("There is nothing here").wait_for()
         self.page.get_by_role("link", name="All plans").click()
         self.page.get_by_role("list", name="plans").wait_for()
@@ -732,7 +733,7 @@ class Reference(Browsing):
         from reamer.core.tables import NAMES, patterns, table
 
         every = sum(len(table(n).rows) for n in NAMES) + len(patterns())
-        self.page.goto(self.server.address)
+        self.go("")
         self.page.get_by_role("link", name="figures and their sources").click()
         self.page.get_by_text(f"{every} figures").wait_for()
         self.page.get_by_label("search the tables").fill("ring bend hmpe")
@@ -757,14 +758,7 @@ class Labels(Browsing):
         drops = []
 
         @given(descents())
-        @settings(
-            max_examples=40,
-            deadline=None,
-            database=None,
-            derandomize=True,
-            phases=[Phase.generate],
-            suppress_health_check=list(HealthCheck),
-        )
+        @law(40, phases=[Phase.generate])
         def gather(points):
             shots = [
                 {

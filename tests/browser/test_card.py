@@ -2,8 +2,6 @@
 
 import io
 import json
-import subprocess
-import sys
 import tempfile
 import urllib.request
 from pathlib import Path
@@ -16,6 +14,7 @@ from pypdf import PdfReader
 from reamer.core.onsite.handed import joined
 from reamer.demos import canyon
 from tests.browser.harness import Browsing, Server
+from tests.command import reamer
 
 
 class SecondCheck(Browsing):
@@ -63,14 +62,12 @@ class SecondCheck(Browsing):
         self.assertIn("Accepted by Tove", apart.inner_text())
         self.assertIn("1 objected", page.locator('[data-stop="d3"]').inner_text())
         file = page.request.get(f"{self.server.address}/api/plans/{self.id}/file").json()
-        got = subprocess.run(
-            [sys.executable, "-m", "reamer", "check", "-"], input=json.dumps(file), capture_output=True, text=True
-        )
+        got = reamer("check", "-", stdin=json.dumps(file))
         self.assertEqual(got.returncode, 1)
         long_quiet = next(x for x in got.stdout.splitlines() if x.startswith("3  Long Quiet"))
         self.assertTrue(long_quiet.endswith(self.tally().replace("\n", "")), (long_quiet, self.tally()))
         self.assertIn("Objected to by Tove", got.stdout)
-        page.goto(self.server.address)
+        self.go("", page)
         page.get_by_text("1 objection").first.wait_for()
 
     def test_a_change_opens_again_what_it_touches_and_undo_closes_it(self):
@@ -86,6 +83,7 @@ class SecondCheck(Browsing):
         plan["drops"][2]["rock"] = "smooth" if plan["drops"][2]["rock"] != "smooth" else "coarse"
         got = page.request.put(f"{self.server.address}/api/plans/{self.id}", data={"revision": 1, "plan": plan})
         self.assertEqual(got.status, 200, got.text())
+        page.reload()
         self.begin("d3")
         again = page.get_by_role("region", name="Open again, because something changed")
         self.assertIn("Changed since: the rock. It no longer holds.", again.inner_text())
@@ -132,19 +130,10 @@ class SecondCheck(Browsing):
         self.assertIn("Long Quiet", made.pages[0].extract_text())
 
     def test_axe_finds_nothing(self):
-        for theme in ("day", "headlamp"):
-            page = self.page_of(theme=theme)
-            self.begin(page=page)
-            for view in (
-                "This station",
-                "The plan as a whole",
-                "All that is open",
-                "What goes along",
-                "What came home",
-            ):
-                page.get_by_role("tab", name=view).click()
-                page.wait_for_timeout(300)
-                self.accessible(page, (theme, view))
+        self.begin()
+        for view in ("This station", "The plan as a whole", "All that is open", "What goes along", "What came home"):
+            self.page.get_by_role("tab", name=view).click()
+            self.accessible(self.page, view, themes=True)
 
 
 class InTheRoom(Browsing):
@@ -204,6 +193,7 @@ class Carried(Browsing):
         super().setUpClass()
         cls.folder = tempfile.TemporaryDirectory()
         cls.addClassCleanup(cls.folder.cleanup)
+        cls.addClassCleanup(cls.server.reset, cls.server.library())
         cls.of = cls.server.add(canyon())
         made = urllib.request.urlopen(f"{cls.server.address}/api/plans/{cls.of}/revisions/1/card.html").read()
         cls.file = Path(cls.folder.name) / "card.html"
@@ -416,6 +406,7 @@ class Carried(Browsing):
         for scheme in ("light", "dark"):
             page = self.phone(color_scheme=scheme, bypass_csp=True)
             page.goto(self.file.as_uri())
-            self.accessible(page, scheme)
+            only = "" if scheme == "light" else "color-contrast"
+            self.accessible(page, scheme, only)
             page.locator("#theme").click()
-            self.accessible(page, (scheme, "the other"))
+            self.accessible(page, (scheme, "the other"), "color-contrast")

@@ -21,7 +21,7 @@ def ahead(plan):
 class Descent(Browsing):
     def open(self, step="descent", drop="", page=None, plan=""):
         page = page or self.page
-        page.goto(f"{self.server.address}/plans/{plan or self.id}/{step}/{drop}")
+        self.go(f"plans/{plan or self.id}/{step}/{drop}", page)
         page.get_by_test_id("carried").wait_for()
         self.done(page)
 
@@ -147,7 +147,7 @@ class Descent(Browsing):
         page = self.page
         held = []
         page.route("**/serving/d9", lambda route: route.continue_() if held else held.append(route))
-        page.goto(f"{self.server.address}/plans/{self.id}/descent/")
+        self.go(f"plans/{self.id}/descent/", page)
         page.get_by_text("Which ropes serve each station: 8 of 9").wait_for()
         page.get_by_role("button", name="Stop", exact=True).click()
         page.get_by_text(re.compile("^Stopped:")).wait_for()
@@ -168,7 +168,7 @@ class Descent(Browsing):
             self.open(page=page)
             for name in ("At a glance", "Ropes", "Carry and leave", "Times", "What is asked", "On one sheet"):
                 page.get_by_role("tab", name=name, exact=True).click()
-                page.wait_for_timeout(150)
+                self.settled(page)
                 nameless = page.locator("main button, main select, main input").evaluate_all(
                     "all => all.filter(e => !(e.ariaLabel || e.innerText || e.closest('label'))).length"
                 )

@@ -20,7 +20,7 @@ class Instruments(Browsing):
         return at.get_by_test_id("instrument")
 
     def survey(self):
-        self.page.goto(f"{self.server.address}/plans/{self.id}/survey/{DROP.id}")
+        self.go(f"plans/{self.id}/survey/{DROP.id}")
         self.page.get_by_text("Shoot it with a rangefinder").click()
 
     def shots(self):
@@ -119,7 +119,7 @@ class Instruments(Browsing):
 
     def test_a_gauge_says_where_to_turn_back(self):
         page = self.page
-        page.goto(f"{self.server.address}/plans/{self.id}/survey/d1")
+        self.go(f"plans/{self.id}/survey/d1", page)
         limit = page.get_by_label("turn back from")
         limit.fill("deep")
         limit.press("Tab")

@@ -6,7 +6,7 @@ import unittest
 from playwright.sync_api import Page
 
 from reamer.core.assess import assess
-from tests.browser.harness import Browsing, Server
+from tests.browser.harness import SETTLED, Browsing
 
 MOST_CLICKS, MOST_FIELDS = 25, 45
 
@@ -65,7 +65,7 @@ class Keys(Guide):
         self.at("Shed$" if name == "kit and people" else re.escape(name) + "$")
         keys.press("Enter")
         if drawer:
-            self.page.wait_for_timeout(300)
+            self.page.wait_for_function(SETTLED)
             keys.press("Escape")
 
     def fill(self, label: str, value: str, nth: int = 0) -> None:
@@ -82,12 +82,10 @@ class Keys(Guide):
 
 
 class FirstPlan(Browsing):
-    """A server of its own, as nobody has a shed yet."""
+    """An empty library, as nobody has a shed yet."""
 
     def setUp(self):
-        self.server = Server()
-        self.addCleanup(self.server.close)
-        self.page = self.page_of()
+        self.begun()
 
     def build(self, g):
         g.page.goto(self.server.address)

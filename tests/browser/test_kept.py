@@ -27,7 +27,7 @@ class Kept(Browsing):
         girth.press("Enter")
         page.get_by_role("tab", name="Rope system").click()
         page.get_by_role("tab", name="Tied to").click()
-        for again in (lambda: None, page.reload, lambda: (page.goto(self.server.address), page.go_back())):
+        for again in (lambda: None, page.reload, lambda: (self.go("", page), page.go_back())):
             again()
             page.get_by_role("tab", name="Tied to").click()
             expect(low).to_have_value("9")
@@ -78,19 +78,19 @@ class Kept(Browsing):
             good, bad = Path(folder) / "own.json", Path(folder) / "track.gpx"
             good.write_text(json.dumps(own))
             bad.write_text("<gpx/>")
-            page.goto(self.server.address)
+            self.go("", page)
             choose = page.get_by_label("plan file")
             choose.set_input_files(bad)
             expect(page.get_by_role("alert")).to_contain_text("A plan file is what “Save as file” writes")
             choose.set_input_files(good)
             page.wait_for_url("**/plans/*/rig*")
             first = page.url.split("/plans/")[1].split("/")[0]
-            page.goto(self.server.address)
+            self.go("", page)
             choose.set_input_files(good)
             expect(page.get_by_role("alert")).to_contain_text("This file is here already, as A descent of its own")
             page.get_by_role("button", name="Open A descent of its own").click()
             page.wait_for_url(f"**/plans/{first}/rig*")
-            page.goto(self.server.address)
+            self.go("", page)
             choose.set_input_files(good)
             page.get_by_role("button", name="Open the file as another plan").click()
             page.wait_for_url("**/plans/*/rig*")

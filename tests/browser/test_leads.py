@@ -50,12 +50,12 @@ class Leads(Browsing):
                 known = self.server.add(plan)
                 drop = plan.drops[0].id if plan.drops else ""
                 step = "shed" if code in ("device.none", "person.unknown", "time.onward", "party.none") else "rig"
-                self.page.goto(f"{self.server.address}/plans/{known}/{step}/{drop}")
+                self.go(f"plans/{known}/{step}/{drop}")
                 self.page.locator(f'li[data-code="{code}"] .go').first.click()
                 eventually(self.page, FOCUS, place)
 
     def test_a_working_ends_at_what_was_typed_and_goes_there(self):
-        self.page.goto(f"{self.server.address}/plans/{self.server.add(canyon())}/rig/d3")
+        self.go(f"plans/{self.server.add(canyon())}/rig/d3")
         number = self.page.get_by_label("reach", exact=True).get_by_role("button").nth(1)
         number.click()
         working = self.page.get_by_label("Working", exact=True)
@@ -76,7 +76,7 @@ class Leads(Browsing):
         self.assertTrue(said.startswith(field.input_value().split(" ")[0]), said)
 
     def test_what_an_act_settled_is_said_and_takes_the_focus(self):
-        self.page.goto(f"{self.server.address}/plans/{self.server.add(canyon())}/rig/d3")
+        self.go(f"plans/{self.server.add(canyon())}/rig/d3")
         self.page.get_by_role("button", name="Use Slate 50 instead").click()
         said = self.page.get_by_test_id("changed")
         said.filter(has_text="Gone: Green 35 does not reach").wait_for()
@@ -84,7 +84,7 @@ class Leads(Browsing):
         self.assertEqual(said.get_attribute("role"), "status")
 
     def test_a_shortfall_with_another_figure_is_never_said_to_be_gone(self):
-        self.page.goto(f"{self.server.address}/plans/{self.server.add(canyon())}/survey/d3")
+        self.go(f"plans/{self.server.add(canyon())}/survey/d3")
         self.page.get_by_label("shot 3, slope distance", exact=True).fill("24")
         self.page.get_by_label("shot 3, slope distance", exact=True).press("Enter")
         said = self.page.get_by_test_id("changed")
@@ -96,7 +96,7 @@ class Leads(Browsing):
             doubled("r1"), section=quick(2, 0.2, 25, "tape", "rounded"), ropes=[rope("r1", 45), rope("r2", 45)]
         )
         plan = read_plan(joined)
-        self.page.goto(f"{self.server.address}/plans/{self.server.add(plan)}/rig/{plan.drops[0].id}")
+        self.go(f"plans/{self.server.add(plan)}/rig/{plan.drops[0].id}")
         short = self.page.locator('li[data-code="reach.short"]')
         short.get_by_role("button", name="Rig this instead").click()
         self.page.get_by_test_id("changed").filter(has_text="Gone").wait_for()

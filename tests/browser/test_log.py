@@ -36,7 +36,7 @@ class Logging(Calling):
         text = handed_back(some, plan=self.id, by="Wren", on="2026-05-02")
         made = self.call("POST", "/handed", {"way": "file", "texts": [text]})["id"]
         self.call("POST", f"/handed/{made}/accept", {"revision": 1, "take": []})
-        page.goto(f"{self.server.address}/plans/{self.id}/log")
+        self.go(f"plans/{self.id}/log", page)
         page.get_by_role("button", name="Log 2026-05-02: 3 noted by Wren").click()
         page.get_by_role("heading", name="The descent of 2026-05-02").wait_for()
         self.assertEqual(page.get_by_role("button", name="Log 2026-05-02").count(), 0)
@@ -67,7 +67,7 @@ class Logging(Calling):
             left = self.call("GET", "/log")["trips"][0]["trip"]["stations"][0]["left"]
             if left == "3 m of webbing and a ring":
                 break
-            page.wait_for_timeout(100)
+            self.settled(page)
         self.assertEqual(left, "3 m of webbing and a ring")
         page.get_by_role("button", name="Take it out of the log").click()
         page.get_by_text("is out of the log").wait_for()
@@ -85,7 +85,7 @@ class Logging(Calling):
                     s[name], at = f"{at // 60 % 24:02d}:{at % 60:02d}", at + took
             self.call("POST", "/log", {"revision": 0, "trip": trip})
         page = self.page_of(theme="headlamp")
-        page.goto(f"{self.server.address}/plans/{self.id}/log")
+        self.go(f"plans/{self.id}/log", page)
         page.get_by_role("tab", name="What the log teaches").click()
         down = page.get_by_role("region", name="pull and stack")
         down.get_by_text("54 cases").wait_for()
@@ -108,7 +108,7 @@ class Logging(Calling):
 
     def test_files_out_and_in_previewed_taken_and_undone(self):
         page = self.page
-        page.goto(f"{self.server.address}/plans/{self.id}/log")
+        self.go(f"plans/{self.id}/log", page)
         page.get_by_role("tab", name="Files").click()
         self.accessible(page, "files")
         with page.expect_download() as got:
@@ -151,9 +151,7 @@ class Library(Browsing):
     """The list of plans, and the library as one file. It has a server of its own: what is restored is everything."""
 
     def setUp(self):
-        self.server = Server()
-        self.addCleanup(self.server.close)
-        self.page = self.page_of()
+        self.begun()
         self.ids = [self.server.add(demo()) for demo in DEMOS.values()]
 
     def titles(self):
@@ -161,7 +159,7 @@ class Library(Browsing):
 
     def test_found_put_in_order_put_aside_and_made_from_parts(self):
         page = self.page
-        page.goto(self.server.address)
+        self.go("", page)
         page.get_by_text("3 of 3").wait_for()
         page.get_by_label("in which order").select_option("title")
         self.assertEqual(self.titles(), sorted(self.titles()))
@@ -188,7 +186,7 @@ class Library(Browsing):
 
     def test_anything_is_found_from_one_key(self):
         page = self.page
-        page.goto(self.server.address)
+        self.go("", page)
         page.get_by_text("3 of 3").wait_for()
         page.keyboard.press("/")
         field = page.get_by_label("what to find")
@@ -207,7 +205,7 @@ class Library(Browsing):
 
     def test_backed_up_wiped_restored_and_undone(self):
         page = self.page
-        page.goto(self.server.address)
+        self.go("", page)
         page.get_by_text("3 of 3").wait_for()
         with page.expect_download() as got:
             page.get_by_role("link", name="Write a backup").click()
@@ -234,9 +232,7 @@ class Story(Calling):
     """Everything that a season leaves: logged, learnt, retired, tested, shot; then exported, wiped and restored."""
 
     def setUp(self):
-        self.server = Server()
-        self.addCleanup(self.server.close)
-        self.page = self.page_of()
+        self.begun()
         self.id = self.server.add(canyon())
 
     def test_a_season_is_recorded_exported_wiped_and_restored(self):
@@ -247,10 +243,10 @@ class Story(Calling):
         self.own_tests(page, revisions)
         self.shot(page, revisions)
         with page.expect_download() as plan:
-            page.goto(f"{self.server.address}/plans/{self.id}/log")
+            self.go(f"plans/{self.id}/log", page)
             page.get_by_role("tab", name="Files").click()
             page.get_by_role("link", name="The plan, JSON").click()
-        page.goto(self.server.address)
+        self.go("", page)
         with page.expect_download() as library:
             page.get_by_role("link", name="Write a backup").click()
         before = [self.call("GET", p) for p in ("", "/log", "/gear")]
@@ -260,7 +256,7 @@ class Story(Calling):
         # Wiped: a server that never had any of it.
         self.server = Server()
         self.addCleanup(self.server.close)
-        page.goto(self.server.address)
+        self.go("", page)
         page.get_by_text("No plans yet").wait_for()
         page.get_by_label("Restore from a backup").set_input_files(backup)
         offered = page.get_by_test_id("offered")
@@ -268,7 +264,7 @@ class Story(Calling):
         offered.get_by_role("button", name="Put it in the library's place").click()
         page.get_by_role("list", name="plans").get_by_role("link", name="Fernlid Slot").first.wait_for()
         self.assertEqual([self.call("GET", p) for p in ("", "/log", "/gear")], before)
-        page.goto(f"{self.server.address}/plans/{self.id}/shed")
+        self.go(f"plans/{self.id}/shed", page)
         expect(page.locator('[data-code="gear.out"]')).to_contain_text("Blue 60 is retired")
 
     def from_a_card(self, page):
@@ -276,7 +272,7 @@ class Story(Calling):
         text = handed_back([note], plan=self.id, by="Wren", on="2026-05-01")
         made = self.call("POST", "/handed", {"way": "file", "texts": [text]})["id"]
         self.call("POST", f"/handed/{made}/accept", {"revision": 1, "take": []})
-        page.goto(f"{self.server.address}/plans/{self.id}/log")
+        self.go(f"plans/{self.id}/log", page)
         page.get_by_role("button", name="Log 2026-05-01: 1 noted by Wren").click()
         page.get_by_role("heading", name="The descent of 2026-05-01").wait_for()
 
@@ -320,7 +316,7 @@ class Story(Calling):
     def shot(self, page, revisions):
         drop = next(d for d in canyon().drops if d.section.kind == "shots").id
         port = self.enterContext(simulated("rangefinder", seed=2))
-        page.goto(f"{self.server.address}/plans/{self.id}/survey/{drop}")
+        self.go(f"plans/{self.id}/survey/{drop}", page)
         page.get_by_text("Shoot it with a rangefinder").click()
         page.get_by_label("port of the rangefinder").fill(str(port))
         page.get_by_role("button", name="Connect").click()

@@ -91,7 +91,7 @@ class Mistakes(Rehearse):
                     k, n = places[key]
                     for _ in range(20):
                         self.press("h")
-                        self.page.wait_for_timeout(150)
+                        self.settled()
                         if self.hazard(code).count() and (f"/{plan.drops[k].id}" in self.page.url) and self.act() == n:
                             break
                     self.hazard(code).first.wait_for()
@@ -155,14 +155,19 @@ class Words(Rehearse):
 
 class Drawn(Rehearse):
     def test_no_label_lies_on_another_on_any_act_of_the_demos(self):
+        """Of stations that are rigged alike over like landings, one is gone through."""
+        seen = set()
         for name, demo in DEMOS.items():
             plan = demo()
             self.begin(plan)
             play = run_of(plan)
             for d, p in zip(plan.drops, play.stations, strict=True):
-                if p.barred:
+                alike = (*(st.system.kind for st in d.station.states), d.landing.kind, len(plan.party))
+                if p.barred or alike in seen:
                     continue
-                self.page.goto(f"{self.server.address}/plans/{self.id}/rehearse/{d.id}")
+                seen.add(alike)
+                self.go(f"plans/{self.id}/rehearse/{d.id}")
+                self.settled()
                 self.page.get_by_test_id("act").wait_for()
                 self.page.get_by_test_id("stage").wait_for()
                 self.press("Home")
@@ -170,21 +175,19 @@ class Drawn(Rehearse):
                 self.assertEqual((acts, wrong), (of, []), (name, d.id))
 
     def test_axe_finds_nothing(self):
-        for theme in ("day", "headlamp"):
-            page = self.page_of(theme=theme)
-            self.begin(page=page)
-            page.keyboard.press("h")
-            for view in ("Time line", "Acts × people", "People", "Read aloud", "Quiz"):
-                if view in ("Read aloud", "Quiz"):
-                    page.get_by_role("button", name=view).click()
-                    page.get_by_role("dialog").wait_for()
-                else:
-                    page.get_by_role("tab", name=view, exact=True).click()
-                page.wait_for_timeout(700)
-                self.accessible(page, (theme, view))
-                if view in ("Read aloud", "Quiz"):
-                    page.keyboard.press("Escape")
-                    page.get_by_role("dialog").wait_for(state="detached")
+        page = self.page
+        self.begin()
+        page.keyboard.press("h")
+        for view in ("Time line", "Acts × people", "People", "Read aloud", "Quiz"):
+            if view in ("Read aloud", "Quiz"):
+                page.get_by_role("button", name=view).click()
+                page.get_by_role("dialog").wait_for()
+            else:
+                page.get_by_role("tab", name=view, exact=True).click()
+            self.accessible(page, view, themes=True)
+            if view in ("Read aloud", "Quiz"):
+                page.keyboard.press("Escape")
+                page.get_by_role("dialog").wait_for(state="detached")
 
     def test_a_pitch_that_was_climbed_is_drawn_and_gone_through(self):
         system = {"kind": "lowered", "rope": "r1", "end": "b", "belayer": "below", "far_end_closed": True}
@@ -431,10 +434,10 @@ class Aloud(Rehearse):
         nobody, unrigged = plan_of(doubled(), mass=None), plan_of({"kind": "none"})
         for data, why in ((nobody, "Nobody is in the party."), (unrigged, "No rope system is chosen.")):
             plan = self.server.add(read_plan(data))
-            self.page.goto(f"{self.server.address}/plans/{plan}/rehearse/d1")
+            self.go(f"plans/{plan}/rehearse/d1")
             self.page.locator("aside").get_by_text(why).wait_for()
         stuck = self.server.add(gully())
-        self.page.goto(f"{self.server.address}/plans/{stuck}/rehearse/d4")
+        self.go(f"plans/{stuck}/rehearse/d4")
         self.page.locator("aside").get_by_text("Ice 60 is still at station 2.").wait_for()
 
     def test_the_quiz_tells_the_reason_and_keeps_the_score_here_only(self):

@@ -54,7 +54,7 @@ class SaidFirst(Browsing):
             self.open("rig", drop, plan=plan_id)
             self.apart(self.page)
             self.page.keyboard.press("l")
-            self.page.wait_for_timeout(150)
+            self.settled()
             if self.page.get_by_role("slider", name="rope pulled").count():
                 self.page.locator("[data-label=hand]").wait_for()
                 self.assertTrue(self.page.get_by_label("tension along the strand").count() >= 2)

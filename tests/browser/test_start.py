@@ -4,20 +4,18 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.harness import Browsing, Server
+from tests.browser.harness import Browsing
 
 
 class Start(Browsing):
     """A server of its own: what the common shed holds is offered first."""
 
     def setUp(self):
-        self.server = Server()
-        self.addCleanup(self.server.close)
-        self.page = self.page_of()
+        self.begun()
 
     def new(self):
         page = self.page
-        page.goto(self.server.address)
+        self.go("", page)
         page.get_by_label("title of a new plan").fill("From nothing")
         page.get_by_label("title of a new plan").press("Enter")
         page.wait_for_url("**/plans/*/**")
@@ -25,7 +23,7 @@ class Start(Browsing):
 
     def test_a_usual_kit_is_not_checked_until_it_is_confirmed(self):
         page, plan = self.page, self.new()
-        page.goto(f"{self.server.address}/plans/{plan}/shed")
+        self.go(f"plans/{plan}/shed", page)
         steps = page.get_by_role("navigation", name="first steps")
         expect(steps.get_by_role("link", name="kit and people")).to_have_class("font-bold underline")
         start = page.get_by_role("region", name="what to start with")
@@ -51,7 +49,7 @@ class Start(Browsing):
 
     def test_twins_and_people_with_the_only_device(self):
         page, plan = self.page, self.new()
-        page.goto(f"{self.server.address}/plans/{plan}/shed")
+        self.go(f"plans/{plan}/shed", page)
         page.get_by_role("button", name="A usual kit: Multi-pitch").click()
         self.saved(2)
         page.get_by_role("region", name="Slings").get_by_role("button", name="120 cm nylon sling").click()

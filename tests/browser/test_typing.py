@@ -47,12 +47,12 @@ class Typing(Browsing):
         height = lambda: self.server.plan(self.id).drops[3].section.height_m.value  # noqa: E731
         for units in ("metric", "us"):
             page = self.page_of(units=units)
-            page.goto(f"{self.server.address}/plans/{self.id}/survey/d4")
+            self.go(f"plans/{self.id}/survey/d4", page)
             for text, _, metres in (x for x in LENGTHS if x[1] == units):
                 before = height()
                 self.put(page, "height, edge to landing", text)
                 self.assertAlmostEqual(self.until(height, before), metres, places=6, msg=text)
-        page.goto(f"{self.server.address}/plans/{self.id}/shed")
+        self.go(f"plans/{self.id}/shed", page)
         page.get_by_role("button", name="steel ring").click()
         ring = lambda: self.server.plan(self.id).shed.rings[0].opening_mm.value  # noqa: E731
         for text, mm in WIDTHS:
@@ -62,7 +62,7 @@ class Typing(Browsing):
 
     def test_an_error_of_ones_own_and_what_is_no_number(self):
         page = self.page
-        page.goto(f"{self.server.address}/plans/{self.id}/survey/d4")
+        self.go(f"plans/{self.id}/survey/d4", page)
         self.put(page, "height, edge to landing", "18±0.5")
         self.saved(2)
         figure = self.server.plan(self.id).drops[3].section.height_m
@@ -76,10 +76,10 @@ class Typing(Browsing):
 
     def test_a_range_is_told_in_the_units_in_view_and_a_stated_figure_as_one(self):
         page = self.page_of(units="us")
-        page.goto(f"{self.server.address}/plans/{self.id}/survey/d4")
+        self.go(f"plans/{self.id}/survey/d4", page)
         self.put(page, "height, edge to landing", "9000")
         page.get_by_role("alert").filter(has_text="must lie from 1.64 to 1969 ft, not 9000").first.wait_for()
-        page.goto(f"{self.server.address}/plans/{self.id}/rig/d4")
+        self.go(f"plans/{self.id}/rig/d4", page)
         ring = page.locator('[data-part="ring"]')
         ring.wait_for()
         # A ring stated for 25 kN holds 5620 lbf, not 5620 to 5621.

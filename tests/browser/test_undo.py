@@ -13,11 +13,11 @@ class Undo(Browsing):
 
     def test_it_says_what_it_took_back_and_goes_there(self):
         page = self.page
-        page.goto(f"{self.server.address}/plans/{self.id}/survey/d4")
+        self.go(f"plans/{self.id}/survey/d4", page)
         page.get_by_label("height, edge to landing", exact=True).fill("7.5")
         page.get_by_label("height, edge to landing", exact=True).press("Enter")
         self.saved(2)
-        page.goto(f"{self.server.address}/plans/{self.id}/rig/d1")
+        self.go(f"plans/{self.id}/rig/d1", page)
         page.get_by_role("region", name="rock to rider").wait_for()
         page.keyboard.press("Control+z")
         page.wait_for_url("**/survey/d4")
@@ -37,15 +37,14 @@ class Undo(Browsing):
 
     def test_an_undo_while_a_save_is_on_its_way_is_made_once_it_is_there(self):
         page = self.page
-        page.add_init_script(
-            "const f = window.fetch; window.fetch = async (url, o) => {"
-            " if (o?.method === 'PUT') await new Promise((r) => setTimeout(r, 1000)); return f(url, o); };"
-        )
+        held = []
+        page.route("**/api/plans/*", lambda r: r.continue_() if held or r.request.method != "PUT" else held.append(r))
         self.open("shed")
         before = self.server.plan(self.id)
         page.get_by_role("button", name="steel ring").click()
         page.get_by_role("button", name="Remove", exact=True).first.click()
         self.said().get_by_role("button", name="Undo").click()
+        held[0].continue_()
         expect(self.said()).to_contain_text("Undone")
         self.saved(3)
         self.assertEqual(self.server.plan(self.id), before)

@@ -5,7 +5,7 @@ import unittest
 from itertools import pairwise
 from xml.etree import ElementTree as ET
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.answer.context import context
@@ -18,6 +18,7 @@ from reamer.core.reading import read_plan
 from reamer.figures.overview import overview
 from reamer.figures.svg import Figure, cut, png
 from reamer.formats.report import report
+from tests import law
 from tests.builders import doubled, known, plan_of, quick, rope, two_drops, unknown
 from tests.core.test_any_plan import figures, plans
 
@@ -81,7 +82,7 @@ def seen(plan, kept=None):
 
 class AnyDescent(unittest.TestCase):
     @given(descents())
-    @settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(12)
     def test_it_is_answered_said_and_drawn(self, data):
         plan = read_plan(data)
         a, got = seen(plan)
@@ -105,7 +106,7 @@ class AnyDescent(unittest.TestCase):
                     apply(plan, fix.edits)
 
     @given(descents())
-    @settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(10)
     def test_what_is_not_known_of_a_station_never_works(self, data):
         data["drops"].append({**data["drops"][0], "id": "dark"})
         section = data["drops"][-1]["section"]
@@ -122,7 +123,7 @@ class AnyDescent(unittest.TestCase):
         self.assertIsNone(got.choice.chosen)
 
     @given(descents(), st.sampled_from([0.5, 0.8]))
-    @settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(10)
     def test_shorter_ropes_are_never_milder(self, data, share):
         # Those that the plan carries stay the same; only what they reach changes.
         data["carry"]["ropes"] = [r["id"] for r in data["shed"]["ropes"]]
@@ -142,7 +143,7 @@ class AnyDescent(unittest.TestCase):
             self.assertIsNone(after.choice.chosen)
 
     @given(descents())
-    @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(8)
     def test_what_is_kept_says_the_same_and_a_set_that_is_adopted_is_carried(self, data):
         plan, kept = read_plan(data), Stations()
         a, got = seen(plan, kept)

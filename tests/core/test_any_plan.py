@@ -4,7 +4,7 @@ good."""
 import json
 import unittest
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.answer.context import context
@@ -15,6 +15,7 @@ from reamer.core.reading import read_plan
 from reamer.core.station.comparison import compare_systems
 from reamer.core.station.drop import pull_curve
 from reamer.formats.report import report
+from tests import law
 from tests.builders import (
     anchored,
     capacity,
@@ -394,7 +395,7 @@ LEVELS = {"Note": 0, "Caution": 1, "Not checked": 2, "Shortfall": 3}
 
 class AnyPlan(unittest.TestCase):
     @given(plans())
-    @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(30)
     def test_every_answer_is_given_and_can_be_said(self, data):
         p = read_plan(data)
         a = assess(p)
@@ -421,7 +422,7 @@ class AnyPlan(unittest.TestCase):
         self.assertEqual(assess(read_plan(json.loads(p.model_dump_json()))), a)
 
     @given(plans())
-    @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(30)
     def test_unknown_never_passes_as_good(self, data):
         d = assess(read_plan(data)).drops[0]
         found = {f.severity for f in d.findings}
@@ -449,7 +450,7 @@ class AnyPlan(unittest.TestCase):
                 self.assertTrue({"Not checked", "Shortfall"} & found)
 
     @given(st.data(), plans())
-    @settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(40)
     def test_worse_is_never_milder(self, source, data):
         """One step worse anywhere: the worst that is said of the drop is no milder, and no part holds more, no rope has
         more to spare.
@@ -491,7 +492,7 @@ class AnyPlan(unittest.TestCase):
                     self.assertLessEqual(r.spare.value, spare[r.key].spare.value + 1e-9, (name, r.key))
 
     @given(plans())
-    @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(15)
     def test_every_way_is_compared_and_every_fix_can_be_applied(self, data):
         p = read_plan(data)
         ctx = context(p)
@@ -505,7 +506,7 @@ class AnyPlan(unittest.TestCase):
                 apply(p, f.fix.edits)
 
     @given(plans())
-    @settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(25)
     def test_every_working_gives_its_number(self, data):
         Workings("test_demo").check(read_plan(data), least=0)
 

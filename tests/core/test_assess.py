@@ -6,7 +6,7 @@ import math
 import unittest
 
 import sympy
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.answer.codes import CODES, SEVERITIES
@@ -14,6 +14,7 @@ from reamer.core.assess import assess
 from reamer.core.errors import PlanError
 from reamer.core.reading import read_plan
 from reamer.demos import canyon
+from tests import law
 from tests.builders import capacity, doubled, known, plan, plan_of, quick, rope, unknown, wrap
 
 SINGLE = {
@@ -401,7 +402,7 @@ class Strength(unittest.TestCase):
 
 class Laws(unittest.TestCase):
     @given(st.floats(10, 100), st.floats(0, 50), st.sampled_from([doubled(), SINGLE, JOINED, SAME]))
-    @settings(max_examples=60, deadline=None)
+    @law(60)
     def test_a_longer_rope_never_adds_a_shortfall_of_reach(self, length, more, system):
         def short(length):
             return assess(plan(system, ropes=[rope(length=length), *KIT[1:]])).drops[0].tally["Shortfall"]
@@ -409,7 +410,7 @@ class Laws(unittest.TestCase):
         self.assertLessEqual(short(length + more), short(length))
 
     @given(st.floats(5, 60), st.floats(20, 80))
-    @settings(max_examples=40, deadline=None)
+    @law(40)
     def test_swapping_the_strands_of_a_doubled_rope_changes_nothing_but_the_end_pulled(self, height, length):
         def seen(pulled):
             d = assess(
@@ -424,7 +425,7 @@ class Laws(unittest.TestCase):
         self.assertEqual(seen("a"), seen("b"))
 
     @given(st.floats(40, 120), st.floats(0, 60))
-    @settings(max_examples=40, deadline=None)
+    @law(40)
     def test_a_heavier_rider_never_raises_a_margin(self, mass, more):
         def times(m):
             return [p.times.value for p in assess(plan(mass=m)).drops[0].parts]
@@ -433,7 +434,7 @@ class Laws(unittest.TestCase):
             self.assertLessEqual(heavy, light)
 
     @given(st.sampled_from(["tape", "rangefinder", "known rope", "guidebook", "eye"]), st.floats(4, 60))
-    @settings(max_examples=40, deadline=None)
+    @law(40)
     def test_a_worse_method_never_gives_more_to_spare(self, method, height):
         def spare(m):
             return min(r.spare.value for r in assess(plan(section=quick(2, 0, height, m, "rounded"))).drops[0].reach)

@@ -736,14 +736,12 @@ class Found(unittest.TestCase):
             )
             data["drops"][0]["station"]["states"][0]["accepted"] = []
             self.assertEqual(any("bolt a" in t for _, t, _ in said(data, "part.single")), want)
-        stacked = edited(
-            plan_of(SAME, ropes=KIT),
-            (
-                (*STATE, "rig", "links"),
-                [{"kind": "connector", "id": "s", "ring": "ring-steel", "stacked": True, "reach_m": known(0)}],
-            ),
-        )
-        self.assertFalse([t for _, t, _ in said(stacked, "part.single") if "ring" in t])
+        for stacked in (False, True):
+            beside = {"kind": "connector", "id": "s", "ring": "ring-steel", "stacked": stacked, "reach_m": known(0)}
+            data = edited(plan_of(SAME, ropes=KIT), ((*STATE, "accepted"), []), ((*STATE, "rig", "links"), [beside]))
+            alone = {p.key for p in assess(read_plan(data)).drops[0].parts if p.single}
+            self.assertEqual({"ring", "link.s"} & alone, set() if stacked else {"ring", "link.s"})
+            self.assertEqual(any("ring" in t for _, t, _ in said(data, "part.single")), not stacked)
 
 
 class Ice(unittest.TestCase):

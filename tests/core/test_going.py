@@ -6,7 +6,7 @@ import json
 import unittest
 from typing import ClassVar
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.answer.context import context
@@ -30,6 +30,7 @@ from reamer.core.rehearsal.rehearsal import (
 )
 from reamer.core.rehearsal.words import said
 from reamer.demos import DEMOS, buttress
+from tests import law
 from tests.builders import known
 from tests.core.taught import ORDERS
 from tests.core.test_codes import edits, without
@@ -366,7 +367,7 @@ class Kept(unittest.TestCase):
         ),
     )
 
-    @settings(max_examples=25, suppress_health_check=list(HealthCheck), deadline=None)
+    @law(15)
     @given(st.sampled_from(sorted(SYSTEMS)), st.sampled_from(LANDINGS), st.lists(st.integers(0, 12), max_size=3))
     def test_the_same_as_from_the_beginning(self, system, landing, chosen):
         data = apart_(descent_of(system, party(3), landing, 3))

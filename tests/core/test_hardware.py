@@ -3,7 +3,7 @@
 import math
 import unittest
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.answer.context import context
@@ -13,6 +13,7 @@ from reamer.core.load.asked import rope_modulus_kn, static_kn, tether_fall_kn
 from reamer.core.reading import read_plan
 from reamer.core.station.drop import compare_patterns
 from reamer.core.tables import row
+from tests import law
 from tests.builders import capacity, doubled, known, plan_of, rope, unknown, wrap
 from tests.core.test_assess import JOINED, KIT, Workings, codes
 from tests.core.test_codes import edited, linked
@@ -58,7 +59,7 @@ class Slings(unittest.TestCase):
             self.assertAlmostEqual(min(p.low.value for p in tie), 25)
 
     @given(st.floats(0, 170), st.floats(0, 20))
-    @settings(max_examples=40, deadline=None)
+    @law(40)
     def test_wider_legs_never_hold_more(self, angle, more):
         near, far = (part(linked("basket", angle=min(170, a)), "link.s").low.value for a in (angle, angle + more))
         self.assertLessEqual(far, near + 1e-9)

@@ -5,7 +5,7 @@ import unittest
 from dataclasses import replace
 from typing import get_args
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.answer.context import context
@@ -19,6 +19,7 @@ from reamer.core.rehearsal.holding import fixings, independent, minimal, paths
 from reamer.core.rehearsal.rehearsal import rehearsal, station_run
 from reamer.core.rehearsal.words import SAID, UNDO, said, undone_by
 from reamer.core.rehearsal.world import Link, Strand, strand
+from tests import law
 from tests.builders import known, unknown
 from tests.core.test_rehearsal import add, drop, every_state
 from tests.rehearsing import LANDINGS, SYSTEMS, backed, descent_of, party, run
@@ -127,7 +128,7 @@ class Paths(unittest.TestCase):
         self.assertEqual(n, min(hits) if named else 0)
         self.assertTrue(all(not a < b for a in minimal(named) for b in minimal(named)))
 
-    @settings(max_examples=40, suppress_health_check=list(HealthCheck))
+    @law(40)
     @given(st.data())
     def test_a_link_more_never_makes_it_worse(self, draw):
         system, landing = draw.draw(st.sampled_from(list(SYSTEMS))), draw.draw(st.sampled_from(LANDINGS))

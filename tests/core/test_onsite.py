@@ -9,11 +9,12 @@ from hypothesis import strategies as st
 
 from reamer.core.assess import assess
 from reamer.core.errors import PlanError
+from reamer.core.model import Known
 from reamer.core.onsite.figures import on_card
 from reamer.core.onsite.handed import MOST_BYTES, joined, read_handed
 from reamer.core.onsite.home import homecoming, of_this_plan
 from reamer.core.onsite.noted import about, id_of
-from reamer.core.onsite.survey import given_back, taken_in, taking
+from reamer.core.onsite.survey import careful, given_back, taken_in, taking
 from reamer.core.reading import read_plan
 from reamer.demos import canyon
 from tests.builders import handed_back, known
@@ -83,6 +84,18 @@ def of_two(draw_a, draw_b):
 def takeable(plan, handed):
     drops = {d.id: d for d in plan.drops}
     return [id_of(handed, c) for c in handed.corrections if taking(c, handed, drops[c.drop])[0] is not None]
+
+
+class Careful(unittest.TestCase):
+    def test_a_height_is_bad_news_only_where_it_is_longer_and_so_is_its_upper_bound(self):
+        """Against 15 m by a printed description, 16.5 m at most: by tape 1 % is added, by eye 20 %."""
+        (drop, *_), told = PLAN.drops, known(15, "guidebook")
+        section = drop.section.model_copy(update={"height_m": Known.model_validate(told)})
+        drop = drop.model_copy(update={"section": section})
+        for m, method, want in ((16.1, "tape", False), (16.4, "tape", True), (16.1, "eye", True), (14.0, "eye", False)):
+            felt = {"what": "height", "drop": drop.id, "station": "1", "m": m, "method": method, "was_m": 15}
+            a = read([felt])
+            self.assertEqual(careful(a.corrections[0], a, drop), want, (m, method))
 
 
 class Laws(unittest.TestCase):

@@ -3,7 +3,7 @@
 import math
 import unittest
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.anchor.patterns import Tie, compare, wrapped
@@ -17,6 +17,7 @@ from reamer.core.reading import read_model, read_plan
 from reamer.core.rope.knots import retention
 from reamer.core.station.drop import compare_patterns
 from reamer.core.tables import patterns, row
+from tests import law
 from tests.builders import capacity, doubled, known, plan_of, unknown, wrap
 from tests.core.test_assess import Workings, codes
 
@@ -190,7 +191,7 @@ class Schools(unittest.TestCase):
 
 class Laws(unittest.TestCase):
     @given(st.sampled_from(list(patterns())), st.floats(0.1, 6), st.floats(0.05, 8), st.floats(0.01, 3))
-    @settings(max_examples=80, deadline=None)
+    @law(80)
     def test_low_below_high_below_the_plain_strands_and_further_out_is_no_weaker(self, key, girth, gain, more):
         near, far = (
             tied(key, girth=girth, gain=gain, extension=1),
@@ -205,7 +206,7 @@ class Laws(unittest.TestCase):
         self.assertGreater(far.cut.value, near.cut.value)
 
     @given(st.sampled_from(list(patterns())), st.floats(0.1, 6), st.floats(0.05, 8))
-    @settings(max_examples=60, deadline=None)
+    @law(60)
     def test_the_view_from_above_is_the_geometry_of_the_numbers(self, key, girth, gain):
         w = tied(key, girth=girth, gain=gain, extension=1)
         b = w.bench

@@ -5,11 +5,12 @@ import math
 import unittest
 
 import networkx
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from shapely import LineString, MultiPoint, Polygon
 
 from reamer.core.section.polyline import crossing, draped_line, length_m, taut_line
+from tests import law
 from tests.builders import descents
 
 SECTION = [(0.0, 0.0), (3.0, -0.3), (3.6, -4.0), (5.0, -22.0), (5.0, -30.0)]
@@ -72,7 +73,7 @@ class CheckValues(unittest.TestCase):
 
 class AgainstLibraries(unittest.TestCase):
     @given(descents(overhangs=False))
-    @settings(max_examples=150, deadline=None)
+    @law(150)
     def test_hull_where_the_terrain_never_leans_back(self, points):
         """On a terrain that only goes out and down the taut line is the upper chain of the convex hull."""
         hull = MultiPoint([*points, (points[0][0] - 1, points[-1][1] - 1)]).convex_hull
@@ -81,7 +82,7 @@ class AgainstLibraries(unittest.TestCase):
         self.assertAlmostEqual(taut_line(points).length_m, length_m(on_chain), 6)
 
     @given(descents())
-    @settings(max_examples=150, deadline=None)
+    @law(150)
     def test_shortest_path_where_rock_overhangs_and_juts_out_again(self, points):
         assume(crossing(points) is None)
         line = taut_line(points)
@@ -91,7 +92,7 @@ class AgainstLibraries(unittest.TestCase):
 
 class Laws(unittest.TestCase):
     @given(descents(), st.data())
-    @settings(max_examples=200, deadline=None)
+    @law(200)
     def test_adding_rock_never_shortens_the_taut_line(self, points, data):
         assume(crossing(points) is None and len(points) > 2)
         i = data.draw(st.integers(1, len(points) - 2))
@@ -103,7 +104,7 @@ class Laws(unittest.TestCase):
         self.assertGreaterEqual(after.length_m - after.extra_m, before.length_m - before.extra_m - 1e-9)
 
     @given(descents())
-    @settings(max_examples=200, deadline=None)
+    @law(200)
     def test_line_lies_on_the_air_side_and_never_shorter_than_straight(self, points):
         assume(crossing(points) is None)
         line = taut_line(points)
@@ -115,7 +116,7 @@ class Laws(unittest.TestCase):
             self.assertGreaterEqual(c.turn_rad, -1e-9)
 
     @given(descents())
-    @settings(max_examples=200, deadline=None)
+    @law(200)
     def test_draped_is_never_shorter_than_taut(self, points):
         assume(crossing(points) is None and taut_line(points).recess_m == 0)
         self.assertGreaterEqual(draped_line(points).length_m, taut_line(points).length_m - 1e-6)

@@ -5,7 +5,7 @@ from dataclasses import replace
 from functools import cache
 from itertools import combinations_with_replacement
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.answer.context import context
@@ -21,6 +21,7 @@ from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from reamer.core.rope.strands import ropes_of
 from reamer.demos import buttress, canyon, gully
+from tests import law
 from tests.builders import NOVICES, doubled, known, plan_of, quick, releasable, rope, two_drops, unknown, water
 from tests.core.test_assess import JOINED
 
@@ -68,7 +69,7 @@ def left_by_words(plan, k, rest):
 
 
 class Events(unittest.TestCase):
-    @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(15)
     @given(st.data())
     def test_stuck_and_lost_are_what_the_families_say(self, data):
         ropes = [rope(f"r{i}", data.draw(st.sampled_from([30.0, 45.0, 60.0]))) for i in range(3)]
@@ -86,7 +87,7 @@ class Events(unittest.TestCase):
             if any(worst):
                 self.assertEqual(mark.at, min(w for w in worst if w))
 
-    @settings(max_examples=10, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(10)
     @given(st.data())
     def test_a_rope_more_carried_never_makes_an_event_worse(self, data):
         ropes = [rope(f"r{i}", data.draw(st.sampled_from([30.0, 45.0, 60.0]))) for i in range(4)]

@@ -3,7 +3,7 @@
 import math
 import unittest
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
@@ -17,6 +17,7 @@ from reamer.core.rope.fit import fit
 from reamer.core.rope.weight import mass_kg_m
 from reamer.core.section.polyline import taut_line
 from reamer.core.station.drop import pull_curve
+from tests import law
 from tests.builders import doubled, known, plan_of, quick, rope, unknown, wrap
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE, Workings, codes
 from tests.core.test_codes import edited
@@ -73,7 +74,7 @@ class AgainstAnIntegrator(unittest.TestCase):
         st.floats(0.1, 0.6),
         st.floats(0.1, 0.3),
     )
-    @settings(max_examples=40, deadline=None)
+    @law(40)
     def test_the_tension_is_the_capstan_equation_integrated_along_the_rope(self, legs, mass, mu, ring):
         """dT/ds = λg·sin + μλg·cos on straight rock, dT/dθ = μT round each edge, which is the limit of a small
         radius."""
@@ -118,7 +119,6 @@ class Laws(unittest.TestCase):
         self.assertAlmostEqual(at_hand_n(way, way, height, 0, Rub(0, 0, math.pi, mass, mass))[0], 0, 9)
 
     @given(st.floats(0, 0.6), st.floats(0, 0.3), st.floats(0, 0.4), st.floats(0, 0.2))
-    @settings(deadline=None)
     def test_more_friction_never_pulls_easier(self, edge, ring, more_edge, more_ring):
         less, more = (
             at_hand_n(ways(), ways(), 100, 0, Rub(e, r, math.pi, 0.065, 0.065))[0]
@@ -127,7 +127,6 @@ class Laws(unittest.TestCase):
         self.assertGreaterEqual(more, less - 1e-9)
 
     @given(st.floats(0, 2.9), st.floats(0.05, 0.6))
-    @settings(deadline=None)
     def test_extending_the_ring_over_the_edge_never_increases_the_pull(self, reach, mu):
         rub = Rub(mu, 0.2, math.pi, 0.065, 0.065)
         back = (reach, -0.1 * reach)

@@ -4,7 +4,7 @@ import json
 import unittest
 
 import jsonschema
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.assess import assess
@@ -12,6 +12,7 @@ from reamer.core.errors import PlanError
 from reamer.core.model import Plan
 from reamer.core.reading import MOST_BYTES, parse, read_plan
 from reamer.demos import canyon
+from tests import law
 
 JSON = st.recursive(
     st.none() | st.booleans() | st.floats(allow_nan=False) | st.text(max_size=20) | st.integers(),
@@ -55,7 +56,7 @@ class Reader(unittest.TestCase):
     @given(
         st.sampled_from(PLACES), JSON | st.sampled_from([1e308, -1, 0, 5000, "", "x" * 5000, [], {}, {"kind": "known"}])
     )
-    @settings(max_examples=400, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    @law(200)
     def test_any_one_place_broken(self, place, value):
         """Whatever stands in one place, the reader refuses it with a sentence or the assessment takes it."""
         data = json.loads(GOOD)

@@ -4,13 +4,14 @@ import json
 import unittest
 
 import networkx
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.assess import assess
 from reamer.core.errors import PlanError
 from reamer.core.load.redundancy import single_points
 from reamer.core.reading import read_plan
+from tests import law
 from tests.builders import doubled, plan_of, quick, wrap
 from tests.core.test_assess import KIT, SINGLE, codes
 
@@ -21,7 +22,7 @@ class AgainstALibrary(unittest.TestCase):
     @given(
         st.lists(st.tuples(st.sampled_from(NODES), st.sampled_from(NODES)).filter(lambda e: e[0] != e[1]), max_size=16)
     )
-    @settings(max_examples=400, deadline=None)
+    @law(400)
     def test_single_points_are_the_articulation_points_between_the_ends(self, edges):
         graph = networkx.Graph(edges)
         graph.add_nodes_from(["rock", "rider"])

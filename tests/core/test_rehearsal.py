@@ -8,7 +8,7 @@ import unittest
 from xml.etree import ElementTree as ET
 
 import networkx as nx
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.answer.context import context
@@ -30,6 +30,7 @@ from reamer.core.rehearsal.words import SAID
 from reamer.demos import DEMOS, buttress, canyon, gully
 from reamer.figures.attachment import attachment
 from reamer.figures.svg import png
+from tests import law
 from tests.builders import iced, known, rope, unknown
 from tests.core.test_any_plan import plans
 from tests.core.test_codes import THROUGH, edits, without
@@ -615,7 +616,7 @@ class Fooled(unittest.TestCase):
 
 
 class Changes(unittest.TestCase):
-    @settings(max_examples=25, suppress_health_check=list(HealthCheck))
+    @law(15)
     @given(st.data())
     def test_any_change_of_the_acts_is_judged_or_refused_and_taken_back_leaves_no_trace(self, draw):
         system, landing = draw.draw(st.sampled_from(list(SYSTEMS))), draw.draw(st.sampled_from(LANDINGS))
@@ -658,7 +659,7 @@ class Changes(unittest.TestCase):
                 self.assertLessEqual(now_, had, words(fix.label))
         self.assertEqual(run(edits(made)).stations[0].states, play.stations[0].states)
 
-    @settings(max_examples=25, suppress_health_check=list(HealthCheck))
+    @law(15)
     @given(st.randoms())
     def test_no_permutation_raises(self, random):
         data = descent_of("releasable", party(3), "hanging stance", 1)
@@ -703,7 +704,7 @@ class Changes(unittest.TestCase):
         got = rehearsal(context(play.scene.plan), play)
         self.assertEqual([f.drops for f in got.findings if f.code == "rehearse.none"], [("d2", "d3")])
 
-    @settings(max_examples=25, suppress_health_check=list(HealthCheck))
+    @law(12)
     @given(plans())
     def test_whatever_a_guide_enters_can_be_gone_through(self, data):
         plan = read_plan(data)
@@ -733,7 +734,7 @@ class People(unittest.TestCase):
             stands.append(gripped(context(plan), plan.party[0], ropes, _book()).stand)
         self.assertEqual(stands, ["fits", "fits", "too short"])
 
-    @settings(max_examples=60)
+    @law(60)
     @given(st.floats(0.35, 1.2), st.integers(2, 7), st.floats(6, 11), st.floats(0.05, 0.9))
     def test_more_wraps_bring_it_lower_and_one_strand_reaches_further(self, laid, wraps, d, device):
         def clear(n, strands):
@@ -752,7 +753,7 @@ class People(unittest.TestCase):
         if a.wraps is not None:
             self.assertEqual(clear(a.wraps, 2).stand, "fits")
 
-    @settings(max_examples=60)
+    @law(60)
     @given(st.lists(st.sampled_from(["guide", "second guide", "able", "novice"]), min_size=1, max_size=8))
     def test_able_first_novices_between_able_last(self, roles):
         plan = read_plan(descent_of("doubled", [person(i, r) for i, r in enumerate(roles)]))

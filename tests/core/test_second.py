@@ -5,7 +5,7 @@ import json
 import unittest
 from dataclasses import replace
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.answer.context import context
@@ -19,6 +19,7 @@ from reamer.core.reading import parse, read_file, read_plan
 from reamer.core.rehearsal.rehearsal import gone_through, rehearsal, station_run
 from reamer.core.second.check import ACCEPTABLE, Said, decided, may_be, second_check, standing
 from reamer.demos import DEMOS, canyon
+from tests import law
 from tests.builders import known, unknown
 from tests.rehearsing import descent_of, party
 
@@ -119,7 +120,7 @@ class Check(unittest.TestCase):
         for key, x in alone.findings.items():
             self.assertEqual(x.state, states[f"finding:{key}"])
 
-    @settings(max_examples=25, suppress_health_check=list(HealthCheck), deadline=None)
+    @law(12)
     @given(st.lists(st.integers(0, len(CHANGES) - 1), min_size=1, max_size=3, unique=True))
     def test_what_holds_after_a_change_rests_on_what_it_rested_on(self, chosen):
         data = json.loads(json.dumps(self.data))

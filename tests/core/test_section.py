@@ -3,7 +3,7 @@
 import math
 import unittest
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.assess import assess
@@ -14,6 +14,7 @@ from reamer.core.reading import read_model, read_plan
 from reamer.core.section.lines import height_m, lines
 from reamer.core.section.meaning import check
 from reamer.core.section.terrain import terrain
+from tests import law
 from tests.builders import TWO_BOLTS, anchored, known, leg, plan, quick, several, unknown
 
 
@@ -77,7 +78,7 @@ class Bounds(unittest.TestCase):
         self.assertAlmostEqual(high[2][1], -0.505 - 22)
 
     @given(st.floats(0.1, 20), st.floats(0.5, 200), st.floats(20, 90))
-    @settings(max_examples=100, deadline=None)
+    @law(100)
     def test_lower_bound_is_never_longer_than_upper(self, setback, height, face):
         s = read_model(Quick, quick(setback, 0.1, height, "eye", "sharp", face))
         lengths = [lines(terrain(s, b), 0.0).taut.length_m for b in ("low", "nominal", "high")]
@@ -94,7 +95,7 @@ class RingPlace(unittest.TestCase):
         self.assertEqual(len(over.taut.contacts), 0)
 
     @given(st.floats(0.01, 17))
-    @settings(max_examples=60, deadline=None)
+    @law(60)
     def test_tie_and_line_together_keep_their_length(self, gain):
         made = terrain(shots((2, -5), (4, -80), (3, -100), (2, -30), (9, -85)))
         whole = lines(made, 0.0).taut.length_m

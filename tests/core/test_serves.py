@@ -4,7 +4,7 @@ import unittest
 from itertools import combinations
 from unittest import mock
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.answer.context import context
@@ -14,6 +14,7 @@ from reamer.core.station import comparison, serves
 from reamer.core.station.comparison import compare_systems
 from reamer.core.station.serves import OPEN, ranked, served
 from reamer.demos import buttress, canyon, gully
+from tests import law
 from tests.builders import doubled, plan_of, quick, rope, unknown
 
 KINDS = ("low-stretch", "dynamic single", "dynamic half", "pull cord")
@@ -69,12 +70,12 @@ class Held(unittest.TestCase):
                 with self.subTest(plan.title, drop=k + 1):
                     self.check(plan, k)
 
-    @settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(12)
     @given(sheds())
     def test_and_of_any_shed(self, plan):
         self.check(plan)
 
-    @settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(12)
     @given(sheds())
     def test_what_the_comparison_offers_is_served_and_what_is_served_stands(self, plan):
         ctx, drop = context(plan), plan.drops[0]
@@ -96,7 +97,7 @@ class Held(unittest.TestCase):
         for a, b in combinations(got.ways, 2):
             self.assertFalse(a.ropes <= b.ropes or b.ropes <= a.ropes)
 
-    @settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))
+    @law(10)
     @given(sheds(), st.sampled_from(KINDS), st.sampled_from([20.0, 45.0, 80.0]))
     def test_a_rope_more_in_the_shed_never_takes_a_way_away(self, plan, kind, length):
         before = served(context(plan), 0, plan.drops[0])

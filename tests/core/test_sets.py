@@ -5,7 +5,7 @@ import unittest
 from itertools import combinations, pairwise, product
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import Bounds, LinearConstraint, milp
 
@@ -26,6 +26,7 @@ from reamer.core.descent.sets import (
     with_more,
     without,
 )
+from tests import law
 
 
 @st.composite
@@ -72,7 +73,7 @@ def does(q, ropes):
 
 
 class Brute(unittest.TestCase):
-    @settings(max_examples=250, deadline=None)
+    @law(250)
     @given(questions())
     def test_every_set_is_judged_as_by_trying_every_assignment(self, q):
         got = answers(q)
@@ -80,7 +81,7 @@ class Brute(unittest.TestCase):
             ours = bool(got.fits[ropes]) and chain(q, got, ropes) is not None
             self.assertEqual(ours, does(q, ropes), bin(ropes))
 
-    @settings(max_examples=150, deadline=None)
+    @law(150)
     @given(questions())
     def test_the_best_are_the_lightest_and_contain_no_lighter_one(self, q):
         doing = [s for s in range(1 << q.count) if does(q, s)]
@@ -91,7 +92,7 @@ class Brute(unittest.TestCase):
         if doing:
             self.assertAlmostEqual(found[0].kg, min(weigh(q, s).kg for s in doing))
 
-    @settings(max_examples=60, deadline=None)
+    @law(60)
     @given(questions(stations=4))
     def test_what_binds_is_as_heavy_alone(self, q):
         """Held to the words: only these stations demanded, the events of all stations kept."""
@@ -131,7 +132,7 @@ class Brute(unittest.TestCase):
 
 
 class Twelve(unittest.TestCase):
-    @settings(max_examples=12, deadline=None)
+    @law(12)
     @given(questions(ropes=12, stations=4))
     def test_up_to_twelve_ropes_by_trying_the_sets_from_the_lightest(self, q):
         top = lightest(q)
@@ -142,7 +143,7 @@ class Twelve(unittest.TestCase):
             self.assertAlmostEqual(top.kg, weigh(q, first).kg)
             self.assertTrue(does(q, top.ropes))
 
-    @settings(max_examples=80, deadline=None)
+    @law(80)
     @given(st.integers(0, 9), st.data())
     def test_families_by_their_definition(self, n, data):
         least = data.draw(st.lists(st.integers(0, (1 << n) - 1), max_size=6))
@@ -167,14 +168,14 @@ class Twelve(unittest.TestCase):
 
 
 class Laws(unittest.TestCase):
-    @settings(max_examples=100, deadline=None)
+    @law(100)
     @given(questions(), st.sampled_from(["lost", "stuck", "lower", "spare", "two_sets"]))
     def test_a_contingency_less_is_never_heavier(self, q, name):
         on, off = lightest(with_more(q, **{name: True})), lightest(with_more(q, **{name: False}))
         if on is not None:
             self.assertLessEqual(off.kg, on.kg + 1e-9)
 
-    @settings(max_examples=100, deadline=None)
+    @law(100)
     @given(questions(ropes=5), st.data())
     def test_a_rope_more_in_the_shed_is_never_heavier(self, q, data):
         ways = []
@@ -189,7 +190,7 @@ class Laws(unittest.TestCase):
         if before is not None:
             self.assertLessEqual(after.kg, before.kg + 1e-9)
 
-    @settings(max_examples=100, deadline=None)
+    @law(100)
     @given(questions())
     def test_a_rope_more_carried_never_makes_an_event_worse(self, q):
         got = answers(q)
@@ -263,7 +264,7 @@ class IntegerProgram(unittest.TestCase):
         )
         return done.fun if done.success else None
 
-    @settings(max_examples=60, deadline=None)
+    @law(60)
     @given(questions(ropes=9, stations=6))
     def test_the_weight_is_the_programs(self, q):
         ours = lightest(q)

@@ -6,7 +6,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from Pynite import FEModel3D
 from scipy.optimize import minimize
@@ -20,6 +20,7 @@ from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from reamer.core.tables import questions
 from reamer.demos import buttress, gully
+from tests import law
 from tests.builders import (
     TWO_BOLTS,
     anchored,
@@ -106,7 +107,7 @@ class AgainstAStructuralLibrary(unittest.TestCase):
         st.floats(-0.5, 0.5),
         st.floats(-1, 0.2),
     )
-    @settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
+    @law(30)
     def test_the_place_found_is_the_one_of_least_energy(self, points, stiff, focal, aside, up):
         """Against a general minimiser started elsewhere; the energy is convex, so there is one such place."""
         apart(points, (0, 0, 0))
@@ -150,7 +151,7 @@ class ClosedForms(unittest.TestCase):
                 np.testing.assert_allclose(got.pull_kn, (want, want), atol=2e-3)
 
     @given(st.floats(5, 80), st.floats(5, 80))
-    @settings(deadline=None)
+    @law(15)
     def test_two_unequal_legs_carry_what_the_sine_rule_says(self, alpha, beta):
         a, b = math.radians(alpha), math.radians(beta)
         points = [(-math.cos(a), math.sin(a), 0), (-math.cos(b), -math.sin(b), 0)]
@@ -192,7 +193,7 @@ class Laws(unittest.TestCase):
         st.floats(1.05, 5),
         st.floats(-0.4, 0.4),
     )
-    @settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
+    @law(25)
     def test_shares_balance_no_leg_pushes_and_stiffening_a_leg_never_lowers_its_share(
         self, points, stiff, i, more, aside
     ):
@@ -211,7 +212,7 @@ class Laws(unittest.TestCase):
         self.assertGreaterEqual(b.pull_kn[i], a.pull_kn[i] - 1e-6)
 
     @given(anchors, st.lists(st.floats(40, 800), min_size=5, max_size=5))
-    @settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
+    @law(20)
     def test_without_a_point_the_ring_only_falls_and_the_gone_one_holds_nothing(self, points, stiff):
         """While it hardly moves: then less energy at every place means more give along the load."""
         points = [(x - 0.3, y, z) for x, y, z in points]

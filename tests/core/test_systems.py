@@ -6,7 +6,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
@@ -20,6 +20,7 @@ from reamer.core.reading import read_plan
 from reamer.core.retrieval.capstan import Piece, Rub, at_hand_n, clipped_in, pieces
 from reamer.core.station.drop import pull_curve
 from reamer.demos import DEMOS
+from tests import law
 from tests.builders import bights, doubled, known, plan_of, post, quick, releasable, rope, unknown, water
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE, Workings, codes
 from tests.core.test_codes import DEVIATION, TRAVERSE, edited
@@ -72,7 +73,7 @@ class Statics(unittest.TestCase):
             self.assertAlmostEqual(ring_load_kn(tension, 0.2, math.pi - turn, raising), both, 9)
 
     @given(st.floats(2, 60), st.floats(0.1, 30))
-    @settings(max_examples=25, deadline=None)
+    @law(15)
     def test_a_swing_is_a_pendulum(self, height, aside):
         """Against the pendulum's equation integrated from rest: the force at the bottom is weight and centripetal
         force."""
@@ -96,7 +97,7 @@ class Statics(unittest.TestCase):
 
 class Lines(unittest.TestCase):
     @given(st.floats(0, 12), st.integers(0, 200))
-    @settings(max_examples=40, deadline=None)
+    @law(12)
     def test_the_drawn_curve_is_the_step_by_step_force_and_no_rope_is_lost(self, aside, moment):
         data = edited(
             plan_of(JOINED, ropes=KIT),
@@ -136,7 +137,7 @@ class Lines(unittest.TestCase):
             self.assertAlmostEqual(got, want, 9)
 
     @given(st.floats(0, 20))
-    @settings(max_examples=30)
+    @law(15)
     def test_a_landing_to_the_side_lengthens_the_path_and_never_eases_the_pull(self, aside):
         line = ((0.0, 0.0), (2.0, -0.2), (2.0, -15.2))
         made = pieces(line, line, aside)
@@ -266,7 +267,7 @@ class Systems(unittest.TestCase):
         )
 
     @given(st.floats(7, 12), st.floats(0, 2))
-    @settings(max_examples=20, deadline=None)
+    @law(20)
     def test_a_thicker_rope_never_reaches_further(self, diameter, more):
         for name, system in EVERY.items():
             spare = [

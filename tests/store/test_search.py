@@ -4,7 +4,7 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reamer.core.model import Shed
@@ -14,6 +14,7 @@ from reamer.store.log import Log
 from reamer.store.plans import Plans
 from reamer.store.search import BEGIN, END, Search
 from reamer.store.shed import Sheds
+from tests import law
 from tests.core.test_log import trip
 
 
@@ -66,7 +67,7 @@ class Searching(unittest.TestCase):
         self.assertEqual(hit.told, f"Long {BEGIN}Quiet{END}")
 
     @given(st.text(max_size=60) | st.sampled_from(('"', "a OR b", "NEAR(", "title:x", "*", "-x", "a AND NOT", "^")))
-    @settings(max_examples=60, deadline=None)
+    @law(60)
     def test_no_text_breaks_it(self, text):
         for hit in self.search.find(text):
             self.assertTrue(hit.told or hit.text)
