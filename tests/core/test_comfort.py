@@ -744,6 +744,27 @@ class Found(unittest.TestCase):
             self.assertEqual(any("ring" in t for _, t, _ in said(data, "part.single")), not stacked)
 
 
+class Decides(unittest.TestCase):
+    def test_only_of_textile_it_is_said_what_takes_most(self):
+        """With a margin that little meets: what knots and strands take of textile; of metal and rock nothing."""
+        told = set()
+        for demo in (canyon, buttress):
+            data = edited(
+                json.loads(demo().model_dump_json()),
+                (("policies", "margin"), {"kind": "own", "times": 20, "reason": "to see"}),
+            )
+            for d in assess(read_plan(data)).drops:
+                textile = {p.key: p.textile for p in d.parts if not p.points}
+                told |= {
+                    (textile[f.subject.part], "What decides" in words(f.reason))
+                    for f in d.findings
+                    if f.code.endswith(".weak") and f.subject.part in textile
+                }
+        self.assertIn((True, True), told)
+        self.assertIn((False, False), told)
+        self.assertNotIn((False, True), told)
+
+
 class Ice(unittest.TestCase):
     def test_as_settled(self):
         for more, code, want in (

@@ -379,6 +379,22 @@ class Sides(unittest.TestCase):
         ):
             self.assertEqual(words(self.side(system, hang, lies)[1].said), want)
 
+    def test_why_says_what_lies_against_the_rock(self):
+        for lies, pinned, pressed in (
+            ("against the rock", True, False),
+            ("outside", False, True),
+            ("unknown", False, False),
+        ):
+            why = " ".join(words(r) for r in self.side(doubled(), "one behind", lies)[1].reasons)
+            self.assertEqual(("not pinned by the other" in why, "pressed between it" in why), (pinned, pressed), lies)
+
+    def test_a_turn_left_in_is_a_term_of_the_pull_and_of_no_pull_without_one(self):
+        for left, want in ((True, True), (False, False)):
+            data = edited(plan_of(doubled()), ((*STATION, "deviations"), [{**DEVIATION, "left_in": left}]))
+            terms = {t.name for ws in assess(read_plan(data)).workings.values() for w in ws for t in w.terms}
+            self.assertEqual("turn at the deviation left in" in terms, want)
+            Workings().check(read_plan(data))
+
     def test_the_other_side_only_where_either_works(self):
         alike = [rope(), rope("r2")]
         free = [
