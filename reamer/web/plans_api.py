@@ -348,9 +348,11 @@ class Assessed:
                 self.runs.popitem(last=False)
 
     def rehearsed(self, plan_id: str, revision: int) -> Rehearsal | None:
-        """What is kept of a revision's rehearsal."""
+        """What is kept of a revision's rehearsal, as long as its things have been through the same."""
         with self.lock:
-            _, key = self.contents.get((plan_id, revision), (None, ""))
+            now, (was, key) = self.held.get((plan_id, revision)), self.contents.get((plan_id, revision), (None, ""))
+            if was is None or (now is not None and now.ctx.gear is not was.ctx.gear):
+                return None
             return self.runs.get(key, (None, None))[1]
 
     def tally_of(self, plan_id: str, revision: int) -> dict[Severity, int] | None:

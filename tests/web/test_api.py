@@ -1,5 +1,6 @@
 """The API at its edge: what is refused and how, what is promised in the document, what the headers say."""
 
+import datetime as dt
 import json
 import socket
 import sqlite3
@@ -20,6 +21,7 @@ from reamer.core.assess import assess
 from reamer.core.descent.prospect import Known, Prospect, prospect
 from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
+from reamer.core.model import NO_GEAR, Gear
 from reamer.core.people.backups import KINDS
 from reamer.core.reading import read_plan
 from reamer.core.rehearsal.rehearsal import Rehearsal, gone_through, rehearsal
@@ -70,6 +72,20 @@ class Client(unittest.TestCase):
         self.assertRegex(response.text, words)
         now = self.http.get(self.url()).json
         self.assertEqual((now["revision"], now["plan"]), (self.plan["revision"], self.plan["plan"]))
+
+
+class KeptByContent(unittest.TestCase):
+    def test_a_copy_is_gone_through_already_and_other_gear_asks_again(self):
+        kept, plan, got = Assessed(), canyon(), mock.sentinel.rehearsal
+        first = kept.put("p", 1, plan, NO_GEAR)
+        run = kept.run("p", 1, first)
+        kept.keep_run(kept.content("p", 1, first), run, got)
+        self.assertIs(kept.run("copy", 1, kept.put("copy", 1, canyon(), NO_GEAR)), run)
+        self.assertIs(kept.rehearsed("p", 1), got)
+        other = kept.put("p", 1, plan, Gear(on=dt.date(2027, 6, 1)))
+        self.assertIsNone(kept.rehearsed("p", 1))
+        self.assertIsNot(kept.run("p", 1, other), run)
+        self.assertIs(kept.rehearsed("copy", 1), got)
 
 
 class SecondCheck(Client):
