@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import functools
 import json
 import math
+import pickle
 import zlib
 from typing import Any
 
@@ -162,6 +164,12 @@ def rope(
     return {**made, **more}
 
 
+@functools.cache
+def _base() -> bytes:
+    """The demonstration as plain data, which each plan gets a copy of."""
+    return pickle.dumps(canyon().model_dump(mode="json"))
+
+
 def plan_of(
     system: dict,
     *,
@@ -184,7 +192,7 @@ def plan_of(
         system,
     )
     one["station"]["wet"] = wet
-    base = canyon().model_dump(mode="json")
+    base: dict[str, Any] = pickle.loads(_base())
     base.update(
         drops=[one],
         title="Test",

@@ -16,6 +16,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from reamer.cli import tune_memory
+
 ROOT = Path(__file__).parent
 # One more than there are cores: a browser waits now and then.
 WORKERS = (os.cpu_count() or 1) + 1
@@ -113,7 +115,7 @@ def main() -> int:
     if args.shuffle is not None:
         random.Random(args.shuffle).shuffle(names)
     done = []
-    with multiprocessing.get_context("spawn").Pool(min(WORKERS, len(names))) as pool:
+    with multiprocessing.get_context("spawn").Pool(min(WORKERS, len(names)), tune_memory) as pool:
         for o in pool.imap_unordered(outcome, [(n, args.shuffle) for n in names]):
             done.append(o)
             print(f"{o.name}: {o.run} in {o.seconds:.1f} s", *[f"\n{o.told}"] * bool(o.told), flush=True)

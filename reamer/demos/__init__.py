@@ -5,15 +5,16 @@ Each is a plan file beside this one, in the form that every plan has."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
+from functools import cache, partial
 from pathlib import Path
 
 from reamer.core.model import Plan
 from reamer.core.reading import parse, read_plan
 
 
+@cache
 def demo(name: str) -> Plan:
-    """A demonstration plan by its name.
+    """A demonstration plan by its name; read once, as nobody can change it.
 
     name: canyon, buttress or gully
     returns: the plan
