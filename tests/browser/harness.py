@@ -76,7 +76,7 @@ def free_port() -> int:
 def stopped(server: BaseWSGIServer) -> None:
     """Stop a server once its threads have finished what they were at; it is closed in its own thread, which looks at
     its sockets."""
-    server.task_dispatcher.shutdown()
+    server.task_dispatcher.shutdown(timeout=60)
 
     def close() -> None:
         server.close()

@@ -85,11 +85,13 @@ class Kept(Browsing):
             choose.set_input_files(good)
             page.wait_for_url("**/plans/*/rig*")
             first = page.url.split("/plans/")[1].split("/")[0]
+            page.get_by_test_id("answer").wait_for()
             self.go("", page)
             choose.set_input_files(good)
             expect(page.get_by_role("alert")).to_contain_text("This file is here already, as A descent of its own")
             page.get_by_role("button", name="Open A descent of its own").click()
             page.wait_for_url(f"**/plans/{first}/rig*")
+            page.get_by_test_id("answer").wait_for()
             self.go("", page)
             choose.set_input_files(good)
             page.get_by_role("button", name="Open the file as another plan").click()
