@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from reamer.core.answer.context import context
 from reamer.core.answer.say import words
+from reamer.core.assess import assess
 from reamer.core.model import ActAdded, ActDropped, ActMoved, ActName, ActReworded
 from reamer.core.reading import read_plan
 from reamer.core.rehearsal.acts import ACTS, Act, Refused, do
@@ -22,7 +23,7 @@ from reamer.core.rehearsal.world import Link, Strand, strand
 from tests import law
 from tests.builders import known, unknown
 from tests.core.test_rehearsal import add, drop, every_state
-from tests.rehearsing import LANDINGS, SYSTEMS, backed, descent_of, party, run
+from tests.rehearsing import LANDINGS, SYSTEMS, backed, descent_of, party, run, run_of
 
 A, B, CORD, OTHER = Strand("r1", "a"), Strand("r1", "b"), Strand("c1", "b"), Strand("r2", "b")
 
@@ -98,13 +99,33 @@ class Fixed(unittest.TestCase):
         def ring(opening, system="blocked", **more):
             data = descent_of(system, party(3), **more)
             data["shed"]["rings"][0]["opening_mm"] = opening
-            return run(data).scene.stages[0].ways[0].alone[B][1]
+            return run(data).scene.stages[0].ways[0].alone[B][1].holds
 
         # A block with a carabiner in it passes what the carabiner passes.
         self.assertEqual([ring(known(o)) for o in (20, 90)], ["yes", "no"])
         self.assertEqual(ring(unknown("?")), "unknown")
         self.assertEqual([ring(known(o), "joined") for o in (12, 25, 90)], ["yes", "no", "no"])
         self.assertEqual(ring(unknown("?"), "joined"), "unknown")
+
+    def test_rig_and_rehearsal_judge_a_join_and_a_block_alike(self):
+        """What the plan calls not checked counts for no path, and is not checked here too; what it calls a shortfall
+        is one; all else is a path."""
+        for system, code in (("joined", "join.passes"), ("blocked", "block.passes")):
+            for opening in (known(12), known(20), known(36), known(90), unknown("?")):
+                for d in (9.0, 8.0, 7.0):
+                    data = descent_of(system, party(3))
+                    data["shed"]["rings"][0]["opening_mm"] = opening
+                    data["shed"]["ropes"][1]["diameter_mm"] = known(d)
+                    p = read_plan(data)
+                    said = {f.severity for f in assess(p).drops[0].findings if f.code == code}
+                    play = run_of(p)
+                    both = play.scene.stages[0].ways[0]
+                    verdict = both.together if system == "joined" else both.alone[B][1]
+                    want = "no" if "Shortfall" in said else "unknown" if "Not checked" in said else "yes"
+                    self.assertEqual(verdict.holds, want, (system, opening, d))
+                    hazards = {h.seen.code for h in play.hazards if h.seen.k == 0}
+                    self.assertEqual("rehearse.doubt" in hazards, want == "unknown", (system, opening, d))
+                    self.assertEqual("rehearse.strand" in hazards, want == "no", (system, opening, d))
 
     def test_the_thin_rope_through_the_ring_does_not_hold_even_both(self):
         data = descent_of("joined", party(3))

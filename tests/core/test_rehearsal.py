@@ -57,14 +57,18 @@ def network(scene, world, who):
         tied = "threaded" in now.done and set(way.knots) <= now.done
         some = sorted(f"rope.{s.rope}:{s.end}" for s in strands)
         made = []
-        if tied and len(way.ride) == 2 and set(way.ride) <= set(strands) and way.together == "yes":
-            made.append([*base, *some])
+        if tied and len(way.ride) == 2 and set(way.ride) <= set(strands) and way.together.holds != "no":
+            made.append([*base, *some, *(["doubt.join." + str(k)] if way.together.holds == "unknown" else [])])
         for s in strands if tied and not (way.thin and set(way.ride) <= set(strands)) else ():
-            what, held = way.alone.get(s, ("", "no"))
-            if held == "no":
+            if s not in way.alone:
                 continue
+            what, verdict = way.alone[s]
             bare = what == "block" and way.system.carabiner and "block carabiner" not in now.done
-            doubt = [f"doubt.{what}.{k}"] if held == "unknown" or bare else []
+            verdict = way.bare if bare else verdict
+            if verdict.holds == "no":
+                continue
+            doubt = [f"bare.block.{k}"] if bare else []
+            doubt += [f"doubt.{what}.{k}"] if verdict.holds == "unknown" else []
             if what != "tie-off" or "unlocked" not in now.done:
                 made.append([*base, f"rope.{s.rope}:{s.end}", f"{what}.{k}", *doubt])
             there = now.attendant in [i for i, b in world.people.items() if b.at == k and b.spot == "station"]
@@ -127,7 +131,9 @@ def network(scene, world, who):
 
 def least_cut(g):
     """The least number of counted parts whose loss parts harness and rock."""
-    if "harness" not in g:
+    # What nobody knows to hold counts for no path.
+    g = g.subgraph(n for n in g if not n.startswith("doubt."))
+    if "harness" not in g or "rock" not in g:
         return 0
     split = nx.DiGraph()
     for n in g:

@@ -12,7 +12,7 @@ from reamer.core.people.backups import STACKED
 from reamer.core.people.party import unavoidable
 from reamer.core.rehearsal.acts import why_stuck
 from reamer.core.rehearsal.faults import Happens, exposed, fall, loose, open_ends
-from reamer.core.rehearsal.holding import Held, Path, fixings, held
+from reamer.core.rehearsal.holding import Held, Path, fixings, held, sure
 from reamer.core.rehearsal.stage import Scene, Stage
 from reamer.core.rehearsal.world import Link, StationNow, Strand, World
 
@@ -133,7 +133,19 @@ def _held(scene: Scene, world: World, who: str, found: tuple[Path, ...]) -> list
     device = body.link("device")
     if not found or _on_what_runs(scene, world, who):
         return [_unheld(scene, world, who, one)]
-    critical = frozenset.intersection(*found)
+    # Over what nobody knows to hold, what else is to be said is said as if it held.
+    known, at = sure(found), device.k if device is not None else k
+    critical = frozenset.intersection(*(known or found))
+    unsure = sorted(p for p in critical if p.startswith(("doubt.", "bare.")))
+    unsure = unsure or ([] if known else sorted(x for p in found for x in p if x.startswith("doubt.")))
+    made = [_doubt(scene, world, who, at, unsure[0].split(".")[1])] if unsure else []
+    return made + _fault(scene, world, who, critical, one)
+
+
+def _fault(scene: Scene, world: World, who: str, critical: Path, one: Callable[..., Seen]) -> list[Seen]:
+    """The one likely fault that drops somebody, of the parts that every path has."""
+    body = world.people[who]
+    device = body.link("device")
     tied = body.link("lowering") or body.link("bight")
     alone = {x.kind for x in body.links} <= {"lowering", "bight"}
     if tied is not None and alone and not tied.tested:
@@ -170,14 +182,6 @@ def _held(scene: Scene, world: World, who: str, found: tuple[Path, ...]) -> list
         return [one("rehearse.hand", "", title, "It lets go.", whose=whose)]
     if f"hitch.{who}" in critical and device is None:
         return [one("rehearse.hand", "third hand", "Only {name}’s third hand holds them", "It slips.")]
-    doubt = sorted(p for p in critical if p.startswith("doubt."))
-    if doubt:
-        what = doubt[0].split(".")[1]
-        stage, every = device.k if device is not None else k, {"what": what}
-        title = f"Whether the {{what}} holds at station {stage + 1} is not known"
-        story_ = _told("Nobody knows whether it fits its ring. If it passes:", falls, every)
-        said = Sentence(title, {}, every)
-        return [Seen("rehearse.doubt", stage, "", what, "Not checked", "falls", said, story_, high)]
     return _unseen(scene, world, device or tied, one)
 
 
@@ -236,11 +240,23 @@ def _unheld(scene: Scene, world: World, who: str, one: Callable[..., Seen]) -> S
     if set(way.ride) <= device.strands and loose:
         title, story = "{name} rides with the {what} undone", "Nothing else holds what runs through the ring."
         return one("rehearse.strand", "undone", title, story, what=loose[0])
+    if way.bare is not None and way.bare.holds == "no" and "block carabiner" not in now.done:
+        title, story = "{name} rides a block without its carabiner", "It passes the ring."
+        return one("rehearse.strand", "bare", title, story)
     if set(way.ride) <= device.strands:
         return _by_plan(scene, world, who, device.k)
     named = listed([f"end {s.end.upper()} of {scene.rope(s.rope)}" for s in sorted(device.strands)])
     title_ = "{name} rides {strand}, which nothing holds"
     return one("rehearse.strand", "wrong", title_, "It runs through the ring.", strand=named)
+
+
+def _doubt(scene: Scene, world: World, who: str, k: int, what: str) -> Seen:
+    """Whether what is tied holds whoever rides is not known: said once for the station."""
+    high, falls = _falls(scene, world, who)
+    every = {"what": what}
+    title = Sentence(f"Whether the {{what}} holds at station {k + 1} is not known", {}, every)
+    story = _told("Nobody knows whether it fits its ring. If it passes:", falls, every)
+    return Seen("rehearse.doubt", k, "", what, "Not checked", "falls", title, story, high)
 
 
 def _by_plan(scene: Scene, world: World, who: str, k: int) -> Seen:

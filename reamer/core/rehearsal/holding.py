@@ -2,7 +2,9 @@
 
 A path's parts are named ``family.of``: anchor parts ``part.<key>.<station>`` that nobody has accepted, ``tether``,
 ``device``, ``hand``, ``hitch``, ``watch``, ``line``, ``weight``, and what is accepted in a rehearsal: ``rope``,
-``join``, ``block``, ``tie-off``, ``bights``, ``device knot``. ``doubt.<what>`` stands for what nobody knows."""
+``join``, ``block``, ``tie-off``, ``bights``, ``device knot``. ``doubt.<what>`` stands for what nobody knows to hold:
+such a path does not count, and what else is to be said is said as if it did. ``bare.block``: a block without
+its carabiner."""
 
 from __future__ import annotations
 
@@ -10,13 +12,14 @@ from collections.abc import Iterable
 from functools import lru_cache
 from itertools import combinations, product
 
+from reamer.core.answer.verdict import Verdict
 from reamer.core.rehearsal.stage import Scene, Stage, Way
 from reamer.core.rehearsal.world import Body, Link, StationNow, Strand, World
 
 Path = frozenset[str]
 Held = dict[str, tuple[Path, ...]]
 # Families whose loss is counted, and so the number of paths: whatever a rehearsal does not accept.
-COUNTED = ("tether", "device", "hand", "hitch", "watch", "line", "weight", "part", "doubt", "screw", "passenger")
+COUNTED = ("tether", "device", "hand", "hitch", "watch", "line", "weight", "part", "bare", "screw", "passenger")
 
 
 def counted(part: str) -> bool:
@@ -77,14 +80,24 @@ def minimal(found: Iterable[Path]) -> tuple[Path, ...]:
     return tuple(made)
 
 
+def sure(found: Iterable[Path]) -> tuple[Path, ...]:
+    """The paths of which everything is known to hold.
+
+    found: paths
+    returns: those without a doubt
+    Source: P, common practice, no source.
+    """
+    return tuple(p for p in found if not any(x.startswith("doubt.") for x in p))
+
+
 def independent(found: Iterable[Path]) -> int:
     """The least number of counted parts whose loss leaves nothing.
 
     found: paths
-    returns: 0 without a path
+    returns: 0 without a path that is known to hold
     Source: HB, a least hitting set.
     """
-    return _least(tuple(found))
+    return _least(sure(found))
 
 
 @lru_cache(maxsize=8192)
@@ -167,12 +180,10 @@ def fixings(world: World, stage: Stage, now: StationNow, strands: frozenset[Stra
     creeps = way.thin and set(way.ride) <= strands
     single = [] if creeps else sorted(strands)
     made = [base | {on_rope(s)} | more for s in single for more in _alone(world, stage, now, s, who)]
-    if set(way.ride) <= strands and len(way.ride) == 2 and _rigged(way, now):
-        # Both strands in one device: nothing runs, unless the thin rope is the one through the ring.
-        if way.together == "yes":
-            made.append(base | ropes)
-        elif way.together == "unknown":
-            made.append(base | ropes | {f"doubt.join.{stage.index}"})
+    both = set(way.ride) <= strands and len(way.ride) == 2 and _rigged(way, now)
+    if both and way.together.holds != "no":
+        # Both strands in one device: nothing runs, unless what creeps draws the join through.
+        made.append(base | ropes | _doubt(way.together, "join", stage))
     if now.done & {"isolating overhand", "overhand below"} and set(way.strands) & strands:
         # The loop ring – knot – ring is closed: above the knot on either strand.
         made.append(base | ropes)
@@ -191,18 +202,24 @@ def _alone(world: World, stage: Stage, now: StationNow, s: Strand, who: str) -> 
     way = stage.way(now.which)
     if s not in way.alone or not _rigged(way, now):
         return []
-    what, held = way.alone[s]
-    if held == "no":
-        return []
-    if what == "block" and getattr(way.system, "carabiner", False) and "block carabiner" not in now.done:
+    what, verdict = way.alone[s]
+    part = frozenset({f"{what}.{stage.index}"})
+    if way.bare is not None and "block carabiner" not in now.done:
         # The block was judged with the carabiner that is clipped into it.
-        held = "unknown"
-    part = frozenset({f"{what}.{stage.index}"} | ({f"doubt.{what}.{stage.index}"} if held == "unknown" else set()))
+        verdict, part = way.bare, part | {f"bare.block.{stage.index}"}
+    if verdict.holds == "no":
+        return []
+    part |= _doubt(verdict, what, stage)
     if what != "tie-off":
         return [part]
     made = [part] if "unlocked" not in now.done else []
     there = now.attendant in world.top(stage.index) and now.attendant != who
     return [*made, frozenset({f"hand.{now.attendant}"})] if there else made
+
+
+def _doubt(verdict: Verdict, what: str, stage: Stage) -> Path:
+    """The part that stands for what nobody knows to hold."""
+    return frozenset({f"doubt.{what}.{stage.index}"} if verdict.holds == "unknown" else set())
 
 
 def _stops(scene: Scene, world: World, who: str, body: Body, link: Link) -> list[Path]:

@@ -8,6 +8,7 @@ from typing import Literal
 
 from reamer.core.answer.context import Context
 from reamer.core.answer.say import Number
+from reamer.core.answer.verdict import Verdict
 from reamer.core.answer.working import Book
 from reamer.core.descent.ledger import Hung, coming_down, threaded_of
 from reamer.core.model import (
@@ -38,8 +39,8 @@ from reamer.core.people.party import order_of
 from reamer.core.plan.limits import limits_m
 from reamer.core.plan.rigs import tied_to
 from reamer.core.rehearsal.world import Strand
-from reamer.core.rope.fit import fit
 from reamer.core.rope.length import real_length
+from reamer.core.rope.stops import THIN, block_at, join_alone, join_together
 from reamer.core.rope.strands import ropes_of
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import row
@@ -49,6 +50,8 @@ Fixed = Literal["yes", "no", "unknown"]
 Above = Literal["no", "may", "unknown"]
 # How long a rope is taken to be where nobody knows: only where things lie on it is then shown.
 GUESS_M = 60.0
+# What is tied off holds; where nothing is tied the rope runs.
+HELD, RUNS = Verdict("rehearse.strand", "yes"), Verdict("rehearse.strand", "no", "runs")
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +69,8 @@ class EndFact:
 class Way:
     """One state of a station as a rehearsal needs it. ``ride``: the strands that are ridden; ``pull``, ``up``: the one
     that is pulled, and the one that goes up through the ring; ``alone``: what holds a strand by itself, and whether it
-    does; ``together``: whether both in one device hold; ``knots``: what is tied at the station, by name."""
+    does; ``together``: whether both in one device hold; ``bare``: whether a
+    block does without the carabiner it is planned with; ``knots``: what is tied at the station, by name."""
 
     which: int
     system: System
@@ -74,8 +78,9 @@ class Way:
     pull: Strand | None
     up: Strand | None
     ropes: tuple[str, ...]
-    alone: dict[Strand, tuple[str, Fixed]]
-    together: Fixed
+    alone: dict[Strand, tuple[str, Verdict]]
+    together: Verdict
+    bare: Verdict | None
     ends: tuple[EndFact, ...]
     knots: tuple[str, ...]
     threaded: Strand | None
@@ -348,6 +353,7 @@ def _way(ctx: Context, drop: Drop, n: int, a: DropAssessment, arriving: tuple[En
         ropes=tuple(dict.fromkeys(ropes_of(system))),
         alone=alone,
         together=together,
+        bare=_bare(ctx, state),
         ends=tuple(_end(drop, state, a, s) for s in dict.fromkeys((*ride, *((pull,) if pull else ())))),
         knots=KNOTS[system.kind],
         threaded=Strand(end.rope, end.end) if end is not None else None,
@@ -419,54 +425,42 @@ def _end(drop: Drop, state: State, a: DropAssessment, s: Strand) -> EndFact:
     return EndFact(s, "may" if above > 1e-9 else "no", max(0.0, above), planned)
 
 
-def _fixed(ctx: Context, state: State) -> tuple[dict[Strand, tuple[str, Fixed]], Fixed, bool]:
+def _fixed(ctx: Context, state: State) -> tuple[dict[Strand, tuple[str, Verdict]], Verdict, bool]:
     """What holds each strand by itself, whether both together hold, and whether the thin rope runs through the ring.
 
     Source: P, the table of rope systems; J, table of knots for what a ring stops."""
     system, ring = state.system, _ring(ctx, state)
-    ride = _strands(system)[0]
+    ride, book = _strands(system)[0], Book(keeps=False)
     match system:
         case Joined():
             through, other = ctx.ropes.get(system.through), ctx.ropes.get(system.other)
-            a = through.diameter_mm.known if through else None
-            b = other.diameter_mm.known if other else None
-            thin = a is not None and b is not None and b - a >= 0.5 - 1e-9
-            stopped: Fixed = "no" if ring is None else "unknown"
-            if ring is not None and through is not None and other is not None:
-                thinner = through if a is not None and b is not None and a < b else other
-                knot = "flat figure eight" if system.knot == "flat figure eight" else "flat overhand"
-                made = fit(knot, thinner, ring, "", Book(keeps=False))
-                stopped = "unknown" if made.ratio is None else "yes" if made.verdict == "stopped" else "no"
-            return {ride[0]: ("join", stopped)}, "no" if thin else "yes", thin
+            if through is None or other is None:
+                gone = Verdict("join.passes", "unknown", "gone", why="a rope of this system is not in the shed")
+                return {ride[0]: ("join", gone)}, gone, False
+            both = join_together(system, (through, other), ring, book)
+            return {ride[0]: ("join", join_alone(system, (through, other), ring, book))}, both, both.cause == THIN
         case BlockedSame() | BlockedCord():
-            rope = ctx.ropes.get(system.rope)
-            held = _block(system, ring, ctx, rope.id if rope else "")
-            return {ride[0]: ("block", held)}, "yes", False
+            return {ride[0]: ("block", block_at(system, ctx.ropes.get(system.rope), ring, book))}, HELD, False
         case Releasable():
-            return {ride[0]: ("tie-off", "yes")}, "yes", False
+            return {ride[0]: ("tie-off", HELD)}, HELD, False
         case Bights():
-            return {ride[0]: ("bights", "yes" if system.last_on == "pull" else "no")}, "no", False
+            tied = HELD if system.last_on == "pull" else Verdict("bights.tied", "no", "ridden side")
+            return {ride[0]: ("bights", tied)}, RUNS, False
         case ElasticRelease():
-            return {ride[0]: ("device knot", "yes")}, "yes", False
+            return {ride[0]: ("device knot", HELD)}, HELD, False
         case Doubled():
-            return {}, "yes", False
+            return {}, HELD, False
         case Lowered() | NoSystem():
-            return {}, "no", False
+            return {}, RUNS, False
 
 
-def _block(system: Blocking, ring: Ring | None, ctx: Context, rope: str) -> Fixed:
-    """Whether a block holds the ride strand at its ring."""
-    if system.block_on == "ride":
-        return "no"
-    if ring is None or rope not in ctx.ropes:
-        return "unknown"
-    if system.carabiner:
-        opening, wide = ring.opening_mm.known, row("knots", "carabiner.wide").low
-        return "unknown" if opening is None else "yes" if opening < wide - 1e-9 else "no"
-    if system.block in ("clove hitch", "stone hitch"):
-        return "no"
-    made = fit(system.block, ctx.ropes[rope], ring, "", Book(keeps=False))
-    return "unknown" if made.ratio is None else "yes" if made.verdict == "stopped" else "no"
+def _bare(ctx: Context, state: State) -> Verdict | None:
+    """Whether a block holds without the carabiner it is planned with, None where none is."""
+    system = state.system
+    if not isinstance(system, Blocking) or not system.carabiner:
+        return None
+    without = system.model_copy(update={"carabiner": False})
+    return block_at(without, ctx.ropes.get(system.rope), _ring(ctx, state), Book(keeps=False))
 
 
 def _ring(ctx: Context, state: State) -> Ring | None:

@@ -6,11 +6,10 @@ from reamer.core.answer.codes import Severity
 from reamer.core.answer.findings import Findings, Fix
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.verdict import Verdict
 from reamer.core.model import BlockedSame, Blocking, Ring, Rope
-from reamer.core.rope.fit import fit
+from reamer.core.rope.stops import stopped
 from reamer.core.tables import row
-
-ON_CARABINER = ("clove hitch", "stone hitch")
 
 
 def block_findings(look: Look, system: Blocking, rope: Rope, ring: Ring | None) -> None:
@@ -20,23 +19,23 @@ def block_findings(look: Look, system: Blocking, rope: Rope, ring: Ring | None) 
     returns: nothing
     Source: J, table of knots; P, common practice, no source, for how blocks let go and jam.
     """
-    add, place = look.found.add, look.system_as(BlockedSame)
+    add, place, made = look.found.add, look.system_as(BlockedSame), stopped(system, rope, ring, look.book)
     if ring is None:
         why = "Not checked: what it bears on is not a ring of the shed."
         add("block.unchecked", "Not checked", "block", "The block is not checked", why)
         return
-    if system.block not in ON_CARABINER:
-        _knot_block(look, system, rope, ring)
-    elif not system.carabiner:
+    if made.cause == "bare hitch":
         title, why = "A {block} is no block without a carabiner", "It is tied on a carabiner that the ring cannot pass."
         add("block.passes", "Shortfall", "block", title, why, block=system.block, fix=_clip(look))
-    elif system.block == "clove hitch":
+    elif made.cause == "carabiner":
+        _carabiner(made, ring, look.found)
+    else:
+        _knot_block(look, system, rope, ring, made)
+    if system.block == "clove hitch" and system.carabiner:
         title = "A clove hitch moves before it grips, and jams after load"
         why = "Set it hard by hand, above all in stiff or slippery rope. A stone hitch on the carabiner does neither."
         fix = Fix(Sentence("Tie a stone hitch"), (place.at(lambda s: s.block).set("stone hitch"),))
         add("block.jams", "Caution", "block", title, why, fix=fix)
-    if system.carabiner:
-        _carabiner(ring, look.found)
     if system.block_holds.kind == "unknown":
         # A block's own hold is only what somebody has tested.
         seen, title = row("loads", "block.sees"), "What the block holds on its ring is not known"
@@ -51,13 +50,12 @@ def _clip(look: Look) -> Fix:
     return Fix(Sentence("Clip a carabiner in it"), (edit,))
 
 
-def _carabiner(ring: Ring, found: Findings) -> None:
+def _carabiner(made: Verdict, ring: Ring, found: Findings) -> None:
     """Whether the carabiner that stops a block passes what it is to be stopped by. Source: J, table of knots."""
-    wide, opening = row("knots", "carabiner.wide"), ring.opening_mm.known
-    if opening is None:
+    if made.holds == "unknown":
         title, why = "Whether a carabiner passes {ring} is not known", "Not checked: its opening is unknown."
         found.add("block.passes", "Not checked", "block", title, why, ring=ring.name)
-    elif opening >= wide.low - 1e-9:
+    elif made.holds == "no":
         found.add(
             "block.passes",
             "Shortfall",
@@ -65,25 +63,23 @@ def _carabiner(ring: Ring, found: Findings) -> None:
             "A carabiner passes {ring}",
             "Its opening is {open}; a carabiner on its narrow side passes {wide}. Nothing stops the block: hang a"
             " smaller ring.",
-            open=Number(opening, "diameter"),
-            wide=Number(wide.low, "diameter"),
+            open=Number(ring.opening_mm.known or 0.0, "diameter"),
+            wide=Number(row("knots", "carabiner.wide").low, "diameter"),
             ring=ring.name,
         )
 
 
-def _knot_block(look: Look, system: Blocking, rope: Rope, ring: Ring) -> None:
+def _knot_block(look: Look, system: Blocking, rope: Rope, ring: Ring, made: Verdict) -> None:
     """A knot that bears on a ring: whether it passes, and whether it jams."""
-    made, add = fit(system.block, rope, ring, "block", look.book), look.found.add
-    if system.carabiner:
-        return
+    add = look.found.add
     severity: Severity = "Not checked"
     code, title, why = "block.unchecked", "Whether the {block} passes {ring} is not known", "Not checked: {why}."
     fix: Fix | None = _clip(look)
     width, ratio = None, None
-    if made.ratio is None:
+    if made.holds == "unknown":
         fix = None
-    elif made.verdict != "stopped":
-        how = "passes" if made.verdict == "passes" else "may be forced through"
+    elif made.holds == "no":
+        how = "passes" if made.cause == "passes" else "may be forced through"
         code, severity, title = "block.passes", "Shortfall", f"The {{block}} {how} {{ring}}"
         why = (
             "It is {width} wide, {ratio} the opening. A knot that bears on a ring needs a carabiner clipped through it."

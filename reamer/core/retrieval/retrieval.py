@@ -14,6 +14,7 @@ from reamer.core.reach.ends import DOWN, runs_over
 from reamer.core.retrieval.pull import Pull
 from reamer.core.retrieval.side import PLACES, Side, side_of
 from reamer.core.retrieval.snags import snags
+from reamer.core.rope.stops import on_ridden_side
 from reamer.core.rope.strands import CONVERTED, Strand, pulled_strand
 from reamer.core.section.lines import Lines
 from reamer.core.tables import row
@@ -95,7 +96,7 @@ def retrieval_findings(look: Look, judged: Look, hanging: list[Strand], pull: Pu
         fix = Fix(label, (look.system_as(Joined).at(lambda s: s.pulled).set("other"),))
         name = look.ctx.ropes[system.through].name
         add("pull.join-side", "Shortfall", "pull", title, why, through=name, fix=fix)
-    if isinstance(system, (BlockedSame, BlockedCord)) and system.block_on == "ride" and hanging:
+    if on_ridden_side(system) and hanging:
         title = "The block lies on the ridden side of the ring"
         why = "There it stops the pull and not the rider, whose weight draws the rope through."
         edit = look.system_as(BlockedSame).at(lambda s: s.block_on).set("pull")

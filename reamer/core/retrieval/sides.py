@@ -8,10 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from reamer.core.answer.look import Look
-from reamer.core.model import BlockedCord, BlockedSame, Joined, Rope
+from reamer.core.model import Joined, Rope
 from reamer.core.plan.limits import limits_m
 from reamer.core.retrieval.capstan import Array, Piece, Rub, clipped_in, pieces, tensions, tensions_down
 from reamer.core.rope.friction import face_friction, ring_friction, rock_friction
+from reamer.core.rope.stops import on_ridden_side
 from reamer.core.rope.strands import CONVERTED, UNDONE, Strand, pulled_strand
 from reamer.core.rope.weight import mass_kg_m
 from reamer.core.section.lines import Lines
@@ -50,7 +51,7 @@ def _nothing(look: Look, hanging: list[Strand]) -> str:
         return "it is undone from below, and what that takes is not worked out"
     if isinstance(system, Joined) and system.pulled == "through":
         return JAMS
-    if isinstance(system, (BlockedSame, BlockedCord)) and system.block_on == "ride":
+    if on_ridden_side(system):
         return BLOCKED
     if len(hanging) != 2:
         return "no rope system is chosen" if system.kind == "none" else "a strand of the system is not there"

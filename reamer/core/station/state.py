@@ -27,7 +27,8 @@ from reamer.core.retrieval.pull import Moved, Pull, over_edge, pull_findings, pu
 from reamer.core.retrieval.retrieval import Retrieval, retrieval, retrieval_findings
 from reamer.core.retrieval.side import answer
 from reamer.core.retrieval.snags import caught
-from reamer.core.rope.fit import join_at_ring, through_ring
+from reamer.core.rope.fit import through_ring
+from reamer.core.rope.joins import join_at_ring
 from reamer.core.rope.rigged import strands
 from reamer.core.rope.strands import SYSTEM_NAMES, Strand
 from reamer.core.section.lengths import Bounded
