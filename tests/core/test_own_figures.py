@@ -12,7 +12,7 @@ from reamer.core.station.drop import compare_patterns
 from reamer.core.tables import NAMES, own_figures, patterns, replaceable, row, table
 from tests.builders import anchored, doubled, iced, known, mass, plan_of, post, rope, two_bolts, unknown
 from tests.core.test_assess import JOINED, KIT, SINGLE, Workings
-from tests.core.test_codes import edited, linked
+from tests.core.test_codes import STATION, TRAVERSE, edited, linked
 
 
 def more_plans():
@@ -21,6 +21,12 @@ def more_plans():
     for block in ("figure eight", "overhand", "butterfly", "clove hitch", "stone hitch"):
         for fibre in ("nylon", "HMPE", "aramid", "polyester"):
             made.append(plan_of({**SINGLE, "block": block}, ropes=[rope(fibre=fibre), KIT[2]], wet="yes"))
+        made.append(plan_of({**SINGLE, "block": block, "carabiner": False}, ropes=[rope(), KIT[2]]))
+    for kind in ("dynamic single", "low-stretch"):
+        line = edited(
+            plan_of(doubled(), ropes=[rope(), rope("r2", kind=kind, fibre="nylon")]), ((*STATION, "traverse"), TRAVERSE)
+        )
+        made.append(line)
     for kind in ("dynamic single", "low-stretch", "pull cord"):
         made.append(plan_of(doubled(), ropes=[rope(kind=kind, measured_m=unknown("?"), wet_since_measured="yes")]))
     made.append(plan_of(doubled(), policies={"margin": {"kind": "static ratio"}}))

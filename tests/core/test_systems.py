@@ -13,7 +13,7 @@ from scipy.integrate import solve_ivp
 from reamer.core.answer.context import context
 from reamer.core.answer.say import words
 from reamer.core.assess import assess
-from reamer.core.load.aids import deviation_kn, swing_kn, traverse_tension_kn
+from reamer.core.load.aids import deviation_kn, swing_kn
 from reamer.core.load.asked import ring_load_kn, runs_by_itself
 from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
@@ -51,16 +51,8 @@ def first(data):
 
 class Statics(unittest.TestCase):
     def test_check_values(self):
-        """Handbook: a line sagging 0.10 of its span carries 2.55 of the load; weights on two strands of a smooth ring
-        add."""
-        self.assertAlmostEqual(traverse_tension_kn(1, 0.10), 2.55, 2)
+        """Handbook: weights on two strands of a smooth ring add."""
         self.assertAlmostEqual(ring_load_kn(1, 0, math.pi), 2.0)
-
-    @given(st.floats(0.02, 1), st.floats(0.1, 5))
-    def test_a_traverse_line_is_in_equilibrium(self, sag, weight):
-        tension = traverse_tension_kn(weight, sag)
-        leg = np.array([0.5, sag]) / math.hypot(0.5, sag)
-        self.assertAlmostEqual(2 * tension * leg[1], weight, 9)
 
     @given(st.floats(0, 3), st.floats(0.1, 5))
     def test_a_deviation_and_a_ring_carry_the_sum_of_two_tensions(self, turn, tension):

@@ -1418,8 +1418,8 @@ export interface components {
         };
         /**
          * AidLoad
-         * @description What a deviation or a traverse line puts on an anchor of its own: at the still weight and at the peak, and what
-         *     it holds.
+         * @description What a deviation or a traverse line puts on an anchor of its own, or on its rope: at the still weight and at the
+         *     peak, and what it holds.
          */
         AidLoad: {
             /** Key */
@@ -7420,8 +7420,8 @@ export interface components {
         };
         /**
          * Traverse
-         * @description A line to clip to on the way to the station: its span and sag, the rope it is made of, retrieved doubled, and
-         *     what its two anchors hold.
+         * @description A line to clip to on the way to the station: its span, its sag under somebody at its middle, by how much it
+         *     falls from near to far, the rope it is made of, retrieved doubled, and what its two anchors hold.
          */
         Traverse: {
             /** Rope */
@@ -7430,6 +7430,18 @@ export interface components {
             span_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Sag M */
             sag_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Slope Deg
+             * @default {
+             *       "kind": "known",
+             *       "value": 0,
+             *       "method": "given",
+             *       "error": null,
+             *       "on": null,
+             *       "by": ""
+             *     }
+             */
+            slope_deg: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Near */
             near: components["schemas"]["Range"] | components["schemas"]["Unknown"];
             /** Far */

@@ -103,7 +103,7 @@ CODES = {
     "system.none": "no rope system is chosen",
     "system.missing": "the system names a rope that is not in the shed",
     "system.twice": "one rope is used twice at once",
-    "system.together": "two people ride at once on strands that nothing blocks",
+    "system.together": "two people ride at once on strands that nothing blocks, or on one that is not there",
     "system.alone": "a system that wants somebody at the top, for a party of one",
     "system.cord-ridden": "a pull cord is ridden",
     "system.thin-through": "the thinner rope runs through the ring",

@@ -74,6 +74,7 @@ NAMED: tuple[tuple[str, tuple[str, ...]], ...] = (
     (r"(?:wraps|the cord|where it is clipped.*|its carabiner|the device's lower edge.*)()", ("party",)),
     (r"span, (?:low|high) end()", ("{station}/traverse/span_m",)),
     (r"sag, low end()", ("{station}/traverse/sag_m",)),
+    (r"fall of the line()", ("{station}/traverse/slope_deg",)),
     (r"the guide's own margin()", ("policies/margin",)),
 )
 BY_NAME = tuple((re.compile(pattern), places) for pattern, places in NAMED)

@@ -67,7 +67,12 @@ class Look:
     @property
     def states_place(self) -> Place[tuple[State, ...]]:
         """The place of all states of the station, for edits."""
-        return PLAN.at(lambda plan: plan.drops[self.index].station.states)
+        return self.station_place.at(lambda station: station.states)
+
+    @property
+    def station_place(self) -> Place[Station]:
+        """The station's place in the plan, for edits."""
+        return PLAN.at(lambda plan: plan.drops[self.index].station)
 
     def system_as(self, kind: type[T]) -> Place[T]:
         """The rope system's place, where it is known of which kind it is.

@@ -4,24 +4,28 @@ stances."""
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
-from reamer.core.anchor.holding import Named, given
+from reamer.core.anchor.holding import Holds, Named, given, unheld
 from reamer.core.answer.look import Look
-from reamer.core.answer.say import Number
+from reamer.core.answer.say import TOWARD, Number
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.asked import Load, Weight, margin_term
-from reamer.core.model import Capacity, Deviation, Traverse, Unknown
+from reamer.core.load.line import strung, worst
+from reamer.core.load.ropes import by_rule, unknotted
+from reamer.core.model import Deviation, Rope, Traverse, Unknown, sure
 from reamer.core.plan.limits import limits_m
+from reamer.core.rope.knots import retention_general
 from reamer.core.rope.length import real_length
-from reamer.core.tables import row
+from reamer.core.rope.wet import wet_term
+from reamer.core.tables import RangeEnd, row
 
 
 @dataclass(frozen=True, slots=True)
 class AidLoad:
-    """What a deviation or a traverse line puts on an anchor of its own: at the still weight and at the peak, and what
-    it holds."""
+    """What a deviation or a traverse line puts on an anchor of its own, or on its rope: at the still weight and at the
+    peak, and what it holds."""
 
     key: str
     name: str
@@ -36,21 +40,6 @@ class Aside:
 
     hold: Number
     let_go: Number
-
-
-def traverse_tension_kn(weight_kn: float, sag: float) -> float:
-    """Tension at each end of a line loaded at its middle.
-
-    T = W·√(1 + 4s²)/(4s)
-
-    weight_kn: W [kN]; sag: s, sag over span [-]
-    returns: T [kN]
-    Source: HB, equilibrium of a loaded line.
-
-    >>> round(traverse_tension_kn(1.0, 0.10), 2)
-    2.55
-    """
-    return weight_kn * math.sqrt(1 + 4 * sag**2) / (4 * sag)
 
 
 def deviation_kn(tension_kn: float, turn_rad: float) -> float:
@@ -106,10 +95,19 @@ def _deviation(look: Look, d: Deviation, load: Load) -> AidLoad | None:
         title = "What {name} must hold is unknown"
         add("deviation.unknown", "Not checked", key, title, "Not checked: {why}.", name=d.name, why=why)
     else:
-        delta = math.radians(turn.value)
-        terms = [Term("delta", f"turn at {d.name}", delta, "angle", f"entered: {turn.method}")]
-        pull = _Pull("2*T*sin(delta/2)", terms, lambda tension: deviation_kn(tension, delta))
-        made = _aid(look, Named(key, d.name), pull, d.holds, load.known)
+        delta, of, weight = math.radians(turn.value), Named(key, d.name), load.known
+        term = Term("delta", f"turn at {d.name}", delta, "angle", f"entered: {turn.method}")
+
+        def one(end: str, what: str, whose: str, n: Number) -> Number:
+            terms, value = [computed("T", whose, n), term], deviation_kn(n.value, delta)
+            name = f"{what} on {d.name}"
+            return look.book.number(f"{key}.{end}", name, "2*T*sin(delta/2)", terms, value, "force", "up")
+
+        loads = (
+            one("static", "still load", "the rider's weight", weight.static),
+            one("peak", "peak", "peak of one rider", weight.peak),
+        )
+        made = _aid(look, of, loads, given(of, d.holds, look.book))
     if d.below_m.kind == "unknown":
         title, why = "How far down {name} is is unknown", "Reach and pull are not checked."
         add("deviation.unknown", "Not checked", key, title, why, name=d.name)
@@ -126,25 +124,10 @@ def _deviation(look: Look, d: Deviation, load: Load) -> AidLoad | None:
     return made
 
 
-@dataclass(frozen=True, slots=True)
-class _Pull:
-    """What an aid's anchor gets of a tension T: its formula, the formula's other terms, and how it is computed."""
-
-    formula: str
-    terms: list[Term]
-    of: Callable[[float], float]
-
-
-def _aid(look: Look, of: Named, pull: _Pull, holds: Capacity, load: Weight) -> AidLoad:
-    """An aid's own anchor: its load at the still weight and at the peak, judged as any part is."""
+def _aid(look: Look, of: Named, loads: tuple[Number, Number], has: Holds) -> AidLoad:
+    """An aid's own anchor or rope, with its load at the still weight and at the peak, judged as any part is."""
     key, name, family, book = of.key, of.name, of.key.split(".")[0], look.book
-
-    def one(end: str, what: str, whose: str, n: Number) -> Number:
-        terms = [computed("T", whose, n), *pull.terms]
-        return book.number(f"{key}.{end}", f"{what} on {name}", pull.formula, terms, pull.of(n.value), "force", "up")
-
-    static = one("static", "still load", "the rider's weight", load.static)
-    peak, has = one("peak", "peak", "peak of one rider", load.peak), given(of, holds, book)
+    static, peak = loads
     if has.low is None:
         title, why = "What {name} holds is unknown", "It must hold a peak of {peak}; not checked: {why}."
         look.found.add(f"{family}.unknown", "Not checked", key, title, why, peak=peak, name=name, why=has.why)
@@ -163,7 +146,7 @@ def _aid(look: Look, of: Named, pull: _Pull, holds: Capacity, load: Weight) -> A
             "Shortfall",
             key,
             "{name} holds {low}, needs {required}",
-            "Its peak is {peak}.",
+            "Its peak is {peak}." + (" A line that sags more pulls less." if family == "traverse" else ""),
             low=has.low,
             required=required,
             peak=peak,
@@ -174,23 +157,112 @@ def _aid(look: Look, of: Named, pull: _Pull, holds: Capacity, load: Weight) -> A
 
 
 def _traverse(look: Look, line: Traverse, load: Load) -> list[AidLoad]:
-    """The two anchors of a traverse line."""
-    if line.span_m.kind == "unknown" or line.sag_m.kind == "unknown" or load.known is None:
-        why = load.why if load.known is None else "its span or its sag is not measured"
+    """The two anchors of a traverse line, and its rope."""
+    blank = next((f for f in (line.span_m, line.sag_m, line.slope_deg) if f.kind == "unknown"), None)
+    if blank is not None or load.known is None:
+        why = load.why if load.known is None else "its span, its sag or its slope is not measured"
         title = "What the traverse line puts on its anchors is unknown"
         look.found.add("traverse.unknown", "Not checked", "traverse", title, "Not checked: {why}.", why=why)
         return []
-    # A line that sags less pulls more: the least sag over the longest span.
-    sag, span = limits_m(line.sag_m)[0], limits_m(line.span_m)[1]
-    terms = [
-        Term("v", "sag, low end", sag, "fine length", f"entered: {line.sag_m.method}"),
-        Term("b", "span, high end", span, "fine length", f"entered: {line.span_m.method}"),
-    ]
-    pull = _Pull("T*sqrt(1 + 4*(v/b)**2)/(4*(v/b))", terms, lambda tension: traverse_tension_kn(tension, sag / span))
-    return [
-        _aid(look, Named(f"traverse.{end}", f"traverse line, {end} anchor"), pull, holds, load.known)
+    rope, book = look.ctx.ropes.get(line.rope), look.book
+    still, peak = (_pulls(look, line, load.known, of) for of in ("static", "peak"))
+    made = [
+        _aid(look, of, (still[end], peak[end]), given(of, holds, book))
         for end, holds in (("near", line.near), ("far", line.far))
+        for of in [Named(f"traverse.{end}", f"traverse line, {end} anchor")]
     ]
+    if rope is not None:
+        most = max(("near", "far"), key=lambda end: peak[end].value)
+        of = Named("traverse.rope", f"traverse line, {rope.name}")
+        made.append(_aid(look, of, (still[most], peak[most]), strung_holds(look, of, rope)))
+    return made
+
+
+def _pulls(look: Look, line: Traverse, load: Weight, at: Literal["static", "peak"]) -> dict[str, Number]:
+    """What either end of a traverse line gets, with somebody at the place that is worst for it [kN]."""
+    # A line that sags less pulls more: the least sag over the longest span.
+    sag, span = limits_m(sure(line.sag_m))[0], limits_m(sure(line.span_m))[1]
+    rope, slope = look.ctx.ropes.get(line.rope), math.radians(sure(line.slope_deg).value)
+    stiff = modulus(rope, look.book) if rope is not None else None
+    own = strung(span, sag, slope, load.static.value, stiff.value if stiff is not None else None)
+    weight = load.static if at == "static" else load.peak
+    long = _hung(look, line, (span, sag, slope))
+    what, made = "the rider's weight" if at == "static" else "peak of one rider", {}
+    for end, pulls in zip(("near", "far"), worst(own, weight.value), strict=True):
+        told = "HB: balance with the rider at the worst place"
+        told += ", the rope taken not to stretch" if stiff is None else ""
+        terms = [
+            computed("P", what, weight),
+            Term("b1", "fall of the near piece", pulls.near_rad, "angle", told),
+            Term("b2", "fall of the far piece", pulls.far_rad, "angle", told),
+            computed("L", "what they follow from: the line under the rider's weight", long),
+            *([computed("EA", "and its stiffness", stiff)] if stiff is not None else []),
+        ]
+        value, other = (pulls.near_kn, "b2") if end == "near" else (pulls.far_kn, "b1")
+        name = f"{'still load' if at == 'static' else 'peak'} on the traverse line, {end} end"
+        slack = value == weight.value
+        formula = "P" if slack else f"P*cos({other})/sin(b1 + b2)"
+        key = f"traverse.{end}.{at}"
+        made[end] = look.book.number(key, name, formula, terms[:1] if slack else terms, value, "force", "up")
+    return made
+
+
+def _hung(look: Look, line: Traverse, of: tuple[float, float, float]) -> Number:
+    """How long a traverse line is under somebody at its middle: of its span and sag [m], and its fall [rad]."""
+    span, sag, slope = of
+    terms = [
+        Term("b", "span, high end", span, "length", f"entered: {sure(line.span_m).method}"),
+        Term("v", "sag, low end", sag, "fine length", f"entered: {sure(line.sag_m).method}"),
+        Term("s", "fall of the line", slope, "angle", f"entered: {sure(line.slope_deg).method}"),
+    ]
+    near, far = "sqrt((b*cos(s)/2)**2 + (v + b*sin(s)/2)**2)", "sqrt((b*cos(s)/2)**2 + (v - b*sin(s)/2)**2)"
+    out, down = span * math.cos(slope) / 2, span * math.sin(slope) / 2
+    value = math.hypot(out, sag + down) + math.hypot(out, sag - down)
+    name = "length of the traverse line under the rider's weight"
+    return look.book.number("traverse.length", name, f"{near} + {far}", terms, value, "length", "down")
+
+
+def modulus(rope: Rope, book: Book) -> Number | None:
+    """The stiffest that a rope can be as it is strung.
+
+    EA = S/e, S its unknotted strength at its high end, e its lowest elongation at break
+
+    rope: any; book: where workings go
+    returns: EA [kN], None where its strength is unknown: it is then taken not to stretch
+    Source: J, table of ropes; HB, table of fibres where that is less.
+    """
+    own = rope.strength_kn
+    if own.kind == "unknown":
+        return None
+    kind = row("ropes", "break.dynamic" if rope.kind.startswith("dynamic") else "break.low-stretch")
+    fibre = row("fibres", f"elongation.{rope.fibre}") if rope.fibre not in ("nylon", "unknown") else None
+    term, e, formula = from_row("e", kind, kind.low, "share"), kind.low, "S/e"
+    if fibre is not None and fibre.low / 100 < e:
+        term, e, formula = from_row("e", fibre, fibre.low, "percent"), fibre.low / 100, "S/(e/100)"
+    terms = [Term("S", f"strength of {rope.name}, high end", own.high_kn, "force", own.source), term]
+    name = f"stiffness of {rope.name}, EA"
+    return book.number("traverse.modulus", name, formula, terms, own.high_kn / e, "force", "up")
+
+
+def strung_holds(look: Look, of: Named, rope: Rope) -> Holds:
+    """What a rope holds that is strung by a knot at either end, whichever.
+
+    look: the station; of: the part; rope: any
+    returns: low, high [kN] and, where unknown, why
+    Source: P, the rule that a knot halves it.
+    """
+    if rope.strength_kn.kind == "unknown" and not by_rule(rope):
+        return unheld(f"the breaking strength of {rope.name} is unknown")
+    kept = retention_general(rope.fibre if rope.fibre != "unknown" else "HMPE")
+
+    def one(end: RangeEnd) -> Number:
+        strength, label = unknotted(rope, of.key, end, look.book)
+        wet = wet_term(rope.fibre, look.wet, end)
+        value, terms = strength * wet.value * kept.at(end), [label, wet, from_row("rho", kept, kept.at(end), "share")]
+        what = f"{of.name}, knotted, {end} end"
+        return look.book.number(f"{of.key}.{end}", what, "S*w*rho", terms, value, "force", TOWARD[end])
+
+    return Holds(one("low"), one("high"))
 
 
 def _traverse_rope(look: Look, line: Traverse) -> None:

@@ -6,8 +6,9 @@ import math
 from dataclasses import dataclass
 
 from reamer.core.anchor.holding import Named
+from reamer.core.answer.findings import Fix
 from reamer.core.answer.look import Look
-from reamer.core.answer.say import Number
+from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.model import Margin, OwnMargin, PeakMargin, Person, sure
 from reamer.core.tables import row
@@ -164,6 +165,23 @@ def _peak(key: str, name: str, of: tuple[str, Number], book: Book) -> Number:
     return book.number(key, name, "max(p*W, P0)", terms, peak_kn(of[1].value), "force", "up")
 
 
+def pair_load(one: Weight, other: Person, key: str, book: Book) -> Weight:
+    """Static weight and peak of two on one device or strand: both as one.
+
+    one: the first's; other: somebody whose weight is known; key: the workings' prefix; book: where workings go
+    returns: the load [kN]
+    Source: P and J, table of loads.
+    """
+    second = load_of(other, f"{key}.second", book)
+    terms = [
+        computed("W1", "weight of the first", one.static),
+        computed("W2", f"weight of {other.name}", second.static),
+    ]
+    weight = one.static.value + second.static.value
+    static = book.number(f"{key}.two.static", "weight of two riders", "W1 + W2", terms, weight, "force", "up")
+    return Weight(static, _peak(f"{key}.two.peak", "peak of two riders", ("weight of two riders", static), book))
+
+
 def rider_load(look: Look) -> Load:
     """Static weight and peak of the heaviest rider.
 
@@ -197,6 +215,8 @@ def two_riders(look: Look, load: Load) -> Load:
         look.found.add("load.hanging", "Not checked", "load", title, "Their weight is not counted.")
         return load
     second = max(others, key=lambda p: sure(p.mass_kg).value)
+    if look.station.two_on_one:
+        return Load(pair_load(first, second, "load", book))
     own = load_of(second, "load.second", book)
     terms = [
         computed("W1", f"weight of {heaviest.name}", first.static),
@@ -204,9 +224,6 @@ def two_riders(look: Look, load: Load) -> Load:
     ]
     weight = first.static.value + own.static.value
     static = book.number("load.two.static", "weight of two riders", "W1 + W2", terms, weight, "force", "up")
-    if look.station.two_on_one:
-        name = "peak of two riders on one strand"
-        return Load(Weight(static, _peak("load.two.peak", name, ("weight of two riders", static), book)))
     _together(look, first.static.value / own.static.value)
     name, value = "peak of the heavier rider and weight of the lighter", first.peak.value + own.static.value
     terms = [computed("P", "peak of the heavier", first.peak), terms[1]]
@@ -215,6 +232,10 @@ def two_riders(look: Look, load: Load) -> Load:
 
 def _together(look: Look, ours: float) -> None:
     """Two on strands that nothing blocks, the one so many times as heavy as the other. Source: HB, capstan rule."""
+    if look.system.kind not in ("doubled", "joined"):
+        if look.system.kind != "none":
+            _one_strand(look)
+        return
     limit = math.exp(row("friction", "ring").low * math.pi)
     look.found.add(
         "system.together",
@@ -226,6 +247,22 @@ def _together(look: Look, ours: float) -> None:
         limit=Number(limit, "ratio", "down"),
         ours=Number(ours, "ratio", "up"),
     )
+
+
+def _one_strand(look: Look) -> None:
+    """Two who are to ride a strand each where there is one to ride. Source: P, the table of rope systems."""
+    system, ropes = look.system, look.ctx.ropes
+    cord = ropes.get(system.cord) if system.kind == "blocked, pull cord" else None
+    why = "The second has no strand of their own to ride."
+    if cord is not None:
+        why = "The second would ride {cord}, the strand that is pulled: nothing holds it at the ring."
+        why += " A pull cord cannot hold a person." if cord.kind == "pull cord" else ""
+    elif system.kind in ("blocked, same rope", "alternating bights"):
+        why = "The second would ride the strand that is pulled: nothing holds it at the ring."
+    edit = look.station_place.at(lambda station: station.together).set("no")
+    fix = Fix(Sentence("Let them ride one after the other"), (edit,))
+    title, name = "Two are to ride a strand each, and one is ridden", cord.name if cord is not None else None
+    look.found.add("system.together", "Shortfall", "system", title, why, cord=name, fix=fix)
 
 
 def hanging(load: Load, people: list[Person], book: Book) -> Load:

@@ -49,7 +49,7 @@ def load_path(look: Look, strands: list[Strand], load: Load, ground: Ground) -> 
     if made is None:
         return LoadPath((), ring=rings.get(rig.ring or ""))
     parts = [*made.parts, *link_parts(rig.links, here), *rope_parts(rig, made.ring, strands, rider, here)]
-    parts += rider_parts(look.ctx, look.wet, look.book)
+    parts += rider_parts(look.ctx, look.wet, look.station.two_on_one and look.state.serves != "last", look.book)
     view = made.several or made.two
     if view is not None and isinstance(rig, (Several, TwoPosts)):
         removal_findings(view, rig, parts, rider, here)

@@ -11,7 +11,17 @@ from reamer.core.answer.context import Context
 from reamer.core.answer.findings import Findings
 from reamer.core.answer.say import TOWARD, Number
 from reamer.core.answer.working import Book, Term, computed, from_row
-from reamer.core.load.asked import Asked, Load, asked, load_of, rope_modulus_kn, static_kn, tether_fall_kn
+from reamer.core.load.asked import (
+    Asked,
+    Load,
+    Weight,
+    asked,
+    load_of,
+    pair_load,
+    rope_modulus_kn,
+    static_kn,
+    tether_fall_kn,
+)
 from reamer.core.load.part import Part, part
 from reamer.core.model import Device, Person, Tether
 from reamer.core.rope.knots import retention
@@ -179,21 +189,31 @@ def _falls(tether: Tether, person: Person, modulus: Number, book: Book) -> tuple
     return tuple(made)
 
 
-def rider_parts(ctx: Context, wet: str, book: Book) -> list[Part]:
+def rider_parts(ctx: Context, wet: str, two: bool, book: Book) -> list[Part]:
     """Devices and tethers as parts of the load path, each asked for its own heaviest user.
 
-    ctx: the plan's context; wet: whether the station gets wet; book: where workings go
+    ctx: the plan's context; wet: whether the station gets wet; two: whether two hang on one device; book: where
+    workings go
     returns: the parts; what nobody has named is a part that is not checked [kN]
     Source: P and J, table of loads.
     """
 
     def make(own: Book) -> list[Part]:
-        return [*_parts_of(ctx, "device", wet, own), *_parts_of(ctx, "tether", wet, own)]
+        return [*_parts_of(ctx, "device", wet, two, own), *_parts_of(ctx, "tether", wet, False, own)]
 
-    return list(ctx.once(("rider", wet), (), book, make))
+    return list(ctx.once(("rider", wet, two), (), book, make))
 
 
-def _parts_of(ctx: Context, what: Literal["device", "tether"], wet: str, book: Book) -> list[Part]:
+def _with_heaviest(ctx: Context, person: Person, one: Weight, key: str, book: Book) -> Load:
+    """What a device gets of its user and the heaviest of the others."""
+    others = [p for p in ctx.plan.party if p.id != person.id]
+    second = _heaviest(others)
+    if others and second is None:
+        return Load(None, "the weight of who hangs on it too is unknown")
+    return Load(one if second is None else pair_load(one, second, key, book))
+
+
+def _parts_of(ctx: Context, what: Literal["device", "tether"], wet: str, two: bool, book: Book) -> list[Part]:
     """The devices, or the tethers, that somebody uses; and who uses none."""
     shed, users, made = ctx.plan.shed, _users(ctx, what), []
     by_id: dict[str, Device | Tether] = {t.id: t for t in (shed.devices if what == "device" else shed.tethers)}
@@ -204,6 +224,8 @@ def _parts_of(ctx: Context, what: Literal["device", "tether"], wet: str, book: B
             continue
         key, person = f"{what}.{thing_id}", _heaviest(people)
         load = Load(load_of(person, key, book)) if person else Load(None, "a user's weight is unknown")
+        if two and person is not None and load.known is not None:
+            load = _with_heaviest(ctx, person, load.known, key, book)
         name = thing.name
         if len(users) > 1 or without:
             name += f" ({person.name if person else people[0].name}{' and others' if len(people) > 1 else ''})"
@@ -228,7 +250,8 @@ def rider_findings(ctx: Context, tethers: tuple[TetherAssessment, ...], found: F
     returns: nothing
     Source: HB and P; see the functions it calls.
     """
-    for p in rider_parts(ctx, wettest(ctx), book) if ctx.plan.party else ():
+    two = any(d.station.two_on_one for d in ctx.plan.drops)
+    for p in rider_parts(ctx, wettest(ctx), two, book) if ctx.plan.party else ():
         what = p.key.split(".")[0]
         if p.key.endswith(".none"):
             why = "Choose one for each person under Shed; until then it is not part of what was checked."

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import cast
 
 from reamer.core.anchor.holding import Holding, Holds, Named, given, unheld, whole
@@ -19,12 +19,16 @@ from reamer.core.model import (
     Bights,
     BlockedCord,
     BlockedSame,
+    Capacity,
     ElasticRelease,
     Figure,
     Joined,
+    JoinKnot,
+    Releasable,
     Rig,
     Ring,
     Rope,
+    RopeEnd,
     TiedOn,
     Unknown,
     sure,
@@ -91,28 +95,107 @@ def rope_parts(rig: Rig, ring: Ring | None, strands: list[Strand], load: Load, h
         for rope in {s.rope.id: s.rope for s in ridden}.values():
             thin_bar(ring, rope.name, rope.diameter_mm, look.found)
     parts += _block_part(look, load)
-    own, over = _strand_load(look, load), ring or _thread_bar(rig, look)
+    over = ring or _thread_bar(rig, look)
     for s in ridden:
-        made = _rope_part(look, s, over, own)
+        made = _rope_part(look, s, over, _strand_load(look, load, s.load_share))
         parts.append(made)
         counted = s.load_share == 1.0 and s.rope.fibre == "unknown" and made.low is not None
         if counted and station_knot(system):
-            title = "What {rope} is made of is unknown"
-            why = "Its knot is counted as in nylon; in HMPE it would keep far less."
-            look.found.add("rope.unknown", "Not checked", f"rope.{s.rope.id}", title, why, rope=s.rope.name)
+            _fibre_unknown(look, s.rope)
     if system.kind == "joined" and len(strands) == 2:
-        parts.append(_join_part(look, system, (strands[0].rope, strands[1].rope), 0.5, own))
+        parts.append(_join_part(look, system, (strands[0].rope, strands[1].rope), 0.5, _strand_load(look, load, 0.5)))
     more = tied_on(system)
     if more is not None and strands and more.rope in look.ctx.ropes:
-        parts.append(_join_part(look, more, (strands[0].rope, look.ctx.ropes[more.rope]), 1.0, own))
-    return parts
+        parts.append(
+            _join_part(look, more, (strands[0].rope, look.ctx.ropes[more.rope]), 1.0, _strand_load(look, load, 1.0))
+        )
+        parts.append(
+            _piece_part(look, more.rope, more.end, "tied on", (JOINED_BY[more.knot],), _strand_load(look, load, 1.0))
+        )
+    return [*parts, *_reserve_parts(look, strands, load)]
 
 
-def _strand_load(look: Look, load: Load) -> Load:
-    """What one strand gets of two who ride at once, each on their own: all of the heavier one."""
-    if look.station.together != "own strands" or look.ctx.heaviest is None:
+# What the knot of a join is called in the table of what knots keep.
+JOINED_BY: dict[JoinKnot, str] = {
+    "flat overhand": "overhand bend",
+    "flat overhand, second behind": "overhand bend",
+    "opposed overhand": "overhand bend",
+    "flat figure eight": "figure eight",
+}
+
+
+def _reserve_parts(look: Look, strands: list[Strand], load: Load) -> list[Part]:
+    """A rope joined on behind the reserve, and its join: whoever is lowered that far hangs on them."""
+    system, ropes = look.system, look.ctx.ropes
+    if not isinstance(system, Releasable) or system.reserve_rope not in ropes or not strands:
+        return []
+    more = ropes[system.reserve_rope]
+    joined = _Joining(system.reserve_knot, Unknown(kind="unknown", why="no pull test of the party's own"))
+    knots = (JOINED_BY[system.reserve_knot], system.tie_off)
+    made = [
+        _join_part(look, joined, (strands[0].rope, more), 1.0, load, "join.reserve"),
+        _piece_part(look, more.id, system.reserve_end, "in reserve", knots, load),
+    ]
+    return [replace(p, where="in reserve") for p in made]
+
+
+@dataclass(frozen=True, slots=True)
+class _Joining:
+    """A knot that joins two ropes, and what the party has tested its own at."""
+
+    knot: JoinKnot
+    slips_kn: Capacity
+
+
+def _piece_part(look: Look, rope_id: str, end: RopeEnd, how: str, knots: tuple[str, ...], load: Load) -> Part:
+    """A rope that hangs in knots alone: of those that are given, the one that keeps least."""
+    rope, school = look.ctx.ropes[rope_id], look.policies.retention
+    of = Named(f"rope.{rope_id}-{end}", f"{rope.name} {end.upper()}, {how}")
+    want = asked(of, load, 1.0, look.policies.margin, look.book)
+    why = (
+        "" if rope.strength_kn.kind == "range" or by_rule(rope) else f"the breaking strength of {rope.name} is unknown"
+    )
+    strange = next((k for k in knots if _knot_retention(k, rope, school) is None), None)
+    if not why and strange is not None:
+        fibre = "of unknown fibre" if rope.fibre == "unknown" else f"of {rope.fibre}"
+        why = f"the tables have no strength for a rope {fibre} in a {strange}"
+    if why:
+        return part(of, want, unheld(why), look.book)
+    if rope.fibre == "unknown":
+        _fibre_unknown(look, rope)
+    points = decided_of([_in_knot(look, of.key, rope, knot) for knot in knots])
+    return part(of, want, Holds(*whole(of, points, look.book)), look.book, points if len(points) > 1 else ())
+
+
+def _in_knot(look: Look, key: str, rope: Rope, knot: str) -> Holding:
+    """What a rope holds in one knot."""
+    kept = _knot_retention(knot, rope, look.policies.retention)
+    assert kept is not None, "a knot without a row is said before it is used"
+
+    def one(end: RangeEnd) -> Number:
+        label, term = unknotted(rope, key, end, look.book)
+        wet, rho = wet_term(rope.fibre, look.wet, end), kept.at(end)
+        terms, value = [term, wet, from_row("rho", kept, rho, "share")], label * wet.value * rho
+        what = f"{rope.name} in the {knot}, {end} end"
+        return look.book.number(f"{key}.{knot}.{end}", what, "S*w*rho", terms, value, "force", TOWARD[end])
+
+    return Holding(knot, knot, one("low"), one("high"))
+
+
+def _fibre_unknown(look: Look, rope: Rope) -> None:
+    title = "What {rope} is made of is unknown"
+    why = "Its knot is counted as in nylon; in HMPE it would keep far less."
+    look.found.add("rope.unknown", "Not checked", f"rope.{rope.id}", title, why, rope=rope.name)
+
+
+def _strand_load(look: Look, load: Load, share: float) -> Load:
+    """What a strand gets that is asked for a share of the load, where two ride at once, each on their own: all of the
+    heavier one."""
+    if look.state.serves == "last" or look.station.together != "own strands" or look.ctx.heaviest is None:
         return load
     alone = load_of(look.ctx.heaviest, "load.alone", look.book)
+    if share == 1.0:
+        return Load(alone)
 
     def twice(key: str, what: str, n: Number) -> Number:
         name, terms = f"{what}, on a strand of their own", [computed("X", what, n)]
@@ -179,17 +262,22 @@ def _rope_part(look: Look, s: Strand, ring: Ring, load: Load) -> Part:
     want = asked(of, load, s.load_share, look.policies.margin, look.book)
     why = "the tables have no strength for a rope in a chain of bights" if system.kind == "alternating bights" else ""
     why = why or _rope_unknown(s.rope, ring, knot, school)
+    more = tied_on(system) if s.role == "ride" else None
+    join = JOINED_BY[more.knot] if more is not None else ""
+    if not why and join and _knot_retention(join, s.rope, school) is None:
+        why = f"the tables have no strength for a rope of {s.rope.fibre} in a {join}"
     if why:
         return part(of, want, unheld(why), look.book)
     low, high = (_places_at(end, look, s, ring, knot) for end in ENDS)
-    points = decided_of([Holding(k, n, a, b) for (k, n, a), (_, _, b) in zip(low, high, strict=True)])
+    each = [Holding(k, n, a, b) for (k, n, a), (_, _, b) in zip(low, high, strict=True)]
+    points = decided_of([*each, *([_in_knot(look, of.key, s.rope, join)] if join else [])])
     return part(of, want, Holds(*whole(of, points, look.book)), look.book, points if len(points) > 1 else ())
 
 
 def _places_at(end: RangeEnd, look: Look, s: Strand, ring: Ring, knot: str) -> list[tuple[str, str, Number]]:
     """The places in a ridden strand at one end of their range: key, name, what each holds."""
     rope, key, book = s.rope, f"rope.{s.key}", look.book
-    d, (label, label_term) = sure(rope.diameter_mm).value, _unknotted(rope, key, end, book)
+    d, (label, label_term) = sure(rope.diameter_mm).value, unknotted(rope, key, end, book)
     wet = wet_term(rope.fibre, look.wet, end)
     share, bend_formula, bend_terms = bent(ring, rope.name, d, end)
     base, name = [label_term, wet], f"bent over {ring.name}"
@@ -220,8 +308,13 @@ def _places_at(end: RangeEnd, look: Look, s: Strand, ring: Ring, knot: str) -> l
     return [*made, ("knot", name, book.number(f"{key}.knot.{end}", what, formula, terms, value, "force", TOWARD[end]))]
 
 
-def _by_rule(rope: Rope) -> bool:
-    """Whether a rope without a label is counted by the rule for low-stretch canyon ropes."""
+def by_rule(rope: Rope) -> bool:
+    """Whether a rope without a label is counted by the rule for low-stretch canyon ropes.
+
+    rope: any
+    returns: true where it is
+    Source: P, table of ropes.
+    """
     d = rope.diameter_mm.known
     return (
         rope.kind == "low-stretch"
@@ -232,9 +325,14 @@ def _by_rule(rope: Rope) -> bool:
     )
 
 
-def _unknotted(rope: Rope, key: str, end: RangeEnd, book: Book) -> tuple[float, Term]:
+def unknotted(rope: Rope, key: str, end: RangeEnd, book: Book) -> tuple[float, Term]:
     """A rope's unknotted strength: its label's, or what it must have to hold at a figure eight what ropes of its kind
-    are known to."""
+    are known to.
+
+    rope: of known strength, or by the rule; key: the workings' prefix; end: of the range; book: where workings go
+    returns: the strength [kN], and as a term
+    Source: P, table of ropes.
+    """
     own, name = rope.strength_kn, f"{rope.name}, unknotted"
     if own.kind == "range":
         return own.at(end), Term("S", name, own.at(end), "force", own.source)
@@ -255,7 +353,7 @@ def _rope_unknown(rope: Rope, ring: Ring, knot: str, school: str) -> str:
     if ring.id == THREAD and ring.thickness_mm.kind == "unknown":
         return "how the rope bends in ice or rock is unknown"
     for blank, what in (
-        (rope.strength_kn.kind == "unknown" and not _by_rule(rope), f"breaking strength of {rope.name}"),
+        (rope.strength_kn.kind == "unknown" and not by_rule(rope), f"breaking strength of {rope.name}"),
         (rope.diameter_mm.kind == "unknown", f"diameter of {rope.name}"),
         (ring.thickness_mm.kind == "unknown", f"thickness of {ring.name}"),
     ):
@@ -267,10 +365,10 @@ def _rope_unknown(rope: Rope, ring: Ring, knot: str, school: str) -> str:
     return ""
 
 
-def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load) -> Part:
+def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load, key: str) -> Part:
     """A bend whose tails stand opposite does not slip: it breaks, and is judged as any knot is."""
     (a, b), kept = ropes, row("knots", "retention.overhand bend.nylon")
-    of = Named("join", f"overhand bend joining {a.name} and {b.name}")
+    of = Named(key, f"overhand bend joining {a.name} and {b.name}")
     want, known = asked(of, load, share, look.policies.margin, look.book), []
     blank = strange = ""
     for r in ropes:
@@ -282,7 +380,7 @@ def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load) -> 
             strange = strange or f"the tables have no strength for this bend in {r.fibre}"
     if blank or strange:
         title, why = "What the join holds is not checked", "Not checked: {why}."
-        look.found.add("join.unchecked", "Not checked", "join", title, why, why=blank or strange)
+        look.found.add("join.unchecked", "Not checked", key, title, why, why=blank or strange)
         return part(of, want, unheld(blank or strange), look.book)
     weak = min(known, key=lambda k: k[0])[1]
     own = rating_of(weak)
@@ -295,7 +393,7 @@ def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load) -> 
             from_row("rho", kept, rho, "share"),
         ]
         name, value = f"{of.name}, {end} end", strength * wet.value * rho
-        return look.book.number(f"join.{end}", name, "S*w*rho", terms, value, "force", TOWARD[end])
+        return look.book.number(f"{key}.{end}", name, "S*w*rho", terms, value, "force", TOWARD[end])
 
     low = one("low")
     made = part(of, want, Holds(low, one("high")), look.book)
@@ -303,7 +401,7 @@ def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load) -> 
         look.found.add(
             "join.weak",
             "Shortfall",
-            "join",
+            key,
             "The join holds {low}, needs {required}",
             "A bend with its tails opposite keeps part of the weaker rope.",
             low=low,
@@ -313,28 +411,35 @@ def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load) -> 
     return made
 
 
-def _join_part(look: Look, system: Joined | TiedOn, ropes: tuple[Rope, Rope], share: float, load: Load) -> Part:
+def _join_part(
+    look: Look,
+    system: Joined | TiedOn | _Joining,
+    ropes: tuple[Rope, Rope],
+    share: float,
+    load: Load,
+    key: str = "join",
+) -> Part:
     """The flat knot that joins two ropes: where it slips, against its own demand without a margin.
     Source: P, table of pull tests; slip is compared once, not with the margin."""
     (through, other), eight, tails = ropes, system.knot == "flat figure eight", row("knots", "tail.join")
     name = f"flat {'figure eight' if eight else 'overhand'} joining {through.name} and {other.name}, slips"
-    of = Named("join", name)
-    want = asked(of, load, share, look.policies.margin, look.book)
+    of = Named(key, name)
     if system.knot == "opposed overhand":
-        return _opposed(look, ropes, share, load)
+        return _opposed(look, ropes, share, load, key)
+    want = asked(of, load, share, look.policies.margin, look.book)
     hmpe = "HMPE" in (through.fibre, other.fibre)
     seen = row("pull_tests", "HMPE overhand" if hmpe else "flat eight" if eight else "flat overhand dynamic")
     if system.slips_kn.kind == "range":
         holds = given(of, system.slips_kn, look.book)
     elif hmpe or (through.kind.startswith("dynamic") and other.kind.startswith("dynamic")):
-        low, high = (_seen(end, seen, name, look.book) for end in ENDS)
+        low, high = (_seen(end, seen, of, look.book) for end in ENDS)
         holds = Holds(low, high)
     else:
         holds = unheld("the tables have a pull test of this join in two dynamic ropes only")
         look.found.add(
             "join.unchecked",
             "Not checked",
-            "join",
+            key,
             "Whether the join slips is not checked",
             "The tables have a pull test of a flat overhand in two dynamic ropes only. Test your own two and enter it."
             " Tails at least {tail}, a second overhand snug behind.",
@@ -345,7 +450,7 @@ def _join_part(look: Look, system: Joined | TiedOn, ropes: tuple[Rope, Rope], sh
         look.found.add(
             "join.slips",
             "Caution",
-            "join",
+            key,
             "The join may roll: it slips at {low}, and {demand} comes on it",
             "Slip is not breakage. Tails at least {tail} each, and a second overhand snug behind the first.",
             low=holds.low,
@@ -357,11 +462,11 @@ def _join_part(look: Look, system: Joined | TiedOn, ropes: tuple[Rope, Rope], sh
     return made
 
 
-def _seen(end: RangeEnd, seen: Row, name: str, book: Book) -> Number:
+def _seen(end: RangeEnd, seen: Row, of: Named, book: Book) -> Number:
     """What a join was seen to slip at."""
     value = seen.at(end)
     terms = [from_row("F", seen, value, "force")]
-    return book.number(f"join.{end}", f"{name}, {end} end", "F", terms, value, "force", TOWARD[end])
+    return book.number(f"{of.key}.{end}", f"{of.name}, {end} end", "F", terms, value, "force", TOWARD[end])
 
 
 def _knot_retention(knot: str, rope: Rope, school: str) -> Row | None:

@@ -247,6 +247,7 @@ LABELS = {
     "traverse/near": "near anchor holds",
     "traverse/rope": "traverse line of",
     "traverse/sag_m": "sag at its middle, with a person",
+    "traverse/slope_deg": "falls, near to far",
     "traverse/span_m": "span",
     "typical": "typical figures",
     "webbing/mass_kg_m": "mass of a metre",

@@ -9,7 +9,7 @@ from pydantic_core import PydanticCustomError
 
 from reamer.core.plan.descent import Escape, Onward, Position, Watch
 from reamer.core.plan.features import Feature
-from reamer.core.plan.figures import Capacity, Date, Figure, Flag, Id, Line, M, Name, Text, Tri, unique, within
+from reamer.core.plan.figures import Capacity, Date, Figure, Flag, Id, Known, Line, M, Name, Text, Tri, unique, within
 from reamer.core.plan.rehearsal import GoThrough
 from reamer.core.plan.rigs import Rig
 from reamer.core.plan.survey import Landing, Section
@@ -71,12 +71,15 @@ class Deviation(M):
 
 
 class Traverse(M):
-    """A line to clip to on the way to the station: its span and sag, the rope it is made of, retrieved doubled, and
-    what its two anchors hold."""
+    """A line to clip to on the way to the station: its span, its sag under somebody at its middle, by how much it
+    falls from near to far, the rope it is made of, retrieved doubled, and what its two anchors hold."""
 
     rope: Id
     span_m: Annotated[Figure, within(0.5, 200, "m", "a traverse line's span", True)]
     sag_m: Annotated[Figure, within(0.01, 100, "m", "a traverse line's sag", True)]
+    slope_deg: Annotated[Figure, within(-70, 70, "°", "a traverse line's slope")] = Known(
+        kind="known", value=0, method="given"
+    )
     near: Capacity
     far: Capacity
 

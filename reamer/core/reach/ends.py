@@ -10,7 +10,7 @@ from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.asked import Load, static_kn
-from reamer.core.model import EndRef, RopeEnd, State
+from reamer.core.model import EndRef, Rope, RopeEnd, State
 from reamer.core.reach.need import deviations_longer, longest_m
 from reamer.core.rope.length import rating_kg, stretch_m
 from reamer.core.rope.strands import Role, Strand
@@ -73,21 +73,42 @@ def ends_of(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tupl
         n = book.number(key, what_, f"path - ({formula})", [taut, *terms], above, "length", "up")
         return End(at[0], at[1], n)
 
-    free, stretch, rider = end("free", "no rider", low, [length], "L"), s.rope.elongation_pct.known, load.known
-    if not s.load_share or rider is None or stretch is None:
+    free, rider = end("free", "no rider", low, [length], "L"), load.known
+    if not s.load_share or rider is None or any(r.elongation_pct.kind == "unknown" for r in s.pieces):
         return free, None
-    rating, g, elongation = rating_kg(s.rope.kind), row("loads", "g"), stretch / 100
-    grows = stretch_m(min(low, path.value), elongation, s.load_share * rider.static.value, static_kn(rating))
+    g, share = row("loads", "g"), s.load_share
     terms = [
         length,
-        Term("q", "share of the rider on this strand", s.load_share, "share", "HB: statics"),
-        Term("eps", f"elongation of {s.rope.name}, as a share", elongation, "share", "entered"),
+        Term("q", "share of the rider on this strand", share, "share", "HB: statics"),
         computed("W", "the rider's weight", rider.static),
-        Term("M", "mass of the rope's rating on one strand", rating, "mass", "STD: EN 892, EN 1891, from memory"),
         from_row("g", g, g.low, "share"),
     ]
-    formula = "L + min(L, path)*eps*q*W/(M*g/1000)"
+    if s.below is not None and s.join_at is not None:
+        terms.append(computed("J", "from the ring to the join", s.join_at))
+    formula, grows = "L", 0.0
+    for n, (rope, long, pieces) in enumerate(_loaded(s, low, path.value)):
+        rating, i = rating_kg(rope.kind), "" if s.below is None else str(n + 1)
+        elongation = (rope.elongation_pct.known or 0.0) / 100
+        grows += stretch_m(long, elongation, share * rider.static.value, static_kn(rating))
+        terms += [
+            Term(f"eps{i}", f"elongation of {rope.name}, as a share", elongation, "share", "entered"),
+            Term(
+                f"M{i}", "mass of the rope's rating on one strand", rating, "mass", "STD: EN 892, EN 1891, from memory"
+            ),
+        ]
+        formula += f" + {pieces}*eps{i}*q*W/(M{i}*g/1000)"
     return free, end("ridden", "rider at the bottom", low + grows, terms, formula)
+
+
+def _loaded(s: Strand, low: float, path: float) -> list[tuple[Rope, float, str]]:
+    """Each piece of a strand, how much of it a rider at the bottom stretches [m], and that as a formula."""
+    if s.below is None or s.join_at is None:
+        return [(s.rope, min(low, path), "min(L, path)")]
+    at = min(s.join_at.value, path)
+    return [
+        (s.rope, at, "min(J, path)"),
+        (s.below, max(0.0, min(low, path) - at), "max(0, min(L, path) - min(J, path))"),
+    ]
 
 
 DOWN = {

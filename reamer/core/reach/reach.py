@@ -25,14 +25,16 @@ def reach(look: Look, hanging: list[Strand], by_bound: ByBound, lengths: Lengths
     """
     made, taut = [], by_bound["nominal"].taut
     for s in hanging:
-        if s.load_share and s.rope.elongation_pct.kind == "unknown":
-            title, why = (
-                "How far {rope} {end} stretches is unknown",
-                "Where its end hangs with a rider on it is not checked.",
+        blank = next((r for r in s.pieces if r.elongation_pct.kind == "unknown"), None)
+        if s.load_share and blank is not None:
+            title = (
+                "How far {rope} {end} stretches is unknown"
+                if blank is s.rope
+                else "How far {rope} stretches is unknown"
             )
-            look.found.add(
-                "end.stretch", "Not checked", f"end.{s.key}", title, why, rope=s.rope.name, end=s.end.upper()
-            )
+            why = "Where its end hangs with a rider on it is not checked."
+            end = s.end.upper() if blank is s.rope else None
+            look.found.add("end.stretch", "Not checked", f"end.{s.key}", title, why, rope=blank.name, end=end)
         free, ridden = None, None
         need, has, why = _balance(look, s, hanging, lengths)
         if s.role not in ("reserve", "lower"):

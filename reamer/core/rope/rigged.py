@@ -138,7 +138,7 @@ def _lengthened(look: Look, s: Strand, system: Rigged, more: TiedOn) -> Strand:
     elif not why and tails.kind == "unknown":
         why = "how long the join's tails are is not decided"
     if why or s.low is None or s.high is None or isinstance(whole, Unknown) or tails.kind == "unknown":
-        return replace(s, low=None, high=None, why=why, knotted=knotted)
+        return replace(s, low=None, high=None, why=why, knotted=knotted, below=rope)
     tail = Term("t", "tail of the join", tails.value, "fine length", "decided")
 
     def both(side: str, one: Number, two: Number) -> Number:
@@ -153,7 +153,7 @@ def _lengthened(look: Look, s: Strand, system: Rigged, more: TiedOn) -> Strand:
         )
 
     low, high = both("low", s.low, whole[0]), both("high", s.high, whole[1])
-    return replace(s, low=low, high=high, knotted=knotted, join_at=s.low)
+    return replace(s, low=low, high=high, knotted=knotted, join_at=s.low, below=rope)
 
 
 def _outside(made: list[Strand], found: Findings) -> None:

@@ -33,7 +33,7 @@ class Strand:
     """What hangs from the ring to one permanent end, or lies in reserve: its role, share of the rider, length low and
     high [m].
     ``join_at``: how far along it a second rope is joined on: of a reserve, what can be let out before that knot; of a
-    ride strand, how far below the ring [m]."""
+    ride strand, how far below the ring [m]; ``below``: that rope, of a ride strand."""
 
     rope: Rope
     end: RopeEnd
@@ -44,6 +44,12 @@ class Strand:
     why: str
     knotted: bool
     join_at: Number | None = None
+    below: Rope | None = None
+
+    @property
+    def pieces(self) -> tuple[Rope, ...]:
+        """The ropes that it is made of, from the ring down."""
+        return (self.rope,) if self.below is None else (self.rope, self.below)
 
     @property
     def key(self) -> str:

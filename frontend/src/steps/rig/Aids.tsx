@@ -1,6 +1,6 @@
 // What holds rope or rider off the plumb line: deviations, and a traverse line to the station.
 import { Plus, Trash2 } from "lucide-react";
-import { freshId, setAt, unknown } from "../../state/edits";
+import { freshId, known, setAt, unknown } from "../../state/edits";
 import type { Drop, DropAssessment } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { CapacityField, ChoiceField, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
@@ -14,8 +14,9 @@ export function Aids({ drop, a }: { drop: Drop; a: DropAssessment }) {
   const load = (key: string) => {
     const found = a.aids.find((x) => x.key === key);
     return found ? (
-      <p className="col-span-4 text-[13px]">
-        Puts <Num n={found.static} /> on it under a still rider, <Num n={found.peak} /> at the peak.
+      <p key={key} className="col-span-4 text-[13px]">
+        {line && key.startsWith("traverse") ? `On the ${found.name}` : "On it"}: <Num n={found.static} /> under a still
+        rider, <Num n={found.peak} /> at the peak.
       </p>
     ) : null;
   };
@@ -157,19 +158,27 @@ export function Aids({ drop, a }: { drop: Drop; a: DropAssessment }) {
           >
             <Trash2 size={15} />
           </button>
+          <FigureField
+            label="falls, near to far"
+            path={[...at, "traverse", "slope_deg"]}
+            figure={line.slope_deg ?? known(0, "given")}
+            quantity="degrees"
+            why="not measured"
+          />
           <CapacityField
-            className="col-span-4"
+            className="col-span-3"
             label="near anchor holds"
             path={[...at, "traverse", "near"]}
             capacity={line.near}
           />
+          <span />
           <CapacityField
-            className="col-span-4"
+            className="col-span-3"
             label="far anchor holds"
             path={[...at, "traverse", "far"]}
             capacity={line.far}
           />
-          {load("traverse.near")}
+          {["near", "far", "rope"].map((end) => load(`traverse.${end}`))}
         </div>
       )}
     </section>

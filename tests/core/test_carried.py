@@ -1,0 +1,182 @@
+"""Whatever carries somebody is asked for: two on one device, a second rope, a reserve, a traverse line. Each of these
+plans once said nothing."""
+
+import math
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.optimize import fsolve
+
+from reamer.core.assess import assess
+from reamer.core.load.line import balance, strung, worst
+from reamer.core.plan.edits import apply
+from reamer.core.reading import read_plan
+from tests import law
+from tests.builders import capacity, doubled, known, plan_of, releasable, rope, unknown
+from tests.core.test_assess import SAME, SINGLE
+from tests.core.test_codes import STATION, TRAVERSE, edited
+from tests.core.test_comfort import part_of, said, severities
+
+G = 9.80665 / 1000
+
+
+def two(*masses):
+    return [
+        {"id": f"p{n}", "name": f"P{n}", "role": "able", "mass_kg": known(m), "device": "eight", "tether": "rope"}
+        for n, m in enumerate(masses)
+    ]
+
+
+class TwoAtOnce(unittest.TestCase):
+    def test_the_device_of_two_has_both(self):
+        """Peak of both as one, DOMAIN's reading: two on one device, or tandem."""
+        tandem = {"backups": [{"who": "p1", "by": "tandem"}]}
+        for change in (((*STATION, "together"), "one strand"), ((*STATION, "through"), tandem)):
+            data = edited(plan_of(doubled()), (("party",), two(110, 100, 60)), change)
+            self.assertAlmostEqual(part_of(data, "device.eight").demand.value, 2 * 210 * G, 6)
+            weak = edited(data, (("shed", "devices", 0, "rating_kn"), capacity(7, 8, "stamped")))
+            self.assertEqual(severities(weak, "device.weak"), ["Shortfall"])
+            blank = edited(data, (("party", 2, "mass_kg"), {"kind": "unknown", "why": "?"}))
+            self.assertIsNone(part_of(blank, "device.eight").demand)
+        alone = edited(plan_of(doubled()), (("party",), two(110, 100, 60)))
+        self.assertAlmostEqual(part_of(alone, "device.eight").demand.value, 4.0, 6)
+
+    def test_a_strand_each_where_one_is_ridden(self):
+        """The heavier rider's peak comes on the one strand once; the other strand is named."""
+        for system, name in ((SAME, "strand that is pulled"), (SINGLE, "Cord")):
+            ropes = [rope(), rope("c1", 60, 6, "pull cord", name="Cord")]
+            data = edited(
+                plan_of(system, ropes=ropes), (("party",), two(110, 100)), ((*STATION, "together"), "own strands")
+            )
+            p = read_plan(data)
+            found = next(f for f in assess(p).drops[0].findings if f.code == "system.together")
+            self.assertEqual(found.severity, "Shortfall")
+            self.assertIn(name, [*said(data, "system.together")[0]][2])
+            self.assertAlmostEqual(part_of(data, "rope.r1-b").demand.value, 4.0, 6)
+            self.assertNotIn("system.together", {f.code for f in assess(apply(p, found.fix.edits)).drops[0].findings})
+
+
+class SecondRopes(unittest.TestCase):
+    MORE = {"rope": "r2", "end": "b"}
+
+    def kit(self, system, **more):
+        """A second rope of nylon that is strong enough, but for what is given."""
+        other = rope("r2", **{"fibre": "nylon", **more})
+        return plan_of(system, ropes=[rope(fibre="nylon"), other, rope("c1", 60, 6, "pull cord")])
+
+    def test_what_is_tied_on_or_in_reserve_is_judged(self):
+        reserve = {**releasable(20), "reserve_rope": "r2"}
+        for system in ({**SAME, "tied_on": self.MORE}, {**SINGLE, "tied_on": self.MORE}, reserve):
+            key = f"rope.r2-{'a' if system is reserve else 'b'}"
+            part = part_of(self.kit(system), key)
+            self.assertEqual((part.verdict, part.demand.value), ("", 4.0), system["kind"])
+            self.assertEqual(part_of(self.kit(system, strength_kn=capacity(5, 5, "label")), key).verdict, "Shortfall")
+            weak = said(self.kit(system, strength_kn=capacity(5, 5, "label")), "rope.weak")
+            self.assertEqual([s for s, _, _ in weak], ["Shortfall"])
+            for blank in ({"strength_kn": unknown("?"), "kind": "dynamic single"}, {"fibre": "HMPE"}):
+                self.assertIn("rope.unknown", said(self.kit(system, **blank)), (system["kind"], blank))
+            self.assertIn("rope.unknown", said(self.kit(system, fibre="unknown")))
+
+    def test_the_knot_that_joins_a_reserve_is_asked_what_it_holds(self):
+        system = {**releasable(20), "reserve_rope": "r2", "reserve_knot": "flat overhand"}
+        self.assertEqual(part_of(self.kit(system), "join.reserve").verdict, "Not checked")
+        system["reserve_knot"] = "opposed overhand"
+        weak = self.kit(system, strength_kn=capacity(5, 5, "label"))
+        self.assertEqual(part_of(weak, "join.reserve").verdict, "Shortfall")
+
+    def test_the_upper_rope_hangs_in_the_join_too(self):
+        """An overhand bend keeps less than a rope keeps over its ring (knot table)."""
+        points = [h.key for h in part_of(self.kit({**SAME, "tied_on": self.MORE}), "rope.r1-b").points]
+        self.assertIn("overhand bend", points)
+
+    def test_each_piece_stretches_by_its_own_elongation(self):
+        """Of 22 m and what is tied on below, by EN 892 and EN 1891 (from memory): the ends of 3 % and of 9 %."""
+
+        def grows(elongation):
+            data = self.kit({**SAME, "tied_on": self.MORE}, elongation_pct=known(elongation))
+            data["drops"][0]["section"]["height_m"] = known(40, "tape")
+            ride = next(r for r in assess(read_plan(data)).drops[0].reach if r.role == "ride")
+            return ride.free.above.value - ride.ridden.above.value
+
+        down = 42 - 22
+        self.assertAlmostEqual(grows(9.0) - grows(3.0), down * 0.06 * 90 / 100, delta=0.1)
+        self.assertIn("end.stretch", said(self.kit({**SAME, "tied_on": self.MORE}, elongation_pct=unknown("?"))))
+
+
+LINE = st.tuples(st.floats(2, 30), st.floats(0.03, 0.4), st.floats(-1, 1), st.floats(30, 600))
+
+
+class TraverseLine(unittest.TestCase):
+    def test_check_values(self):
+        """Level, 10 m, sag 1.0 m under 80 kg, at 4.0 kN: 10.2 kN not stretched, 6.4 with 20 kN and 0.15; a tenth of
+        the span carries 2.55 of the load (handbook)."""
+        weight = 80 * G
+        for modulus, want in ((None, 10.2), (20 / 0.15, 6.4)):
+            self.assertAlmostEqual(worst(strung(10, 1, 0, weight, modulus), 4.0)[0].near_kn, want, 1)
+        self.assertAlmostEqual(balance(1.0, math.atan(0.2), math.atan(0.2))[0], 2.55, 2)
+
+    @law(20)
+    @given(LINE, st.floats(0.02, 0.98))
+    def test_no_place_pulls_more_and_every_balance_is_one(self, line, share):
+        """Against a root of the two forces by scipy, the place chosen at random."""
+        chord, sag, slope, modulus = line
+        own = strung(chord, sag * chord, slope, 0.8, modulus)
+        near, far = worst(own, 4.0)
+        end = (chord * math.cos(slope), -chord * math.sin(slope))
+
+        def forces(at):
+            a, b = math.hypot(*at), math.dist(at, end)
+            pulls = [
+                max(0.0, modulus * (now / long - 1))
+                for now, long in ((a, share * own.length_m), (b, (1 - share) * own.length_m))
+            ]
+            x = -pulls[0] * at[0] / a + pulls[1] * (end[0] - at[0]) / b
+            y = -pulls[0] * at[1] / a + pulls[1] * (end[1] - at[1]) / b
+            return x, y - 4.0
+
+        at = fsolve(forces, (end[0] * share, end[1] * share - sag * chord))
+        if max(abs(f) for f in forces(at)) > 1e-6:
+            return
+        a, b = math.hypot(*at), math.dist(at, end)
+        self.assertLessEqual(modulus * (a / (share * own.length_m) - 1), near.near_kn * 1.002 + 1e-3)
+        self.assertLessEqual(modulus * (b / ((1 - share) * own.length_m) - 1), far.far_kn * 1.002 + 1e-3)
+
+    @law(8)
+    @given(LINE, st.floats(0.3, 0.95))
+    def test_less_sag_less_stretch_and_more_weight_never_pull_less(self, line, less):
+        chord, sag, slope, modulus = line
+
+        def most(sag, modulus, load=4.0):
+            near, far = worst(strung(chord, sag * chord, slope, 0.8, modulus), load)
+            return max(near.near_kn, far.far_kn)
+
+        pulls = most(sag, modulus)
+        self.assertGreaterEqual(most(sag * less, modulus) * 1.002, pulls)
+        self.assertGreaterEqual(most(sag, modulus / less) * 1.002, pulls)
+        self.assertGreaterEqual(most(sag, None) * 1.002, pulls)
+        self.assertGreaterEqual(most(sag, modulus, 4.0 / less) * 1.002, pulls)
+
+    def test_its_rope_is_judged(self):
+        """6 m and 0.4 m of sag: about 15 kN on a rope that does not stretch."""
+        strong = {**TRAVERSE, "rope": "r2", "span_m": known(6, "tape"), "sag_m": known(0.4, "tape")}
+        strong.update({end: capacity(40, 40, "tested") for end in ("near", "far")})
+
+        def kit(**more):
+            return edited(
+                plan_of(doubled(), ropes=[rope(), rope("r2", **{"fibre": "nylon", **more})]),
+                ((*STATION, "traverse"), strong),
+            )
+
+        self.assertEqual(severities(kit(strength_kn=capacity(40, 40, "label")), "traverse.weak"), [])
+        self.assertEqual(severities(kit(), "traverse.weak"), ["Shortfall"])
+        self.assertEqual(
+            severities(kit(fibre="HMPE", strength_kn=capacity(30, 30, "label")), "traverse.weak"), ["Shortfall"]
+        )
+        blank = kit(strength_kn=unknown("?"), kind="dynamic single")
+        self.assertEqual(severities(blank, "traverse.unknown"), ["Not checked"])
+        self.assertGreater(next(a.peak.value for a in assess(read_plan(blank)).drops[0].aids), 15.0)
+        sloping = edited(
+            kit(strength_kn=capacity(40, 40, "label")), ((*STATION, "traverse", "slope_deg"), unknown("?"))
+        )
+        self.assertEqual(severities(sloping, "traverse.unknown"), ["Not checked"])
