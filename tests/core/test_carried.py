@@ -13,10 +13,11 @@ from reamer.core.load.line import balance, strung, worst
 from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from tests import law
-from tests.builders import capacity, doubled, known, plan_of, releasable, rope, unknown
-from tests.core.test_assess import SAME, SINGLE
+from tests.builders import bights, capacity, doubled, known, plan_of, releasable, rope, unknown
+from tests.core.test_assess import JOINED, SAME, SINGLE
 from tests.core.test_codes import STATION, TRAVERSE, edited
 from tests.core.test_comfort import part_of, said, severities
+from tests.rehearsing import ELASTIC
 
 G = 9.80665 / 1000
 
@@ -102,6 +103,57 @@ class SecondRopes(unittest.TestCase):
         down = 42 - 22
         self.assertAlmostEqual(grows(9.0) - grows(3.0), down * 0.06 * 90 / 100, delta=0.1)
         self.assertIn("end.stretch", said(self.kit({**SAME, "tied_on": self.MORE}, elongation_pct=unknown("?"))))
+
+    def test_no_end_is_tied_past_the_damage(self):
+        """DOMAIN: tying, joining or blocking with an end past the damage is a shortfall, unless it is cut off."""
+        tied = {
+            "joined": (JOINED, "r1", "a"),
+            "joined, the other": (JOINED, "r2", "a"),
+            "cord": (SINGLE, "r1", "a"),
+            "the cord itself": (SINGLE, "c1", "a"),
+            "elastic": ({**ELASTIC, "ridden_end": "b"}, "r1", "a"),
+            "tied on": ({**SAME, "tied_on": self.MORE}, "r2", "a"),
+            "tied on, its end": ({**SAME, "tied_on": self.MORE}, "r2", "b"),
+            "bights of two": (bights(other="r2", other_end="b"), "r2", "a"),
+            "reserve": ({**releasable(20), "reserve_rope": "r2"}, "r2", "a"),
+        }
+        for name, (system, of, end) in tied.items():
+            for use, want in (("longest sound piece", ["Shortfall"]), ("cut off", [])):
+                data = self.kit(system)
+                one = next(r for r in data["shed"]["ropes"] if r["id"] == of)
+                at = 3 if end == "a" else 57
+                one["damage"] = [{"at_m": known(at, "tape"), "takes_m": known(0), "use": use}]
+                self.assertEqual(severities(data, "rope.outside"), want, (name, use))
+                # At the other end it is asked whether that one is used.
+                one["damage"] = []
+                self.assertEqual(severities(data, "rope.outside"), [], name)
+
+    def test_a_knot_in_rope_that_is_let_out(self):
+        """DOMAIN: counted from where the person is tied in; with a person on it a shortfall. On a path of 17 m it comes
+        to the belay from 10 m, and never from 50; from below, over the ring, also from 30."""
+        lower = {"kind": "lowered", "rope": "r1", "end": "b", "far_end_closed": True}
+        for belayer, at, want in (
+            ("above", 50, ["Shortfall"]),
+            ("above", 10, []),
+            ("above", 30, []),
+            ("below", 50, ["Shortfall"]),
+            ("below", 30, ["Shortfall"]),
+            ("below", 10, []),
+        ):
+            data = self.kit({**lower, "belayer": belayer})
+            data["shed"]["ropes"][0]["damage"] = [{"at_m": known(at, "tape"), "takes_m": known(0.5)}]
+            self.assertEqual(severities(data, "rope.passed"), want, (belayer, at))
+        for at, want in ((35, ["Shortfall"]), (8, [])):
+            data = self.kit(releasable(20))
+            data["shed"]["ropes"][0]["damage"] = [{"at_m": known(at, "tape"), "takes_m": known(0.5)}]
+            self.assertEqual(severities(data, "rope.passed"), want, at)
+
+    def test_a_knot_in_what_is_tied_on_is_met_where_it_hangs(self):
+        data = self.kit({**SAME, "ride_m": known(8, "tape"), "tied_on": self.MORE})
+        for at, more in ((3, 1), (40, 0)):
+            data["shed"]["ropes"][1]["damage"] = [{"at_m": known(at, "tape"), "takes_m": known(0.5)}]
+            got = [t for _, t, _ in said(data, "rope.passed") if "must pass a knot" in t]
+            self.assertEqual(len(got), more, (at, got))
 
 
 LINE = st.tuples(st.floats(2, 30), st.floats(0.03, 0.4), st.floats(-1, 1), st.floats(30, 600))

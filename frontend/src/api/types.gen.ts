@@ -2296,7 +2296,7 @@ export interface components {
         /**
          * Damage
          * @description A damaged place, from end A: tied out of use by a knot that everyone passes, with the rope that takes; or the
-         *     rope is not used past it, only the longest sound piece.
+         *     rope is not used past it, only the longest sound piece, whether what lies beyond still hangs on it or is cut off.
          */
         Damage: {
             /** At M */
@@ -2308,7 +2308,7 @@ export interface components {
              * @default knot passed
              * @enum {string}
              */
-            use: "knot passed" | "longest sound piece";
+            use: "knot passed" | "longest sound piece" | "cut off";
             /**
              * Note
              * @default

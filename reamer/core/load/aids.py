@@ -17,7 +17,7 @@ from reamer.core.load.ropes import by_rule, unknotted
 from reamer.core.model import Deviation, Rope, Traverse, Unknown, sure
 from reamer.core.plan.limits import limits_m
 from reamer.core.rope.knots import retention_general
-from reamer.core.rope.length import real_length
+from reamer.core.rope.length import real_length, sound_piece
 from reamer.core.rope.wet import wet_term
 from reamer.core.tables import RangeEnd, row
 
@@ -271,6 +271,11 @@ def _traverse_rope(look: Look, line: Traverse) -> None:
     if rope is not None and rope.kind == "pull cord":
         title, why = "{rope} is a pull cord and people would hang on it", "A pull cord cannot hold a person."
         add("system.cord-ridden", "Shortfall", "traverse", title, why, rope=rope.name)
+    past = next((d for end in ("a", "b") if rope and (d := sound_piece(rope).past(end)) is not None), None)
+    if rope is not None and past is not None and past.at_m.kind == "known":
+        title, why = "{rope} is strung past its damage", "At {at}. Cut it there and say so, or use another rope."
+        place = Number(past.at_m.value, "length")
+        add("rope.outside", "Shortfall", "traverse", title, why, rope=rope.name, at=place)
     # Its working is kept only where it is used.
     whole = real_length(rope, Book(book.prefix, False)) if rope else None
     if rope is None or whole is None or isinstance(whole, Unknown) or span.kind == "unknown":

@@ -48,11 +48,11 @@ Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
 
 class Damage(M):
     """A damaged place, from end A: tied out of use by a knot that everyone passes, with the rope that takes; or the
-    rope is not used past it, only the longest sound piece."""
+    rope is not used past it, only the longest sound piece, whether what lies beyond still hangs on it or is cut off."""
 
     at_m: Annotated[Figure, within(0, 600, "m", "where the damage is")]
     takes_m: Annotated[Figure, within(0, 50, "m", "rope lost to the damage")]
-    use: Literal["knot passed", "longest sound piece"] = "knot passed"
+    use: Literal["knot passed", "longest sound piece", "cut off"] = "knot passed"
     note: Text = ""
 
 

@@ -20,6 +20,7 @@ from reamer.core.model import (
     Releasable,
     Ring,
     TiedOn,
+    Unknown,
     sure,
 )
 from reamer.core.plan.edits import Place
@@ -27,6 +28,7 @@ from reamer.core.plan.limits import limits_m
 from reamer.core.rope.fit import Fit, fit
 from reamer.core.rope.length import shrinks, sound_piece
 from reamer.core.rope.strands import Strand, pulled_strand, tied_on
+from reamer.core.rope.takes import whole_length
 from reamer.core.section.lengths import Lengths
 from reamer.core.tables import row
 
@@ -162,30 +164,36 @@ def passed(look: Look, hanging: list[Strand], ring: Ring | None, lengths: Length
     path = lengths["taut"].high.value if lengths else None
     _tied_on(look, hanging, ring, path)
     down = pulled_strand(look.system, hanging)
-    for s in hanging:
-        for n, d in enumerate(s.rope.damage):
-            if d.use == "knot passed" and s.low is not None and s.high is not None:
-                goes_up = down is not None and s is not down
-                _knot_in(look, s, d, path, (f"passed.{s.rope.id}.{n}", ring if goes_up else None))
+    for hung in hanging:
+        for s in hung.single:
+            for n, d in enumerate(s.rope.damage):
+                if d.use == "knot passed" and s.low is not None and s.high is not None:
+                    goes_up = down is not None and hung is not down
+                    _knot_in(look, s, d, lengths, (f"passed.{s.rope.id}.{n}", ring if goes_up else None))
 
 
-def _knot_in(look: Look, s: Strand, d: Damage, path: float | None, up: tuple[str, Ring | None]) -> None:
+def _knot_in(look: Look, s: Strand, d: Damage, lengths: Lengths, up: tuple[str, Ring | None]) -> None:
     """A knot that isolates damage in a strand, with the ring that it goes up to, None where it does not."""
     add, rope, end, key = look.found.add, s.rope.name, s.end.upper(), f"rope.{s.rope.id}"
+    path, longest = (
+        lengths["taut"].high.value if lengths else None,
+        max((n.high.value for n in lengths.values()), default=None),
+    )
     if d.at_m.kind == "unknown":
         title = "Where {rope} is damaged is unknown"
         why = "Whether its knot must be passed by a rider or through the ring is not checked."
         add("rope.passed", "Not checked", key, title, why, rope=rope, end=end)
         return
-    far = _far_m(s, d.at_m)
-    if far is None or s.low is None:
+    span = _from_end(s, d.at_m)
+    if span is None or s.low is None:
         return
-    below = Number(max(0.0, s.low.value - far), "length", "near")
+    if s.role == "lower":
+        _let_out(look, s, span[0] - _taken_m(look, s), longest, "the belay")
+        return
     if s.role == "reserve":
-        title = "A knot in the reserve of {rope} must pass the tie-off"
-        why = "A lower stops there. Use the rope only as its longest sound piece, or put that end on the ride side."
-        add("rope.passed", "Caution", key, title, why, rope=rope, end=end)
+        _let_out(look, s, s.low.value - span[1], longest, "the tie-off")
         return
+    below = Number(max(0.0, s.low.value - span[1]), "length", "near")
     if s.load_share and (path is None or below.value <= path):
         title = "Everyone must pass a knot {below} below the ring in {rope} {end}"
         why = "It takes a tether, a second friction hitch and practice on the flat. Use another rope, or only its"
@@ -200,8 +208,35 @@ def _knot_in(look: Look, s: Strand, d: Damage, path: float | None, up: tuple[str
         _up_to_ring(look, key, made, title + " not pass it", why, rope=rope, end=end, ring=ring.name)
 
 
-def _far_m(s: Strand, at: Known) -> float | None:
-    """How far from a strand's end a damaged place may be; None where it does not hang in it [m]."""
+def _taken_m(look: Look, s: Strand) -> float:
+    """What the station's own knots take of a strand that is lowered on [m]."""
+    whole = whole_length(look, s.rope)
+    return 0.0 if isinstance(whole, Unknown) or s.high is None else max(0.0, whole[1].value - s.high.value)
+
+
+def _let_out(look: Look, s: Strand, out_m: float, path: float | None, to: str) -> None:
+    """A knot in rope that is let out with somebody hanging on it: it comes to where the rope is held once so much is
+    out. From below the rope runs over the ring, and the knot meets ring or belay."""
+    add, rope, end, key = look.found.add, s.rope.name, s.end.upper(), f"rope.{s.rope.id}"
+    if path is None:
+        title, why = "Whether the knot in {rope} {end} comes to {to} is not checked", "The path is not known."
+        add("rope.passed", "Not checked", key, title, why, rope=rope, end=end, to=to)
+        return
+    twice = look.system.kind == "lowered" and look.system.belayer == "below"
+    if out_m > (2 * path if twice else path):
+        return
+    hangs = out_m if out_m <= path else out_m - path
+    title = "The knot in {rope} {end} comes to {to} with somebody hanging on it"
+    why = (
+        "It does so when they hang {out} down, and stops there. Use another rope, only its longest sound piece, or its"
+    )
+    out, to = Number(max(0.0, hangs), "length", "near"), "ring or belay" if twice else to
+    add("rope.passed", "Shortfall", key, title, why + " other end.", rope=rope, end=end, to=to, out=out)
+
+
+def _from_end(s: Strand, at: Known) -> tuple[float, float] | None:
+    """How far from a strand's end a damaged place may be, at the least and at the most; None where it does not hang in
+    it [m]."""
     piece = sound_piece(s.rope)
     if piece.start and at.value <= sure(piece.start.at_m).value:
         return None
@@ -215,4 +250,4 @@ def _far_m(s: Strand, at: Known) -> float | None:
     if s.end == "b":
         short, long = limits_m(base)
         near, far = max(0.0, short - most) * kept[0], max(0.0, long - least) * kept[1]
-    return None if s.high is None or near >= s.high.value else far
+    return None if s.high is None or near >= s.high.value else (near, far)

@@ -11,6 +11,8 @@ from reamer.core.plan.limits import limits_m
 from reamer.core.tables import ENDS, RangeEnd, row
 
 G = row("loads", "g").low
+# Damage past which a rope is not used.
+PIECE = ("longest sound piece", "cut off")
 
 
 def shrink_family(kind: str) -> str:
@@ -47,9 +49,11 @@ class Piece:
     start: Damage | None
     stop: Damage | None
 
-    def has(self, end: str) -> bool:
-        """Whether one of the rope's own ends belongs to it."""
-        return (self.start if end == "a" else self.stop) is None
+    def past(self, end: str) -> Damage | None:
+        """The damage that lies between it and one of the rope's ends, None where there is none, or the rope is cut
+        there."""
+        at = self.start if end == "a" else self.stop
+        return at if at is not None and at.use != "cut off" else None
 
 
 def sound_piece(rope: Rope) -> Piece:
@@ -59,7 +63,7 @@ def sound_piece(rope: Rope) -> Piece:
     returns: the piece, the whole rope where there is no such place
     Source: P, common practice, no source.
     """
-    known = [(far, d) for d in rope.damage if d.use == "longest sound piece" and (far := d.at_m.known) is not None]
+    known = [(far, d) for d in rope.damage if d.use in PIECE and (far := d.at_m.known) is not None]
     cuts = [d for _, d in sorted(known, key=lambda k: k[0])]
     base = rope.measured_m if rope.measured_m.kind == "known" else rope.nominal_m
     if not cuts or base.kind == "unknown":
@@ -95,7 +99,7 @@ def unmeasured(rope: Rope) -> str:
         return f"{rope.name} has no length"
     if any(d.takes_m.kind == "unknown" for d in rope.damage):
         return f"how much of {rope.name} its damage takes is unknown"
-    if any(d.at_m.kind == "unknown" for d in rope.damage if d.use == "longest sound piece"):
+    if any(d.at_m.kind == "unknown" for d in rope.damage if d.use in PIECE):
         return f"where {rope.name} is damaged is unknown"
     return ""
 

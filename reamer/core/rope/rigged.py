@@ -27,7 +27,7 @@ from reamer.core.model import (
 )
 from reamer.core.plan.limits import limits_m
 from reamer.core.rope.length import error_term, sound_piece, stopper_m
-from reamer.core.rope.strands import Role, Strand, ropes_of, tied_on
+from reamer.core.rope.strands import Role, Strand, ropes_of, tied_ends, tied_on
 from reamer.core.rope.takes import (
     Knot,
     block_knots,
@@ -61,7 +61,7 @@ def strands(look: Look) -> list[Strand]:
     more = tied_on(system)
     if more is not None and made:
         made = [_lengthened(look, s, system, more) if s.role == "ride" else s for s in made]
-    _outside(made, look.found)
+    _outside(look, made)
     _shortest(made, look.found)
     hanging = {(s.rope.id, s.end) for s in made if s.role != "reserve"}
     _stoppers(look, system, hanging if more is None else {*hanging, (more.rope, more.end)})
@@ -138,7 +138,7 @@ def _lengthened(look: Look, s: Strand, system: Rigged, more: TiedOn) -> Strand:
     elif not why and tails.kind == "unknown":
         why = "how long the join's tails are is not decided"
     if why or s.low is None or s.high is None or isinstance(whole, Unknown) or tails.kind == "unknown":
-        return replace(s, low=None, high=None, why=why, knotted=knotted, below=rope)
+        return replace(s, low=None, high=None, why=why, knotted=knotted, below=rope, below_end=more.end)
     tail = Term("t", "tail of the join", tails.value, "fine length", "decided")
 
     def both(side: str, one: Number, two: Number) -> Number:
@@ -153,27 +153,35 @@ def _lengthened(look: Look, s: Strand, system: Rigged, more: TiedOn) -> Strand:
         )
 
     low, high = both("low", s.low, whole[0]), both("high", s.high, whole[1])
-    return replace(s, low=low, high=high, knotted=knotted, join_at=s.low, below=rope)
+    return replace(s, low=low, high=high, knotted=knotted, join_at=s.low, below=rope, below_end=more.end)
 
 
-def _outside(made: list[Strand], found: Findings) -> None:
-    """A ridden or pulled end that lies past the rope's damage: rope that is not to be used hangs there, and a rider may
-    come onto it."""
-    for s in made:
-        piece = sound_piece(s.rope)
-        at = piece.start if s.end == "a" else piece.stop
-        if s.role != "reserve" and at is not None and at.at_m.kind == "known":
-            found.add(
-                "rope.outside",
-                "Shortfall",
-                f"rope.{s.rope.id}",
-                "End {end} of {rope} lies past its damage",
-                "What hangs below the damage at {at} is not to be used, and a stopper in that end is too far down. "
-                "Cut the rope there, hang it by its sound end, or isolate the damage with a knot that everyone passes.",
-                rope=s.rope.name,
-                end=s.end.upper(),
-                at=Number(at.at_m.value, "length"),
+def _outside(look: Look, made: list[Strand]) -> None:
+    """An end that hangs or is tied past the rope's damage: rope that is not to be used hangs there, and riders come
+    onto it or ride over the damage."""
+    hanging = [(s.rope, s.end, "") for s in made if s.role != "reserve"]
+    hanging += [(s.below, more.end, "") for s in made if s.below and (more := tied_on(look.system)) is not None]
+    ropes = look.ctx.ropes
+    tied = [(ropes[e.rope], e.end, how) for e, how in tied_ends(look.system) if e.rope in ropes]
+    for rope, end, how in {(rope.id, end): (rope, end, how) for rope, end, how in [*tied, *hanging]}.values():
+        at = sound_piece(rope).past(end)
+        if at is None or at.at_m.kind == "unknown":
+            continue
+        title, why = (
+            "End {end} of {rope} lies past its damage",
+            "What hangs below the damage at {at} is not to be used, and a stopper in that end is too far down. "
+            "Cut the rope there, hang it by its sound end, or isolate the damage with a knot that everyone passes.",
+        )
+        if how:
+            title = f"{{rope}} is {how} by end {{end}}, past its damage"
+            why = (
+                "The damage at {at} lies between that knot and what is counted of the rope. Tie it by its sound end,"
+                " cut it there and say so, or isolate the damage with a knot that everyone passes."
             )
+        place = Number(at.at_m.value, "length")
+        look.found.add(
+            "rope.outside", "Shortfall", f"rope.{rope.id}", title, why, rope=rope.name, end=end.upper(), at=place
+        )
 
 
 def _shortest(made: list[Strand], found: Findings) -> None:
@@ -353,7 +361,8 @@ def _releasable(look: Look, system: Releasable) -> list[Strand]:
         )
 
     low, high = both("low", reserve.low, whole[0]), both("high", reserve.high, whole[1])
-    return [ride, replace(reserve, low=low, high=high, join_at=reserve.low)]
+    far = _other_end(system.reserve_end)
+    return [ride, replace(reserve, low=low, high=high, join_at=reserve.low, below=more, below_end=far)]
 
 
 def _single(look: Look, system: Rigged, rope: Rope, as_: tuple[RopeEnd, Role], knots: list[Knot]) -> Strand:

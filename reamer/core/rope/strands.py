@@ -3,12 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import Literal, Protocol, TypeVar
 
 from reamer.core.answer.say import Number
-from reamer.core.model import BlockedCord, BlockedSame, Releasable, Rope, RopeEnd, System, TiedOn
+from reamer.core.model import (
+    Bights,
+    BlockedCord,
+    BlockedSame,
+    ElasticRelease,
+    EndRef,
+    Joined,
+    Lowered,
+    Releasable,
+    Rope,
+    RopeEnd,
+    System,
+    TiedOn,
+)
 
 Role = Literal["ride", "pull", "ride and pull", "reserve", "lower"]
 SYSTEM_NAMES = {
@@ -33,7 +46,8 @@ class Strand:
     """What hangs from the ring to one permanent end, or lies in reserve: its role, share of the rider, length low and
     high [m].
     ``join_at``: how far along it a second rope is joined on: of a reserve, what can be let out before that knot; of a
-    ride strand, how far below the ring [m]; ``below``: that rope, of a ride strand."""
+    ride strand, how far below the ring [m]; ``below``: that rope; ``below_end``: its lower, or
+    furthest, end."""
 
     rope: Rope
     end: RopeEnd
@@ -45,11 +59,20 @@ class Strand:
     knotted: bool
     join_at: Number | None = None
     below: Rope | None = None
+    below_end: RopeEnd = "b"
 
     @property
     def pieces(self) -> tuple[Rope, ...]:
         """The ropes that it is made of, from the ring down."""
         return (self.rope,) if self.below is None else (self.rope, self.below)
+
+    @property
+    def single(self) -> tuple[Strand, ...]:
+        """Each of its ropes as if it hung alone: what lies in it is so far from its own lower end."""
+        if self.below is None or self.join_at is None:
+            return (self,)
+        upper = replace(self, low=self.join_at, below=None, join_at=None)
+        return upper, replace(self, rope=self.below, end=self.below_end, below=None, join_at=None)
 
     @property
     def key(self) -> str:
@@ -73,6 +96,50 @@ def ropes_of(system: System) -> tuple[str, ...]:
     named = tuple(i for n in _fields(type(system)) if (i := getattr(system, n)) is not None)
     more = tied_on(system)
     return named if more is None else (*named, more.rope)
+
+
+def tied_ends(system: System) -> tuple[tuple[EndRef, str], ...]:
+    """The ends by which a system's ropes are tied: to each other, to the anchor, or so that they do not run out.
+
+    system: any
+    returns: each end, and how in words
+    Source: P, the table of rope systems.
+    """
+    other: dict[RopeEnd, RopeEnd] = {"a": "b", "b": "a"}
+
+    def of(rope: str, end: RopeEnd, how: str) -> tuple[EndRef, str]:
+        return EndRef(rope=rope, end=end), how
+
+    more = tied_on(system)
+    made = [] if more is None else [of(more.rope, other[more.end], "tied on")]
+    match system:
+        case Joined():
+            made += [
+                of(system.through, other[system.through_end], "joined"),
+                of(system.other, other[system.other_end], "joined"),
+            ]
+        case BlockedCord():
+            made += [
+                of(system.rope, other[system.ridden_end], "joined"),
+                of(system.cord, other[system.cord_end], "joined"),
+            ]
+        case ElasticRelease():
+            made.append(of(system.rope, other[system.ridden_end], "tied to the device"))
+        case Bights() if system.other is not None:
+            made += [
+                of(system.rope, other[system.ridden_end], "tied in bights"),
+                of(system.other, other[system.other_end], "tied in bights"),
+            ]
+        case Releasable() if system.reserve_rope is not None:
+            made += [
+                of(system.rope, other[system.ridden_end], "joined to the reserve"),
+                of(system.reserve_rope, system.reserve_end, "joined to the reserve"),
+            ]
+        case Lowered() if system.far_end_closed:
+            made.append(of(system.rope, other[system.end], "closed for the lower"))
+        case _:
+            pass
+    return tuple(made)
 
 
 def tied_on(system: System) -> TiedOn | None:

@@ -205,6 +205,7 @@ function DamageForm({ r, path }: { r: Rope; path: Path }) {
             choices={[
               { value: "knot passed", label: "past a knot that isolates it" },
               { value: "longest sound piece", label: "only as its longest sound piece" },
+              { value: "cut off", label: "cut off there" },
             ]}
           />
           <label className="block">
