@@ -8,16 +8,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import fsolve
 
+from reamer.core.answer.context import context
 from reamer.core.assess import assess
 from reamer.core.load.line import balance, strung, worst
 from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
+from reamer.core.rehearsal.holding import paths
+from reamer.core.rehearsal.rehearsal import rehearsal
 from tests import law
 from tests.builders import bights, capacity, doubled, known, plan_of, releasable, rope, unknown
 from tests.core.test_assess import JOINED, SAME, SINGLE
 from tests.core.test_codes import STATION, TRAVERSE, edited
 from tests.core.test_comfort import part_of, said, severities
-from tests.rehearsing import ELASTIC
+from tests.rehearsing import ELASTIC, backed, descent_of, party, run
 
 G = 9.80665 / 1000
 
@@ -154,6 +157,39 @@ class SecondRopes(unittest.TestCase):
             data["shed"]["ropes"][1]["damage"] = [{"at_m": known(at, "tape"), "takes_m": known(0.5)}]
             got = [t for _, t, _ in said(data, "rope.passed") if "must pass a knot" in t]
             self.assertEqual(len(got), more, (at, got))
+
+
+class ThirdHand(unittest.TestCase):
+    def test_what_grips(self):
+        """Common practice, as settled: three wraps at least, cord of 5 to 8 mm and 0.5 to 0.8 of each strand, no HMPE
+        that is not made for it. What does not grip is no path; the worst that is known comes before what is not."""
+        for change, holds, cause in (
+            ({}, "yes", ""),
+            ({"wraps": known(2)}, "no", "wraps"),
+            ({"wraps": unknown("?")}, "unknown", "unknown"),
+            ({"diameter_mm": known(3)}, "yes", "unusual"),
+            ({"diameter_mm": known(8)}, "yes", "unusual"),
+            ({"diameter_mm": known(11)}, "no", "thick"),
+            ({"diameter_mm": unknown("?")}, "unknown", "unknown"),
+            ({"fibre": "HMPE"}, "no", "HMPE"),
+            ({"fibre": "HMPE", "made_for_hitch": "yes"}, "yes", ""),
+            ({"fibre": "unknown"}, "unknown", "unknown"),
+            ({"fibre": "HMPE", "diameter_mm": unknown("?")}, "no", "HMPE"),
+            ({"wraps": known(1), "fibre": "unknown"}, "no", "wraps"),
+        ):
+            data = backed(descent_of("doubled", party(3)), "third hand", ["p1"])
+            hitch, loop = data["party"][1]["hitch"], data["shed"]["loops"][0]
+            for key, value in change.items():
+                (hitch if key == "wraps" else loop)[key] = value
+            play = run(data)
+            grip = play.scene.stages[0].grips["p1"][0]
+            self.assertEqual((grip.grips.holds, grip.grips.cause), (holds, cause), change)
+            got = rehearsal(context(read_plan(data)), play)
+            said = {f.severity for f in got.findings if f.code in ("hitch.grips", "hitch.unknown")}
+            want = {"no": {"Shortfall"}, "unknown": {"Not checked"}, "yes": {"Caution"} if cause else set()}[holds]
+            self.assertLessEqual(want, said, change)
+            held = [p for p in play.stations[0].states for p in paths(play.scene, p, "p1")]
+            self.assertEqual(any("hitch.p1" in p for p in held), holds != "no", change)
 
 
 LINE = st.tuples(st.floats(2, 30), st.floats(0.03, 0.4), st.floats(-1, 1), st.floats(30, 600))

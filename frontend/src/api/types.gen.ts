@@ -3235,14 +3235,15 @@ export interface components {
          * @description A third hand on the strands of one station: whether it stays clear of the device. All in metres above the belay
          *     loop but ``reach`` (of the hitch from where it is clipped) and ``clear`` (what stays to the device).
          *
-         *     wraps: the fewest that let it stay clear, None where none do or it is not known
+         *     wraps: the fewest that let it stay clear, None where none do or it is not known; grips: whether it does, whatever
+         *     stays to the device; why: what is not known, or why it slips
          */
         Grip: {
             /**
              * Stand
              * @enum {string}
              */
-            stand: "fits" | "reaches" | "too short" | "unknown" | "none";
+            stand: "fits" | "reaches" | "too short" | "slips" | "unknown" | "none";
             clipped: components["schemas"]["Number"] | null;
             reach: components["schemas"]["Number"] | null;
             top: components["schemas"]["Number"] | null;
@@ -3250,6 +3251,7 @@ export interface components {
             clear: components["schemas"]["Number"] | null;
             /** Wraps */
             wraps: number | null;
+            grips: components["schemas"]["Verdict"];
             /** Why */
             why: string;
         };
@@ -4135,7 +4137,8 @@ export interface components {
         };
         /**
          * Loop
-         * @description A closed loop of cord for a third hand. Laid, it is half as long as round.
+         * @description A closed loop of cord for a third hand. Laid, it is half as long as round. ``made_for_hitch``: by its maker;
+         *     asked only of HMPE, which else slips and melts.
          */
         Loop: {
             /** Id */
@@ -4151,6 +4154,12 @@ export interface components {
             diameter_mm: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Length M */
             length_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Made For Hitch
+             * @default unknown
+             * @enum {string}
+             */
+            made_for_hitch: "yes" | "no" | "unknown";
             /**
              * Mass Kg
              * @default {
@@ -7753,6 +7762,34 @@ export interface components {
             party: components["schemas"]["Person"][];
         };
         /**
+         * Verdict
+         * @description Whether something holds. ``question``: the code of the finding that it may become; ``cause``: which of the
+         *     question's rules decides, "" where none does; ``width``, ``ratio``: what it rests on; ``why``: what is not known.
+         */
+        Verdict: {
+            /** Question */
+            question: string;
+            /**
+             * Holds
+             * @enum {string}
+             */
+            holds: "yes" | "no" | "unknown";
+            /**
+             * Cause
+             * @default
+             */
+            cause: string;
+            /** @default null */
+            width: components["schemas"]["Number"] | null;
+            /** @default null */
+            ratio: components["schemas"]["Number"] | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
          * VerdictBody
          * @description What is said of one item, by its key.
          */
@@ -8428,6 +8465,7 @@ export type Unknown = components['schemas']['Unknown'];
 export type Used = components['schemas']['Used'];
 export type UsedThing = components['schemas']['UsedThing'];
 export type UsualKit = components['schemas']['UsualKit'];
+export type Verdict = components['schemas']['Verdict'];
 export type VerdictBody = components['schemas']['VerdictBody'];
 export type Watch = components['schemas']['Watch'];
 export type WaterView = components['schemas']['WaterView'];

@@ -171,7 +171,7 @@ CODES = {
     "rehearse.unclipped": "somebody is where a slip is a fall, and nothing holds them",
     "rehearse.untested": "somebody hangs on a link that nobody has tested",
     "rehearse.hand": "only one hand holds somebody, or one look from below",
-    "rehearse.hitch": "a third hand reaches its device, or cannot be wrapped",
+    "rehearse.hitch": "a third hand reaches its device, cannot be wrapped, or does not grip",
     "rehearse.strand": "somebody is on a rope that nothing holds at the ring",
     "rehearse.end": "somebody can ride off an open end",
     "rehearse.left": "something is left at a station that keeps the rope from coming",
@@ -188,7 +188,8 @@ CODES = {
     "rehearse.doubt": "whether block or join holds whoever rides is not known",
     "rehearse.draft": "an act or a change of the guide's that cannot be done",
     "rehearse.none": "a station that cannot be rehearsed",
-    "hitch.unknown": "whether a third hand stays clear of its device is not known",
+    "hitch.unknown": "whether a third hand grips and stays clear of its device is not known",
+    "hitch.grips": "a third hand does not grip, or its cord is unusual for its ropes",
     "attachment.knot": "the knot for the device sits too high on its sling",
     "plan.empty": "the plan has no drops",
 }

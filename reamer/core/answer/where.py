@@ -110,6 +110,7 @@ SETTLED_BY = {
     "time.unknown": "start",
     "time.late": "start",
     "hitch.unknown": "{who}/hitch",
+    "hitch.grips": "{who}/hitch",
     "rehearse.full": "{drop}/landing/room",
     "rehearse.none": "{system}/kind",
     "rehearse.doubt": "{system}/kind",

@@ -8,11 +8,14 @@ from typing import Literal
 
 from reamer.core.answer.context import Context
 from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.verdict import Verdict
 from reamer.core.answer.working import Book, Term
-from reamer.core.model import Loop, Person, Rope
+from reamer.core.model import Loop, Person, Rope, ThirdHand
 from reamer.core.tables import row
 
-Stand = Literal["fits", "reaches", "too short", "unknown", "none"]
+Stand = Literal["fits", "reaches", "too short", "slips", "unknown", "none"]
+# How a third hand stands that holds nobody.
+HOLDS_NOTHING: tuple[Stand, ...] = ("reaches", "too short", "slips")
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,7 +23,8 @@ class Grip:
     """A third hand on the strands of one station: whether it stays clear of the device. All in metres above the belay
     loop but ``reach`` (of the hitch from where it is clipped) and ``clear`` (what stays to the device).
 
-    wraps: the fewest that let it stay clear, None where none do or it is not known
+    wraps: the fewest that let it stay clear, None where none do or it is not known; grips: whether it does, whatever
+    stays to the device; why: what is not known, or why it slips
     """
 
     stand: Stand
@@ -30,6 +34,7 @@ class Grip:
     device: Number | None
     clear: Number | None
     wraps: int | None
+    grips: Verdict
     why: str
 
 
@@ -66,6 +71,44 @@ def hitch_reach_m(knot: str, laid_m: float, wraps: float, wide_mm: float, cord_m
     return left / 2 if knot == "autoblock" else left
 
 
+def grips(name: str, hitch: ThirdHand, loop: Loop, ropes: tuple[Rope, ...]) -> Verdict:
+    """Whether a third hand grips the strands it is tied round.
+
+    name: whose; hitch, loop: how it is tied, and of what; ropes: of the strands, one or two
+    returns: the verdict; cause: ``wraps``, ``thick``, ``HMPE``, or ``unusual`` where it grips but its cord is outside
+    what is common; the worst that is known comes before what is not
+    Source: P, table of people; for HMPE common practice, no source.
+    """
+    code, least, cord = "hitch.grips", row("people", "hitch.wraps").low, loop.diameter_mm.known
+    wraps, strands = hitch.wraps.known, [r.diameter_mm.known for r in ropes]
+    thin = min((d for d in strands if d is not None), default=None)
+    if wraps is not None and wraps < least:
+        return Verdict(code, "no", "wraps", why=f"it has fewer than {least:g} wraps")
+    if cord is not None and thin is not None and cord > thin + 1e-9:
+        return Verdict(code, "no", "thick", why=f"{loop.name} is thicker than a strand it is tied round")
+    if loop.fibre == "HMPE" and loop.made_for_hitch != "yes":
+        return Verdict(code, "no", "HMPE", why=f"{loop.name} is of HMPE, which slips and melts")
+    blank = next(
+        (
+            what
+            for unknown, what in (
+                (wraps is None, "how many wraps it has"),
+                (cord is None, f"the diameter of {loop.name}"),
+                (None in strands, "the diameter of a strand it is tied round"),
+                (loop.fibre == "unknown", f"what {loop.name} is made of"),
+            )
+            if unknown
+        ),
+        "",
+    )
+    if blank or cord is None or thin is None:
+        return Verdict(code, "unknown", "unknown", why=f"{blank} is unknown")
+    thick = max(d for d in strands if d is not None)
+    common, share = row("people", "hitch.cord"), row("people", "hitch.ratio")
+    usual = common.low <= cord <= common.high and share.low * thick <= cord + 1e-9 and cord <= share.high * thin + 1e-9
+    return Verdict(code, "yes", "" if usual else "unusual")
+
+
 def gripped(ctx: Context, person: Person, ropes: tuple[Rope, ...], book: Book) -> Grip:
     """Whether a person's third hand stays clear of their device on some strands.
 
@@ -80,8 +123,9 @@ def gripped(ctx: Context, person: Person, ropes: tuple[Rope, ...], book: Book) -
         return _not("none", f"nobody has entered a third hand of {person.name}")
     loop = next((x for x in ctx.plan.shed.loops if x.id == hitch.loop), None)
     why = _blank(person, loop, ropes)
+    made = grips(person.name, hitch, loop, ropes) if loop is not None else UNASKED
     if why or loop is None:
-        return _not("unknown", why)
+        return _not("slips", made.why, made) if made.holds == "no" else _not("unknown", why, made)
     wraps, clipped = int(hitch.wraps.known or 0), hitch.clipped_m.known or 0.0
     carabiner, device = hitch.carabiner_m.known or 0.0, person.attachment.device_m.known or 0.0
     laid, cord = loop.length_m.known or 0.0, loop.diameter_mm.known or 0.0
@@ -99,8 +143,12 @@ def gripped(ctx: Context, person: Person, ropes: tuple[Rope, ...], book: Book) -
     fewest = next((n for n in range(3, 13) if top_m(n)[0] > 0 and top_m(n)[1] <= device - least.high), None)
     short = reach <= 0 or laid <= row("people", "hitch.shortest").high + 1e-9
     stand: Stand = "too short" if short else "fits" if clear >= least.high - 1e-9 else "reaches"
+    if made.holds == "no":
+        stand = "slips"
+    elif stand == "fits" and made.holds == "unknown":
+        stand = "unknown"
     at = Number(clipped, "fine length"), said, high, Number(device, "fine length", "down"), left
-    return Grip(stand, *at, fewest, "")
+    return Grip(stand, *at, fewest, made, made.why)
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,8 +200,11 @@ def _workings(
     return said, high, book.number(f"{key}.clear", name, "e - t", terms, of.device - top, "fine length", "down")
 
 
-def _not(stand: Stand, why: str) -> Grip:
-    return Grip(stand, None, None, None, None, None, None, why)
+UNASKED = Verdict("hitch.grips", "unknown", "unknown")
+
+
+def _not(stand: Stand, why: str, made: Verdict = UNASKED) -> Grip:
+    return Grip(stand, None, None, None, None, None, None, made, why)
 
 
 def _blank(person: Person, loop: Loop | None, ropes: tuple[Rope, ...]) -> str:

@@ -198,13 +198,15 @@ class Tether(M):
 
 
 class Loop(M):
-    """A closed loop of cord for a third hand. Laid, it is half as long as round."""
+    """A closed loop of cord for a third hand. Laid, it is half as long as round. ``made_for_hitch``: by its maker;
+    asked only of HMPE, which else slips and melts."""
 
     id: Id
     name: Name
     fibre: Literal["nylon", "polyester", "HMPE", "aramid", "unknown"]
     diameter_mm: Annotated[Figure, within(3, 12, "mm", "a cord's diameter")]
     length_m: LaidLength
+    made_for_hitch: Tri = "unknown"
     mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
     typical: Typical = False
 

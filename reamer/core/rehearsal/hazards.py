@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.say import Number, Sentence, listed
 from reamer.core.model import Bights
+from reamer.core.people.attachment import HOLDS_NOTHING
 from reamer.core.people.backups import STACKED
 from reamer.core.people.party import unavoidable
 from reamer.core.rehearsal.acts import why_stuck
@@ -167,10 +168,12 @@ def _fault(scene: Scene, world: World, who: str, critical: Path, one: Callable[.
     if f"hand.{who}" in hands and third is not None and not third.tested:
         title = "{name} hangs on a third hand that nobody has tested"
         return [one("rehearse.untested", "", title, "It does not grip, and their hand lets go.")]
-    if f"hand.{who}" in hands and third is not None and _stand(scene, world, who) in ("reaches", "too short"):
+    if f"hand.{who}" in hands and third is not None and _stand(scene, world, who) in HOLDS_NOTHING:
         title, story = "{name}’s third hand reaches the device", "It cannot grip, and their hand lets go."
         if _stand(scene, world, who) == "too short":
             title = "The loop of {name}’s third hand is too short to wrap"
+        elif _stand(scene, world, who) == "slips":
+            title, story = "{name}’s third hand does not grip", "It slips, and their hand lets go."
         return [one("rehearse.hitch", "", title, story)]
     if hands:
         family, _, of = hands[0].partition(".")

@@ -13,6 +13,7 @@ from functools import lru_cache
 from itertools import combinations, product
 
 from reamer.core.answer.verdict import Verdict
+from reamer.core.people.attachment import HOLDS_NOTHING
 from reamer.core.rehearsal.stage import Scene, Stage, Way
 from reamer.core.rehearsal.world import Body, Link, StationNow, Strand, World
 
@@ -162,7 +163,7 @@ def _grips(stage: Stage, now: StationNow, who: str) -> bool:
     """Whether somebody's third hand grips: what is not known is said by itself and taken as it should be."""
     some = stage.grips.get(who, ())
     grip = some[min(max(now.which, 0), len(some) - 1)] if some else None
-    return grip is None or grip.stand not in ("reaches", "too short")
+    return grip is None or grip.stand not in HOLDS_NOTHING
 
 
 def fixings(world: World, stage: Stage, now: StationNow, strands: frozenset[Strand], who: str) -> list[Path]:

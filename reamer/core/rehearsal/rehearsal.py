@@ -8,6 +8,7 @@ from reamer.core.answer.codes import Severity, settled
 from reamer.core.answer.context import Context, context, figured
 from reamer.core.answer.findings import Finding, Findings, Fix, Subject, tally
 from reamer.core.answer.say import Number, Sentence, listed, words
+from reamer.core.answer.verdict import Verdict
 from reamer.core.answer.where import placed
 from reamer.core.answer.working import Book
 from reamer.core.model import Pause, Person, Plan
@@ -24,6 +25,7 @@ from reamer.core.rehearsal.stage import same_but_drops, scene
 from reamer.core.rehearsal.words import NEEDS, changes, held_words, said, system_words, thing, undone_by
 from reamer.core.rehearsal.world import World
 from reamer.core.station.state import DropAssessment
+from reamer.core.tables import row
 
 FIRST = 5
 BEFORE_THE_PULL = (
@@ -318,6 +320,7 @@ def _finding(run: Play, view: HazardView) -> Finding:
 def _people(ctx: Context, run: Play, found: Findings) -> None:
     """Third hands of which nobody knows whether they grip, and knots that sit too high."""
     blank: dict[str, str] = {}
+    odd: dict[str, Verdict] = {}
     crowded = [s for s in run.scene.stages if s.below == "hanging" and s.room is None and len(ctx.plan.party) > 2]
     if crowded:
         n = str(len(ctx.plan.party))
@@ -334,6 +337,10 @@ def _people(ctx: Context, run: Play, found: Findings) -> None:
             for grip in stage.grips.get(p.id, ()):
                 if grip.stand in ("unknown", "none"):
                     blank.setdefault(p.name, grip.why)
+                if grip.grips.cause in ("unusual", "wraps", "thick", "HMPE"):
+                    odd.setdefault(p.id, grip.grips)
+        if p.id in odd:
+            _odd(p, odd[p.id], found)
         if knot_high(ctx, p):
             found.add(
                 "attachment.knot",
@@ -348,11 +355,32 @@ def _people(ctx: Context, run: Play, found: Findings) -> None:
             "hitch.unknown",
             "Not checked",
             "party",
-            "Whether the third hand of {names} stays clear of the device is not known",
+            "Whether the third hand of {names} grips and stays clear of the device is not known",
             "Not checked: {why}. In the rehearsal it is taken to grip.",
             names=listed(list(blank)),
             why=next(iter(blank.values())),
         )
+
+
+def _odd(person: Person, made: Verdict, found: Findings) -> None:
+    """A third hand that does not grip, or whose cord is outside what is common."""
+    common, share = row("people", "hitch.cord"), row("people", "hitch.ratio")
+    title, why = "{name}’s third hand does not grip", "Because {why}: it holds nobody."
+    if made.holds == "no":
+        found.add("hitch.grips", "Shortfall", f"person.{person.id}", title, why, name=person.name, why=made.why)
+        return
+    found.add(
+        "hitch.grips",
+        "Caution",
+        f"person.{person.id}",
+        "The cord of {name}’s third hand is unusual for its ropes",
+        "Common is {least} to {most}, and {low} to {high} of each strand. Try it under load before it is relied on.",
+        name=person.name,
+        least=Number(common.low, "diameter"),
+        most=Number(common.high, "diameter"),
+        low=Number(share.low, "ratio"),
+        high=Number(share.high, "ratio"),
+    )
 
 
 def _left_behind(run: Play, found: Findings) -> None:

@@ -19,6 +19,7 @@ const STANDS: Readonly<Record<string, string>> = {
   fits: "stays clear of the device",
   reaches: "reaches the device: it cannot grip",
   "too short": "is too short for its wraps",
+  slips: "does not grip",
   unknown: "is not checked",
   none: "is not entered",
 };
@@ -27,6 +28,7 @@ const TONES: Readonly<Record<string, string>> = {
   fits: "",
   reaches: "sev-Shortfall font-semibold",
   "too short": "sev-Shortfall font-semibold",
+  slips: "sev-Shortfall font-semibold",
   unknown: "sev-Not-checked",
   none: "sev-Not-checked",
 };

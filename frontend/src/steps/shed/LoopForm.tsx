@@ -7,6 +7,14 @@ export function LoopForm({ l, path }: { l: Loop; path: Path }) {
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3">
       <ChoiceField label="fibre" path={[...path, "fibre"]} value={l.fibre} choices={FIBRES} />
+      {l.fibre === "HMPE" && (
+        <ChoiceField
+          label="made for hitches, by its maker"
+          path={[...path, "made_for_hitch"]}
+          value={l.made_for_hitch ?? "unknown"}
+          choices={["yes", "no", "unknown"]}
+        />
+      )}
       <FigureField
         label="diameter of the cord"
         path={[...path, "diameter_mm"]}

@@ -151,6 +151,7 @@ const MAKE = {
     fibre: "unknown",
     diameter_mm: unknown("not measured"),
     length_m: unknown("not measured"),
+    made_for_hitch: "unknown",
     mass_kg: unknown("not weighed"),
   }),
   pull_tests: (p: Plan): PullTest => ({
