@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from scipy.optimize import fsolve
 
 from reamer.core.answer.context import context
+from reamer.core.answer.say import words
 from reamer.core.assess import assess
 from reamer.core.load.line import balance, strung, worst
 from reamer.core.plan.edits import apply
@@ -18,7 +19,7 @@ from reamer.core.rehearsal.rehearsal import rehearsal
 from tests import law
 from tests.builders import bights, capacity, doubled, known, plan_of, releasable, rope, unknown
 from tests.core.test_assess import JOINED, SAME, SINGLE
-from tests.core.test_codes import STATION, TRAVERSE, edited
+from tests.core.test_codes import DEVIATION, STATION, TRAVERSE, edited
 from tests.core.test_comfort import part_of, said, severities
 from tests.rehearsing import ELASTIC, backed, descent_of, party, run
 
@@ -157,6 +158,35 @@ class SecondRopes(unittest.TestCase):
             data["shed"]["ropes"][1]["damage"] = [{"at_m": known(at, "tape"), "takes_m": known(0.5)}]
             got = [t for _, t, _ in said(data, "rope.passed") if "must pass a knot" in t]
             self.assertEqual(len(got), more, (at, got))
+
+
+class LetsGo(unittest.TestCase):
+    def test_an_elastic_release_for_a_party(self):
+        """Our judgement, as settled: every arrival, and every test weighting but one; a shortfall at half of what lets
+        it go, and with one rider the caution of before."""
+        for n, after, want in (
+            (1, unknown("?"), []),
+            (6, unknown("?"), ["Not checked"]),
+            (6, known(22), ["Shortfall"]),
+            (6, known(23), []),
+            (2, known(6), ["Shortfall"]),
+            (2, known(7), []),
+        ):
+            data = edited(plan_of({**ELASTIC, "device": "eight"}), (("party",), two(*[80] * n)))
+            data["shed"]["devices"][0].update(use="elastic release", lets_go_after=after)
+            self.assertEqual(severities(data, "release.cycles"), want, (n, after))
+
+    def test_its_device_does_not_pass_a_deviation(self):
+        data = edited(
+            plan_of({**ELASTIC, "device": "eight"}), ((*STATION, "deviations"), [{**DEVIATION, "left_in": True}])
+        )
+        self.assertEqual(severities(data, "deviation.catches"), ["Shortfall"])
+
+    def test_nothing_asks_for_a_test_pull_that_would_undo_it(self):
+        for system in ({**ELASTIC, "device": "eight"}, bights()):
+            before = " ".join(map(words, assess(read_plan(plan_of(system))).drops[0].retrieval.before))
+            self.assertNotIn("ull a metre", before)
+            self.assertNotIn("Try from below", before)
 
 
 class ThirdHand(unittest.TestCase):

@@ -250,6 +250,15 @@ WAYS = {
     "pull.textile": ("Caution", TEXTILE),
     "pull.undone": ("Not checked", plan_of(bights())),
     "release.convert": ("Shortfall", plan_of(releasable(20))),
+    "release.cycles": (
+        "Not checked",
+        edited(
+            plan_of(
+                {"kind": "elastic-release device", "rope": "r1", "ridden_end": "b", "device": "eight", "stoppers": []}
+            ),
+            (("party",), [{**BASE["party"][0], "id": f"p{n}", "name": f"P{n}"} for n in range(6)]),
+        ),
+    ),
     "release.jams": ("Note", plan_of({**releasable(20), "tie_off": "figure-eight device mule"})),
     "release.school": ("Note", edited(BASE, (("policies", "releasable"), "always"))),
     "release.reserve": ("Shortfall", plan_of(releasable(30), ropes=[rope(length=45), rope("r2", length=80)])),

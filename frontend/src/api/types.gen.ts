@@ -2426,6 +2426,7 @@ export interface components {
         /**
          * Device
          * @description What a person rides on, or what holds a rope until it lets go, and the ropes its maker states it for.
+         *     ``lets_go_after``: of an elastic release, so many unloadings, by its maker or as tried.
          */
         Device: {
             /** Id */
@@ -2462,6 +2463,14 @@ export interface components {
              * @enum {string}
              */
             strands: "one" | "two" | "one or two" | "unknown";
+            /**
+             * Lets Go After
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not stated"
+             *     }
+             */
+            lets_go_after: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
              * Mass Kg
              * @default {

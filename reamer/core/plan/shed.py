@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import AfterValidator, Field, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
 from reamer.core.errors import TableError
@@ -35,6 +35,7 @@ from reamer.core.plan.figures import (
     Tri,
     Unknown,
     unique,
+    whole_count,
     within,
 )
 from reamer.core.tables import replaceable, row
@@ -153,7 +154,8 @@ class Ring(M):
 
 
 class Device(M):
-    """What a person rides on, or what holds a rope until it lets go, and the ropes its maker states it for."""
+    """What a person rides on, or what holds a rope until it lets go, and the ropes its maker states it for.
+    ``lets_go_after``: of an elastic release, so many unloadings, by its maker or as tried."""
 
     id: Id
     name: Name
@@ -162,6 +164,9 @@ class Device(M):
     thinnest_mm: Diameter = Unknown(kind="unknown", why="not stated")
     thickest_mm: Diameter = Unknown(kind="unknown", why="not stated")
     strands: Literal["one", "two", "one or two", "unknown"] = "unknown"
+    lets_go_after: Annotated[Figure, within(1, 1000, "", "a count of unloadings"), AfterValidator(whole_count)] = (
+        Unknown(kind="unknown", why="not stated")
+    )
     mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
     typical: Typical = False
 

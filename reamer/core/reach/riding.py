@@ -3,6 +3,7 @@ lowering."""
 
 from __future__ import annotations
 
+from reamer.core.answer.codes import Severity
 from reamer.core.answer.findings import Fix
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
@@ -57,6 +58,8 @@ def riding_findings(look: Look, hanging: list[Strand], ring: Ring | None, length
     join_findings(look)
     if system.kind in ADVANCED:
         look.found.add("system.advanced", "Caution", "system", PRACTISED, ADVANCED[system.kind])
+    if isinstance(system, ElasticRelease):
+        _cycles(look, system)
     if system.kind in CONVERTED and look.state.serves != "party" and not getattr(system, "from_top", False):
         _convert(look, lengths)
     match system:
@@ -71,6 +74,35 @@ def riding_findings(look: Look, hanging: list[Strand], ring: Ring | None, length
     _textile(look)
     _straight(look)
     _school(look)
+
+
+def _cycles(look: Look, system: ElasticRelease) -> None:
+    """How often an elastic release is unloaded before the last is down: at every arrival, and by every test weighting
+    but one, one a rider. Source: J, half of what lets it go."""
+    riders, device = len(look.plan.party) - (look.state.serves == "party"), look.device(system.device)
+    if device is None or look.state.serves == "last" or riders < 2:
+        return
+    times, after = 2 * riders - 1, device.lets_go_after
+    if after.kind == "unknown":
+        title = "After how many unloadings {device} lets go is not known"
+        why = "{n} riders who weight it once and arrive unload it {times} times. Ask its maker, or try it."
+        severity: Severity = "Not checked"
+    elif 2 * times >= limits_m(after)[0]:
+        title, severity = "{device} may let go under the party", "Shortfall"
+        why = "It lets go after {after} unloadings; {n} riders who weight it once and arrive unload it {times} times."
+    else:
+        return
+    look.found.add(
+        "release.cycles",
+        severity,
+        "system",
+        title,
+        why,
+        device=device.name,
+        n=Number(riders, "count"),
+        times=Number(times, "count"),
+        after=Number(after.value, "count") if after.kind == "known" else None,
+    )
 
 
 def _jams(look: Look, system: Releasable) -> None:

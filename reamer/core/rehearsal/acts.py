@@ -12,6 +12,7 @@ from reamer.core.model import ActName
 from reamer.core.rehearsal.holding import fixings
 from reamer.core.rehearsal.stage import Scene, Stage, Way
 from reamer.core.rehearsal.world import Body, Link, StationNow, Strand, World, strand
+from reamer.core.rope.strands import UNDONE
 
 
 @dataclass(frozen=True, slots=True)
@@ -613,7 +614,7 @@ def _convert(at: _At) -> World:
 
 def _test_pull(at: _At) -> World:
     at.low()
-    if at.way.kind in ("alternating bights", "elastic-release device"):
+    if at.way.kind in UNDONE:
         raise Refused("A test-pull would undo it: there is none with this system.")
     if at.stands.which < 0 or "pulled" in at.stands.done or at.way.pull is None:
         raise Refused("There is nothing to pull.")

@@ -10,6 +10,7 @@ from reamer.core.people.backups import STACKED, Backup
 from reamer.core.rehearsal.acts import Act, Refused, do
 from reamer.core.rehearsal.stage import Scene, Stage, Way
 from reamer.core.rehearsal.world import Body, Link, RopeNow, StationNow, Strand, World, strands_key
+from reamer.core.rope.strands import UNDONE
 
 
 def begin(scene: Scene) -> World:
@@ -345,7 +346,7 @@ class _Order:
             self.add("set over the edge", who)
         below = self.world.below(self.k)
         way = self.stage.way(self.world.stations[self.k].which)
-        if below and way.pull is not None and way.kind not in ("alternating bights", "elastic-release device"):
+        if below and way.pull is not None and way.kind not in UNDONE:
             self.add("test-pull", self.low())
             if self.has("drawn"):
                 self.add("pull back", who)

@@ -15,7 +15,7 @@ from reamer.core.retrieval.pull import Pull
 from reamer.core.retrieval.side import PLACES, Side, side_of
 from reamer.core.retrieval.snags import snags
 from reamer.core.rope.stops import on_ridden_side
-from reamer.core.rope.strands import CONVERTED, Strand, pulled_strand
+from reamer.core.rope.strands import CONVERTED, UNDONE, Strand, pulled_strand
 from reamer.core.section.lines import Lines
 from reamer.core.tables import row
 
@@ -68,11 +68,12 @@ def _before(look: Look, hanging: list[Strand], side: Side, pull: Pull) -> list[S
             made.append(Sentence(said, {}, words))
     if len(hanging) == 2:
         made.append(Sentence("Part the strands at the bottom and look up for twists."))
-    said = "Pull a metre from below and let it back, with somebody still at the top."
     if system.kind == "elastic-release device":
-        said = "Try from below that it lets go a little, with somebody still at the top. On the way down nobody may"
-        said += " unload it fully and again."
-    made.append(Sentence(said))
+        made.append(Sentence("On the way down nobody unloads it fully and again. No test-pull: it would let go."))
+    elif system.kind in UNDONE:
+        made.append(Sentence("No test-pull: it would undo them."))
+    else:
+        made.append(Sentence("Pull a metre from below and let it back, with somebody still at the top."))
     falls = {"falls": pull.falls} if pull.falls else {}
     more = ": {falls} of it comes down to the foot of the drop." if falls else "."
     made.append(Sentence("Hold the rope or clip it before it falls, and stand clear" + more, falls))

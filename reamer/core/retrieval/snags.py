@@ -10,16 +10,19 @@ from reamer.core.section.lines import LEAST_TURN_RAD, Lines
 
 
 def caught(look: Look, hanging: list[Strand]) -> None:
-    """What must pass a deviation that stays in as the rope is pulled: a join, a block, a knot that isolates damage.
+    """What must pass a deviation that stays in as the rope comes down: a join, a block, an elastic release, a
+    knot that isolates damage.
 
     look: the station; hanging: its strands
     returns: nothing
     Source: P, common practice, no source: a knot or a carabiner does not run through a carabiner.
     """
     system, down, what = look.system, pulled_strand(look.system, hanging), ""
-    if down is None:
+    if system.kind == "elastic-release device" and hanging:
+        what = "the device"
+    elif down is None:
         return
-    if system.kind in ("joined", "blocked, pull cord"):
+    elif system.kind in ("joined", "blocked, pull cord"):
         what = "the join"
     elif system.kind == "blocked, same rope":
         what = "the block and its carabiner" if system.carabiner else "the block"

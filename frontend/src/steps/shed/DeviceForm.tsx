@@ -19,6 +19,15 @@ export function DeviceForm({ d, path }: { d: Device; path: Path }) {
         value={d.use ?? "to ride on"}
         choices={["to ride on", { value: "elastic release", label: "elastic release of a rope" }]}
       />
+      {d.use === "elastic release" && (
+        <FigureField
+          label="lets go after so many unloadings"
+          path={[...path, "lets_go_after"]}
+          figure={d.lets_go_after ?? unknown("not stated")}
+          quantity="count"
+          why="not stated"
+        />
+      )}
       {(d.use ?? "to ride on") === "to ride on" && (
         <>
           <ChoiceField

@@ -128,6 +128,7 @@ const MAKE = {
     thinnest_mm: unknown("not stated"),
     thickest_mm: unknown("not stated"),
     strands: "unknown",
+    lets_go_after: unknown("not stated"),
     mass_kg: unknown("not weighed"),
   }),
   tethers: (p: Plan): Tether => ({
