@@ -17,7 +17,7 @@ from reamer.core.reading import read_plan
 from reamer.core.rehearsal.holding import paths
 from reamer.core.rehearsal.rehearsal import rehearsal
 from tests import law
-from tests.builders import bights, capacity, doubled, known, plan_of, releasable, rope, unknown
+from tests.builders import bights, capacity, doubled, known, plan_of, quick, releasable, rope, unknown, wrap
 from tests.core.test_assess import JOINED, SAME, SINGLE
 from tests.core.test_codes import DEVIATION, STATION, TRAVERSE, edited
 from tests.core.test_comfort import part_of, said, severities
@@ -158,6 +158,44 @@ class SecondRopes(unittest.TestCase):
             data["shed"]["ropes"][1]["damage"] = [{"at_m": known(at, "tape"), "takes_m": known(0.5)}]
             got = [t for _, t, _ in said(data, "rope.passed") if "must pass a knot" in t]
             self.assertEqual(len(got), more, (at, got))
+
+
+def shots(*each, first="rounded"):
+    """Slope, inclination and edge of each shot."""
+    made = [
+        {"id": f"s{n}", "slope_m": known(m, "tape"), "incl_deg": known(deg), "edge": edge}
+        for n, (m, deg, edge) in enumerate(each)
+    ]
+    return {"kind": "shots", "shots": made, "first_edge": first}
+
+
+class Edges(unittest.TestCase):
+    LOWERED = {"kind": "lowered", "rope": "r1", "end": "b", "far_end_closed": True}
+
+    def said(self, section, gain=0.6, rig=None):
+        data = plan_of(self.LOWERED, section=section, rig=rig or wrap(gain))
+        return severities(data, "edge.sharp"), severities(data, "edge.unknown")
+
+    def test_what_only_the_draped_line_touches(self):
+        """A step in a hollow that the taut line spans."""
+        for edge, want in (("sharp", (["Shortfall"], [])), ("unknown", ([], ["Not checked"])), ("rounded", ([], []))):
+            down, step = ((2, -40, "rounded"), (1, 0, edge)), ((1, -60, "rounded"), (5, 0, "rounded"))
+            section = shots(*down, *step, (12, -90, "rounded"))
+            contacts = assess(read_plan(plan_of(self.LOWERED, section=section))).drops[0].geometry.contacts
+            self.assertEqual([round(c.x_m, 1) for c in contacts], [8.0])
+            self.assertEqual(self.said(section), want, edge)
+
+    def test_what_lies_close_behind_and_where_the_rope_starts(self):
+        round_tree = {"kind": "direct", "anchor": "post", "ring": None, "gain_m": known(0.05)}
+        for edge in ("sharp", "unknown"):
+            at = shots((10, -90, "rounded"), (5, -90, "rounded"), first=edge)
+            want = (["Caution"], []) if edge == "sharp" else ([], ["Not checked"])
+            self.assertEqual(self.said(at, rig=round_tree), want, edge)
+            self.assertEqual(self.said(at), ([], []))
+            back = quick(0, 0, 15, "tape", edge)
+            self.assertEqual(self.said(back, rig=round_tree), want, edge)
+        level = shots((2, -10, "rounded"), (10, -90, "rounded"), first="unknown")
+        self.assertEqual(self.said(level, rig=round_tree), ([], []))
 
 
 class LetsGo(unittest.TestCase):

@@ -192,6 +192,7 @@ class OwnFigures(unittest.TestCase):
             "ropes end.dips",
             "ropes miss.most",
             "ropes bag.litres",
+            "ropes edge.near",
             "loads heavier",
             "knots fit.unequal",
             "knots fit.unlike",

@@ -6502,7 +6502,8 @@ export interface components {
         };
         /**
          * Shots
-         * @description A drop as survey shots in order, from the tie to the landing.
+         * @description A drop as survey shots in order, from the tie to the landing. ``first_edge``: how sharp the rock is where the
+         *     first one starts; asked only where the rope starts there and the rock falls away.
          */
         Shots: {
             /**
@@ -6510,6 +6511,12 @@ export interface components {
              * @enum {string}
              */
             kind: "shots";
+            /**
+             * First Edge
+             * @default unknown
+             * @enum {string}
+             */
+            first_edge: "rounded" | "coarse" | "sharp" | "unknown";
             /** Shots */
             shots: components["schemas"]["Shot"][];
         };

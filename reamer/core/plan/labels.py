@@ -162,6 +162,7 @@ LABELS = {
     "section/face": "the wall's rock",
     "section/face_deg": "face angle",
     "section/height_m": "height, edge to landing",
+    "section/first_edge": "rock where the first shot starts, if the rope does",
     "section/padded": "a pad lies on the edge under the rope",
     "section/recess_m": "overhang, landing back under the edge",
     "section/setback_m": "set-back, anchor to edge",

@@ -58,9 +58,11 @@ class Shot(M):
 
 
 class Shots(M):
-    """A drop as survey shots in order, from the tie to the landing."""
+    """A drop as survey shots in order, from the tie to the landing. ``first_edge``: how sharp the rock is where the
+    first one starts; asked only where the rope starts there and the rock falls away."""
 
     kind: Literal["shots"]
+    first_edge: Sharpness = "unknown"
     shots: Annotated[tuple[Shot, ...], Field(min_length=1, max_length=100)]
 
 

@@ -243,6 +243,26 @@ def draped_line(terrain: Sequence[Point], ring: Point | None = None, after: int 
     return _line(points, [-1] * len(points), 0.0, 0.0)
 
 
+def away_m(points: Sequence[Point], at: Point) -> float:
+    """How far a point is from a polyline.
+
+    points: the polyline, at least one point [m]; at: the point [m]
+    returns: the distance [m]
+    Source: HB, plane geometry.
+
+    >>> away_m([(0, 0), (3, 0), (3, -4)], (4, -2)), away_m([(0, 0), (3, 0)], (-3, 4))
+    (1.0, 5.0)
+    """
+
+    def piece(a: Point, b: Point) -> float:
+        long = math.dist(a, b) ** 2
+        t = 0.0 if long == 0 else ((at[0] - a[0]) * (b[0] - a[0]) + (at[1] - a[1]) * (b[1] - a[1])) / long
+        t = min(1.0, max(0.0, t))
+        return math.dist(at, (a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])))
+
+    return min((piece(a, b) for a, b in itertools.pairwise(points)), default=math.dist(points[0], at))
+
+
 def point_at(points: Sequence[Point], along_m: float) -> tuple[Point, int]:
     """The point at a distance along a polyline, and the index of the piece it lies on.
 

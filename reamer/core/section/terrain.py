@@ -12,6 +12,9 @@ from reamer.core.model import Quick, Shots
 from reamer.core.plan.limits import Bound, at_bound
 from reamer.core.section.polyline import Point
 
+# Where the survey starts, rock that falls away by less than this is no edge.
+STEEP_RAD = math.radians(30)
+
 
 @dataclass(frozen=True, slots=True)
 class Terrain:
@@ -59,6 +62,9 @@ def _from_quick(s: Quick, bound: Bound) -> Terrain:
     kinds, edges, pads, faces = ["anchor"], ["rounded"], [False], [""]
     if setback is None or fall is None:
         return Terrain(tuple(points), tuple(kinds), tuple(edges), missing, tuple(pads), tuple(faces))
+    if fall > setback * math.tan(STEEP_RAD) or setback == fall == 0:
+        # The rock falls away where the tie is: there the edge begins.
+        edges, pads = [s.edge], [s.padded]
     if setback > 0 or fall != 0:
         points.append((setback, -fall))
         kinds.append("edge")
@@ -77,7 +83,7 @@ def _from_quick(s: Quick, bound: Bound) -> Terrain:
 
 def _from_shots(s: Shots, bound: Bound) -> Terrain:
     points: list[Point] = [(0.0, 0.0)]
-    kinds, edges, missing, pads, faces = ["anchor"], ["rounded"], [], [False], [""]
+    kinds, edges, missing, pads, faces = ["anchor"], [str(s.first_edge)], [], [False], [""]
     for i, shot in enumerate(s.shots, 1):
         slope = at_bound(shot.slope_m, bound)
         incl = None if shot.incl_deg.kind == "unknown" else math.radians(shot.incl_deg.value)

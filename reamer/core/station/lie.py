@@ -15,7 +15,9 @@ from reamer.core.model import Rig
 from reamer.core.plan.limits import Bound
 from reamer.core.section.lengths import ByBound, Lengths, paths
 from reamer.core.section.lines import LEAST_TURN_RAD, Lines, height_m, lines
-from reamer.core.section.terrain import Terrain, terrain
+from reamer.core.section.polyline import angle_from_plumb_rad, away_m
+from reamer.core.section.terrain import STEEP_RAD, Terrain, terrain
+from reamer.core.tables import row
 
 BOUNDS: tuple[Bound, ...] = ("low", "nominal", "high")
 
@@ -68,7 +70,7 @@ def lie_of(look: Look) -> Lie:
     nominal = made["nominal"]
     by_bound = _lines(look, made)
     if by_bound is not None:
-        _edge_findings(look, by_bound["nominal"])
+        _edge_findings(look, by_bound)
     height = None if nominal.missing else look.once(("height",), (nominal,), lambda own: _height(nominal, own))
     return Lie(made, by_bound, height, lengths_of(look, by_bound))
 
@@ -150,11 +152,31 @@ def _level(rig: Rig) -> float:
     return rig.up_m.value - sum(link.reach_m.known or 0.0 for link in rig.links)
 
 
-def _edge_findings(look: Look, at: Lines) -> None:
+def _edges(by_bound: ByBound) -> tuple[list[int], list[int]]:
+    """Convex edges that a rope bears on, by the taut or the draped line at any bound of the survey; and those that
+    either passes so closely that it may. Source: J, our judgement."""
+    bent, near = set[int](), set[int]()
+    reach = row("ropes", "edge.near").high
+    for at in by_bound.values():
+        bent |= {c.index for c in at.taut.contacts if c.turn_rad > LEAST_TURN_RAD}
+        points = at.terrain.points
+        for i in range(len(points) - 1):
+            before = angle_from_plumb_rad(points[i - 1], points[i]) if i else math.pi / 2
+            turn = before - angle_from_plumb_rad(points[i], points[i + 1])
+            if turn <= (LEAST_TURN_RAD if i else STEEP_RAD):
+                continue
+            if i and points[i] in at.draped.points[1:]:
+                bent.add(i)
+            elif min(away_m(line.points, points[i]) for line in (at.taut, at.draped)) <= reach:
+                near.add(i)
+    return sorted(bent), sorted(near - bent)
+
+
+def _edge_findings(look: Look, by_bound: ByBound) -> None:
     """How sharp the rock is where a loaded rope bears. Source: J, our judgement: a single strand that moves under load
     is cut soonest."""
-    system, made, add = look.system, at.terrain, look.found.add
-    bent = [c.index for c in at.taut.contacts if c.turn_rad > LEAST_TURN_RAD]
+    system, made, add = look.system, by_bound["nominal"].terrain, look.found.add
+    bent, near = _edges(by_bound)
     padded = [i for i in bent if made.pads and made.pads[i]]
     sharp = sum(1 for i in bent if made.edges[i] == "sharp" and i not in padded)
     aside = (look.drop.landing.aside_m.known or 0.0) > 0
@@ -168,10 +190,14 @@ def _edge_findings(look: Look, at: Lines) -> None:
             why = "A single strand that is let out or swings over it under load may be cut through. "
         why += "Pad it, move the ring past it, or hang the rope elsewhere."
         add("edge.sharp", severity, "edge", title, why, n=Number(sharp, "count"))
+    bare = [i for i in near if not (made.pads and made.pads[i])]
+    if not sharp and any(made.edges[i] == "sharp" for i in bare) and system.kind != "none":
+        title, why = "The rope may touch a sharp edge", "It passes within {near}. Look, and pad it or move the ring."
+        add("edge.sharp", "Caution", "edge", title, why, near=Number(row("ropes", "edge.near").high, "fine length"))
     if padded and system.kind != "none":
         why = "Tie it so that it stays there, and say who brings it down: it does not come with the rope."
         add("edge.sharp", "Note", "edge", "A pad lies under the rope", why)
-    unknown = sum(1 for i in bent if made.edges[i] == "unknown")
+    unknown = sum(1 for i in {*bent, *bare} if made.edges[i] == "unknown")
     if unknown:
         title, why = (
             "How sharp the rock is where the rope bears is unknown",

@@ -60,7 +60,8 @@ function asShots(q: Quick): Shots {
     { id: "s1", edge: q.edge, padded: q.padded ?? false, face: "as the drop" as const, ...first },
     { id: "s2", edge: "rounded" as const, padded: false, face: q.face ?? ("as the drop" as const), ...second },
   ];
-  return { kind: "shots", shots: setback === 0 && fall === 0 ? shots.slice(1) : shots };
+  const here = setback === 0 && fall === 0;
+  return { kind: "shots", first_edge: here ? q.edge : "unknown", shots: here ? shots.slice(1) : shots };
 }
 
 const BLANK_QUICK: Quick = {
@@ -367,6 +368,13 @@ function ShotsForm({ s, at }: { s: Shots; at: Path }) {
           under.
         </span>
       </div>
+      <ChoiceField
+        className="mt-2 w-64"
+        label="rock where the first shot starts, if the rope does"
+        path={[...at, "first_edge"]}
+        value={s.first_edge ?? "unknown"}
+        choices={SHARPNESS}
+      />
     </div>
   );
 }
