@@ -17,7 +17,7 @@ from reamer.core.reading import read_plan
 from reamer.core.rehearsal.holding import paths
 from reamer.core.rehearsal.rehearsal import rehearsal
 from tests import law
-from tests.builders import bights, capacity, doubled, known, plan_of, quick, releasable, rope, unknown, wrap
+from tests.builders import bights, capacity, doubled, known, plan_of, quick, releasable, rope, two_bolts, unknown, wrap
 from tests.core.test_assess import JOINED, SAME, SINGLE
 from tests.core.test_codes import DEVIATION, STATION, TRAVERSE, edited
 from tests.core.test_comfort import part_of, said, severities
@@ -158,6 +158,27 @@ class SecondRopes(unittest.TestCase):
             data["shed"]["ropes"][1]["damage"] = [{"at_m": known(at, "tape"), "takes_m": known(0.5)}]
             got = [t for _, t, _ in said(data, "rope.passed") if "must pass a knot" in t]
             self.assertEqual(len(got), more, (at, got))
+
+
+class Unlike(unittest.TestCase):
+    def test_two_ropes_that_stretch_unlike(self):
+        """Our judgement, as settled: 3 points, both at 100 kg: 8 % at 80 kg (EN 892) is 10."""
+        for more, want in (
+            ({"elongation_pct": known(6)}, ["Caution"]),
+            ({"elongation_pct": known(5.9)}, []),
+            ({"elongation_pct": known(5), "kind": "dynamic single"}, ["Caution"]),
+            ({"elongation_pct": unknown("?")}, []),
+            ({"elongation_pct": unknown("?"), "diameter": 8.6}, ["Not checked"]),
+        ):
+            ropes = [rope(elongation_pct=known(3)), rope("r2", **more)]
+            self.assertEqual(severities(plan_of(JOINED, ropes=ropes), "join.stretch"), want, more)
+
+    def test_a_landing_aside_swings_the_load_so_far(self):
+        """10 m aside of 15 m: 33.7 degrees, not 15."""
+        data = two_bolts()
+        for aside, want in ((10, 33.9), (0, 15.0)):
+            data["drops"][0]["landing"]["aside_m"] = known(aside, "tape")
+            self.assertAlmostEqual(assess(read_plan(data)).drops[0].several.swing_deg, want, delta=0.3)
 
 
 def shots(*each, first="rounded"):

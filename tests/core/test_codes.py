@@ -250,6 +250,7 @@ WAYS = {
     "pull.textile": ("Caution", TEXTILE),
     "pull.undone": ("Not checked", plan_of(bights())),
     "release.convert": ("Shortfall", plan_of(releasable(20))),
+    "join.stretch": ("Caution", plan_of(JOINED, ropes=[rope(), rope("r2", elongation_pct=known(7))])),
     "release.cycles": (
         "Not checked",
         edited(

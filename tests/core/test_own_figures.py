@@ -193,6 +193,7 @@ class OwnFigures(unittest.TestCase):
             "ropes miss.most",
             "ropes bag.litres",
             "ropes edge.near",
+            "ropes stretch.unlike",
             "loads heavier",
             "knots fit.unequal",
             "knots fit.unlike",

@@ -85,6 +85,7 @@ CODES = {
     "block.passes": "the block passes its ring, or may be forced through",
     "block.jams": "the block may jam, or moves before it grips",
     "block.weak": "the block holds less than is asked of it",
+    "join.stretch": "two ridden ropes stretch unlike each other, or nobody knows",
     "join.passes": "the join may be drawn into the ring from the side that is not pulled",
     "join.unchecked": "at what load the join slips is unknown",
     "join.slips": "the join slips at less than comes on it",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 from reamer.core.answer.look import Look
@@ -16,7 +17,8 @@ from reamer.core.load.redundancy import RIDER, ROCK, by_practice, load_edges, si
 from reamer.core.load.removal import removal_findings
 from reamer.core.load.rider import rider_parts
 from reamer.core.load.ropes import lowering, rope_parts
-from reamer.core.model import Direct, Ring, Several, TwoPosts, WebbingLink, Wrap, sure, thing_of
+from reamer.core.model import Direct, Known, Rig, Ring, Several, TwoPosts, WebbingLink, Wrap, sure, thing_of
+from reamer.core.plan.limits import limits_m
 from reamer.core.rope.strands import Strand
 from reamer.core.tables import row
 
@@ -24,10 +26,11 @@ from reamer.core.tables import row
 @dataclass(frozen=True, slots=True)
 class Ground:
     """How the tie and the rope lie on the rock: each edge that the tie itself crosses, how far along it is [m] and how
-    sharp; and the rope's first piece, out and up, None if unknown."""
+    sharp; the rope's first piece, out and up, None if unknown; and the drop's height [m], None if unknown."""
 
     edges: tuple[tuple[float, str], ...] = ()
     runs: tuple[float, float] | None = None
+    height_m: float | None = None
 
 
 def load_path(look: Look, strands: list[Strand], load: Load, ground: Ground) -> LoadPath:
@@ -37,7 +40,7 @@ def load_path(look: Look, strands: list[Strand], load: Load, ground: Ground) -> 
     returns: the load path, its weakest part marked [kN]
     Source: see the functions it calls; margins J and P.
     """
-    rig, rings = look.rig, look.ctx.rings
+    rig, rings = _swinging(look, ground), look.ctx.rings
     if rig.kind == "none":
         why = "Strength is not checked until one is."
         look.found.add("anchor.none", "Not checked", "anchor", "No anchor is chosen", why)
@@ -58,6 +61,18 @@ def load_path(look: Look, strands: list[Strand], load: Load, ground: Ground) -> 
     abrasion(look, parts, ground.edges)
     over_rock(look)
     return replace(made, parts=_weakest(parts), cuts=_cuts(look, made, rig))
+
+
+def _swinging(look: Look, ground: Ground) -> Rig:
+    """The rig with the load swinging at least as far as the landing lies aside: atan of aside over height."""
+    rig, aside = look.rig, look.drop.landing.aside_m
+    if not isinstance(rig, (Several, TwoPosts)) or aside.kind == "unknown" or not ground.height_m:
+        return rig
+    swing = math.degrees(math.atan2(limits_m(aside)[1], ground.height_m))
+    given = rig.swing_deg.known
+    if aside.value == 0 or given is None or swing <= given:
+        return rig
+    return rig.model_copy(update={"swing_deg": Known(kind="known", value=swing, method="given")})
 
 
 def rope_faults(look: Look, strands: list[Strand], load: Load, ring: Ring | None) -> None:

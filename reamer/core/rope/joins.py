@@ -9,7 +9,9 @@ from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.verdict import Verdict
 from reamer.core.answer.working import Book
 from reamer.core.model import Joined, Loaded, Ring, Rope, Wrap
+from reamer.core.rope.length import at_100_kg_pct
 from reamer.core.rope.stops import join_alone, join_creeps
+from reamer.core.tables import row
 
 
 def join_at_ring(look: Look, system: Joined, ropes: tuple[Rope, Rope], ring: Ring | None, over: str) -> None:
@@ -22,6 +24,7 @@ def join_at_ring(look: Look, system: Joined, ropes: tuple[Rope, Rope], ring: Rin
     Source: J, table of knots: the thinner strand decides whether it is stopped.
     """
     (through, other), (a, b) = ropes, (r.diameter_mm.known for r in ropes)
+    _unlike_stretch(look, ropes)
     if a is None or b is None:
         return  # which is the thicker is unknown, and that is said
     made = join_creeps(system, ropes, ring, look.book)
@@ -34,6 +37,33 @@ def join_at_ring(look: Look, system: Joined, ropes: tuple[Rope, Rope], ring: Rin
     elif made.cause:
         fix = None if ring is None else _smaller_ring(look, system, ropes)
         _may_pass(look, made, abs(a - b), (over, thick.name, thin.name), fix)
+
+
+def _unlike_stretch(look: Look, ropes: tuple[Rope, Rope]) -> None:
+    """Two ridden ropes of which one stretches more: it creeps like a thicker one; said once for the plan. Source: J."""
+    one, two = (at_100_kg_pct(r) for r in ropes)
+    (a, b), least = (r.diameter_mm.known for r in ropes), row("ropes", "stretch.unlike").low
+    one_name, other_name = (r.name for r in ropes)
+    if one is None or two is None:
+        if a is None or b is None or abs(a - b) > 1e-9:
+            title, why = (
+                "Whether {one} and {other} stretch alike is not known",
+                "Their elongations are not both entered.",
+            )
+            look.found.once.add("join.stretch", "Not checked", "join", title, why, one=one_name, other=other_name)
+    elif abs(one - two) >= least - 1e-9:
+        look.found.once.add(
+            "join.stretch",
+            "Caution",
+            "join",
+            "{one} and {other} stretch unlike each other",
+            "At 100 kg one lengthens by {p}, the other by {q}: ridden together, the one that stretches more creeps"
+            " through the device and draws the join toward the ring, as a thicker rope does.",
+            p=Number(one, "percent"),
+            q=Number(two, "percent"),
+            one=one_name,
+            other=other_name,
+        )
 
 
 def _may_pass(look: Look, made: Verdict, by: float, names: tuple[str, str, str], fix: Fix | None) -> None:

@@ -287,6 +287,16 @@ def stretch_m(length_m: float, elongation: float, force_kn: float, rating_kn: fl
     return length_m * elongation * force_kn / rating_kn
 
 
+def at_100_kg_pct(rope: Rope) -> float | None:
+    """A rope's elongation with 100 kg on one strand.
+
+    rope: any
+    returns: the elongation, linear from its rating's load [%]; None where it is unknown
+    Source: HB, linear stretch; STD, EN 892 and EN 1891, from memory.
+    """
+    return None if rope.elongation_pct.kind == "unknown" else rope.elongation_pct.value * 100 / rating_kg(rope.kind)
+
+
 def rating_kg(kind: str) -> float:
     """The mass on one strand at which a rope's elongation is stated.
 

@@ -45,7 +45,7 @@ class Lie:
     @property
     def ground(self) -> Ground:
         """How the tie lies on the rock, and where the rope goes from the ring."""
-        at = self.nominal
+        at, height = self.nominal, self.height.value if self.height is not None else None
         if at is None:
             return Ground()
         edges, along = [], 0.0
@@ -54,9 +54,9 @@ class Lie:
             n = at.terrain.points.index(p)
             edges.append((along, "rounded" if at.terrain.pads and at.terrain.pads[n] else at.terrain.edges[n]))
         if len(at.taut.points) < 2:
-            return Ground(tuple(edges))
+            return Ground(tuple(edges), None, height)
         (x0, z0), (x1, z1) = at.taut.points[:2]
-        return Ground(tuple(edges), (x1 - x0, z1 - z0))
+        return Ground(tuple(edges), (x1 - x0, z1 - z0), height)
 
 
 def lie_of(look: Look) -> Lie:
