@@ -18,7 +18,7 @@ from reamer.core.rehearsal.holding import paths
 from reamer.core.rehearsal.rehearsal import rehearsal
 from tests import law
 from tests.builders import bights, capacity, doubled, known, plan_of, quick, releasable, rope, two_bolts, unknown, wrap
-from tests.core.test_assess import JOINED, SAME, SINGLE
+from tests.core.test_assess import JOINED, SAME, SINGLE, Workings
 from tests.core.test_codes import DEVIATION, STATION, TRAVERSE, edited
 from tests.core.test_comfort import part_of, said, severities
 from tests.rehearsing import ELASTIC, backed, descent_of, party, run
@@ -217,6 +217,14 @@ class Edges(unittest.TestCase):
             self.assertEqual(self.said(back, rig=round_tree), want, edge)
         level = shots((2, -10, "rounded"), (10, -90, "rounded"), first="unknown")
         self.assertEqual(self.said(level, rig=round_tree), ([], []))
+
+
+class Recessed(unittest.TestCase):
+    def test_its_working_goes_round_the_rock_too(self):
+        section = shots((2, 0, "rounded"), (6.083, -99.46, "rounded"), (6.325, -108.43, "rounded"))
+        data = plan_of(doubled(), section=section)
+        a = Workings("test_demo").check(read_plan(data))
+        self.assertIn("r2", {t.symbol for w in a.workings["d1"] if w.key == "path.taut.high" for t in w.terms})
 
 
 class LetsGo(unittest.TestCase):

@@ -51,7 +51,14 @@ def paths(by_bound: ByBound, aside: Known, book: Book) -> Lengths:
                 Term(f"l{i}", f"piece {i}", piece, "fine length", "section") for i, piece in enumerate(line.pieces_m, 1)
             ]
             formula = " + ".join(t.symbol for t in terms) or "0"
-            if line.extra_m:
+            if line.round_m:
+                ways = [
+                    Term(f"r{i}", "way round the rock below the lip", piece, "fine length", "section")
+                    for i, piece in enumerate(line.round_m, 1)
+                ]
+                formula += f" + {' + '.join(t.symbol for t in ways)} - {terms[-1].symbol}"
+                terms += ways
+            elif line.extra_m:
                 terms.append(
                     Term("o", "landing set back behind the plumb line", line.recess_m, "fine length", "section")
                 )

@@ -32,6 +32,7 @@ class Line:
     pieces_m: lengths of the pieces [m], in order.
     recess_m: how far the landing lies behind the plumb line, 0 if it does not [m].
     extra_m: what the recess adds to the length [m].
+    round_m: the pieces of the way from that lip to a landing that rock hides from it [m]; empty where it is straight.
     length_m: sum of the pieces and the extra [m].
     """
 
@@ -41,6 +42,7 @@ class Line:
     extra_m: float
     length_m: float
     contacts: tuple[Contact, ...]
+    round_m: tuple[float, ...] = ()
 
 
 def angle_from_plumb_rad(a: Point, b: Point) -> float:
@@ -126,14 +128,41 @@ def crossing(points: Sequence[Point]) -> tuple[int, int] | None:
     return None
 
 
-def _line(points: list[Point], indices: list[int], recess_m: float, extra_m: float) -> Line:
+def _line(
+    points: list[Point], indices: list[int], recess_m: float, extra_m: float, round_m: tuple[float, ...] = ()
+) -> Line:
     pieces = tuple(math.dist(a, b) for a, b in itertools.pairwise(points))
     contacts = tuple(
         Contact(b[0], b[1], i, angle_from_plumb_rad(a, b) - angle_from_plumb_rad(b, c))
         for a, b, c, i in zip(points, points[1:], points[2:], indices[1:], strict=False)
         if i >= 0
     )
-    return Line(tuple(points), pieces, recess_m, extra_m, sum(pieces) + extra_m, contacts)
+    return Line(tuple(points), pieces, recess_m, extra_m, sum(pieces) + extra_m, contacts, round_m)
+
+
+def _furthest_out(terrain: Sequence[Point], here: Point, at: int) -> tuple[int, float, float]:
+    """The later terrain point that stands furthest out of a rope's way: which, its direction from plumb [rad], and how
+    far it is [m]; of those in one direction the furthest, and one that the rope is at already before all."""
+    best, best_angle, best_far = -1, -math.inf, 0.0
+    for i in range(at + 1, len(terrain)):
+        far = math.dist(here, terrain[i])
+        if far < EPS_M:
+            best, best_angle, best_far = i, math.inf, far
+            continue
+        angle = angle_from_plumb_rad(here, terrain[i])
+        if angle > best_angle + 1e-12 or (angle > best_angle - 1e-12 and far > best_far):
+            best, best_angle, best_far = i, angle, far
+    return best, best_angle, best_far
+
+
+def _round(terrain: Sequence[Point], here: Point, at: int) -> tuple[float, ...]:
+    """The pieces of the shortest way from a lip round the rock to the landing [m]."""
+    pieces = []
+    while at < len(terrain) - 1:
+        at, _, far = _furthest_out(terrain, here, at)
+        here = terrain[at]
+        pieces += [far] if far >= EPS_M else []
+    return tuple(pieces)
 
 
 def taut_line(terrain: Sequence[Point], ring: Point | None = None, after: int = 0) -> Line:
@@ -141,7 +170,7 @@ def taut_line(terrain: Sequence[Point], ring: Point | None = None, after: int = 
 
     From each point the rope goes to the later terrain point that stands furthest out of its way (the convex
     chain); where even that one leans back past vertical the rope leaves the rock and drops plumb to landing
-    level, and a landing set back by o behind it adds √(h² + o²) − h.
+    level, and a landing set back by o behind it adds √(h² + o²) − h, or, where rock lies between, the way round it − h.
 
     terrain: points from the anchor to the landing [m]
     ring: where the rope starts; the terrain's first point if not given [m]
@@ -158,18 +187,13 @@ def taut_line(terrain: Sequence[Point], ring: Point | None = None, after: int = 
     at = after
     while at < last:
         here = points[-1]
-        best, best_angle, best_far = -1, -math.inf, 0.0
-        for i in range(at + 1, last + 1):
-            far = math.dist(here, terrain[i])
-            if far < EPS_M:
-                best, best_angle, best_far = i, math.inf, far
-                continue
-            angle = angle_from_plumb_rad(here, terrain[i])
-            if angle > best_angle + 1e-12 or (angle > best_angle - 1e-12 and far > best_far):
-                best, best_angle, best_far = i, angle, far
+        best, best_angle, best_far = _furthest_out(terrain, here, at)
         if best_angle < -1e-12:
             foot = (here[0], terrain[last][1])
             h, o = here[1] - foot[1], here[0] - terrain[last][0]
+            way = _round(terrain, here, at)
+            if len(way) > 1:
+                return _line([*points, foot], [*indices, -1], o, sum(way) - h, way)
             return _line([*points, foot], [*indices, -1], o, recess_extra_m(h, o))
         if best_far < EPS_M:
             at = best
