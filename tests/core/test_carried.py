@@ -17,9 +17,23 @@ from reamer.core.reading import read_plan
 from reamer.core.rehearsal.holding import paths
 from reamer.core.rehearsal.rehearsal import rehearsal
 from tests import law
-from tests.builders import bights, capacity, doubled, known, plan_of, quick, releasable, rope, two_bolts, unknown, wrap
+from tests.builders import (
+    anchored,
+    bights,
+    capacity,
+    doubled,
+    known,
+    plan_of,
+    quick,
+    rated,
+    releasable,
+    rope,
+    two_bolts,
+    unknown,
+    wrap,
+)
 from tests.core.test_assess import JOINED, SAME, SINGLE, Workings
-from tests.core.test_codes import DEVIATION, STATION, TRAVERSE, edited
+from tests.core.test_codes import DEVIATION, DROP, STATION, TRAVERSE, edited, linked
 from tests.core.test_comfort import part_of, said, severities
 from tests.rehearsing import ELASTIC, backed, descent_of, party, run
 
@@ -225,6 +239,38 @@ class Recessed(unittest.TestCase):
         data = plan_of(doubled(), section=section)
         a = Workings("test_demo").check(read_plan(data))
         self.assertIn("r2", {t.symbol for w in a.workings["d1"] if w.key == "path.taut.high" for t in w.terms})
+
+
+class Reach(unittest.TestCase):
+    """A ring is no further from its points than what joins it to them is long."""
+
+    RIG = (*DROP, "station", "states", 0, "rig")
+
+    def drop(self, data):
+        return assess(read_plan(data)).drops[0]
+
+    def test_a_link_reaches_as_far_as_it_is_long(self):
+        """A sling of 1.2 m: straight 1.2, in a basket half of it, an overhand takes 0.2 (knot table)."""
+        for use, most in (("straight", 1.2), ("basket", 0.6), ("basket double", 0.3), ("overhand", 1.0)):
+            near = edited(linked(use), ((*self.RIG, "links", 1, "reach_m"), known(most)))
+            far = edited(linked(use), ((*self.RIG, "links", 1, "reach_m"), known(most + 3)))
+            self.assertEqual((severities(near, "link.reach"), severities(far, "link.reach")), ([], ["Shortfall"]), use)
+            one, other = self.drop(near), self.drop(far)
+            for a, b in zip(one.reach, other.reach, strict=True):
+                self.assertAlmostEqual(a.need.value, b.need.value)
+            self.assertAlmostEqual(one.pull.high.value, other.pull.high.value)
+        blank = edited(linked(), (("shed", "slings", 0, "length_m"), unknown("?")))
+        self.assertEqual(severities(blank, "link.reach"), ["Not checked"])
+        ring = edited(linked(), ((*self.RIG, "links", 0, "reach_m"), known(0.5)))
+        self.assertEqual(severities(ring, "link.reach"), ["Shortfall"])
+        self.assertEqual(severities(edited(ring, (("shed", "rings", 0, "length_m"), known(0.5))), "link.reach"), [])
+
+    def test_one_anchor_does_not_hold_a_ring_far_out(self):
+        rig = {"kind": "direct", "anchor": "a", "ring": "ring-steel", "gain_m": known(3.0)}
+        data = anchored(rig, rated("a"))
+        self.assertEqual(severities(data, "link.reach"), ["Not checked"])
+        near = edited(data, ((*self.RIG, "gain_m"), known(0.3)))
+        self.assertEqual(severities(near, "link.reach"), [])
 
 
 class LetsGo(unittest.TestCase):

@@ -251,6 +251,7 @@ WAYS = {
     "pull.undone": ("Not checked", plan_of(bights())),
     "release.convert": ("Shortfall", plan_of(releasable(20))),
     "join.stretch": ("Caution", plan_of(JOINED, ropes=[rope(), rope("r2", elongation_pct=known(7))])),
+    "link.reach": ("Shortfall", edited(linked(), ((*STATE, "rig", "links", 1, "reach_m"), known(3.0)))),
     "release.cycles": (
         "Not checked",
         edited(

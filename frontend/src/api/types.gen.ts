@@ -5756,7 +5756,8 @@ export interface components {
         /**
          * Ring
          * @description A connector: a closed ring, a link that screws shut, a carabiner, or a thin plate with a hole. The first rating
-         *     is along its long axis; the others are for what can be loaded otherwise.
+         *     is along its long axis; the others are for what can be loaded otherwise. ``length_m``: how far it takes what hangs
+         *     in it.
          */
         Ring: {
             /** Id */
@@ -5791,6 +5792,14 @@ export interface components {
              *     }
              */
             open_kn: components["schemas"]["Range"] | components["schemas"]["Unknown"];
+            /**
+             * Length M
+             * @default {
+             *       "kind": "unknown",
+             *       "why": "not measured"
+             *     }
+             */
+            length_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /**
              * Mass Kg
              * @default {

@@ -62,6 +62,7 @@ CODES = {
     "ring.weak": "the ring holds less than is asked of it",
     "connector.lie": "a connector is loaded other than along its long axis, or nobody has said how it lies",
     "link.unknown": "what a sling or connector of the anchor holds is unknown",
+    "link.reach": "what joins the ring to its anchor is to reach further than it does",
     "link.weak": "a sling or connector of the anchor holds less than is asked of it",
     "device.none": "nobody has said what somebody rides on",
     "device.unknown": "what a device holds is unknown",

@@ -58,6 +58,7 @@ SETTLED_BY = {
     "connector.lie": "{rig}/*loaded",
     "link.unknown": "{link}",
     "link.weak": "{rig}/links",
+    "link.reach": "{rig}/links",
     "device.none": "{who}/device",
     "device.unknown": "shed/devices/#{id}/rating_kn",
     "device.weak": "{who}/device",

@@ -195,6 +195,7 @@ BodyMass = Annotated[Figure, within(15, 250, "kg", "a person's weight with kit")
 Thickness = Annotated[Figure, within(0.5, 60, "mm", "a thickness")]
 Opening = Annotated[Figure, within(5, 200, "mm", "an opening")]
 Stock = Annotated[Figure, within(0, 1000, "m", "a piece of webbing")]
+ConnectorLength = Annotated[Figure, within(0.02, 1, "m", "a connector's length")]
 LaidLength = Annotated[Figure, within(0.1, 10, "m", "a sling's laid length")]
 LinkReach = Annotated[Figure, within(0, 20, "m", "how much further a link takes the ring")]
 LegAngle = Annotated[Figure, within(0, 170, "°", "an angle between legs")]

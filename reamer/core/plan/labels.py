@@ -15,6 +15,7 @@ LABELS = {
     "deviations/holds": "what its own anchor holds",
     "deviations/left_in": "stays in",
     "deviations/turn_deg": "turns the rope by",
+    "rings/length_m": "length, where it carries the ring on",
     "devices/lets_go_after": "lets go after so many unloadings",
     "devices/rating_kn": "rating",
     "devices/strands": "strands it is stated for",

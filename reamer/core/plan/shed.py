@@ -10,6 +10,7 @@ from pydantic_core import PydanticCustomError
 from reamer.core.errors import TableError
 from reamer.core.plan.figures import (
     Capacity,
+    ConnectorLength,
     Date,
     Diameter,
     Elongation,
@@ -139,7 +140,8 @@ class Sling(M):
 
 class Ring(M):
     """A connector: a closed ring, a link that screws shut, a carabiner, or a thin plate with a hole. The first rating
-    is along its long axis; the others are for what can be loaded otherwise."""
+    is along its long axis; the others are for what can be loaded otherwise. ``length_m``: how far it takes what hangs
+    in it."""
 
     id: Id
     name: Name
@@ -149,6 +151,7 @@ class Ring(M):
     rating_kn: Capacity
     cross_kn: Capacity = Unknown(kind="unknown", why="no cross rating")
     open_kn: Capacity = Unknown(kind="unknown", why="no gate-open rating")
+    length_m: ConnectorLength = Unknown(kind="unknown", why="not measured")
     mass_kg: ItemMass = Unknown(kind="unknown", why="not weighed")
     typical: Typical = False
 

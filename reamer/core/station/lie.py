@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from reamer.core.anchor.patterns import reach_m
+from reamer.core.anchor.reaches import Reaches, reaches
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
@@ -117,7 +117,9 @@ def _lines(look: Look, made: dict[Bound, Terrain]) -> ByBound | None:
         add("section.unknown", "Not checked", "section", "The section is not whole", why, missing=names)
         return None
     if rig.kind != "none":
-        out = reach_m(rig)
+        made_of = reaches(rig, look.ctx)
+        out = made_of.out_m
+        _reach_findings(look, made_of)
         if out is None or (rig.kind == "several" and rig.up_m.kind == "unknown"):
             title, why = "Where the ring hangs is unknown", "The reach of the tie is not entered. Reach is not checked."
             add("section.unknown", "Not checked", "section", title, why)
@@ -142,6 +144,42 @@ def _lines(look: Look, made: dict[Bound, Terrain]) -> ByBound | None:
         why = "The rope hangs free below the lip; riders must be drawn in, and the rope counted is longer."
         add("section.recess", "Note", "section", title, why, o=Number(recess, "length", "up"))
     return by_bound
+
+
+def _reach_findings(look: Look, made: Reaches) -> None:
+    """Joinings that are to carry the ring further than they reach. Source: none, comparison; J for one anchor's own."""
+    add = look.found.add
+    for o in made.over:
+        wanted = Number(o.wanted_m, "fine length", "up")
+        if o.key == "anchor":
+            title, why = (
+                "What holds the ring {wanted} from its anchor is not said",
+                "One anchor reaches {most} by itself.",
+            )
+            why += " Enter what is between as a link."
+            add(
+                "link.reach",
+                "Not checked",
+                o.key,
+                title,
+                why,
+                wanted=wanted,
+                most=Number(o.most_m or 0.0, "fine length"),
+            )
+        elif o.most_m is None:
+            title, why = (
+                "Whether {name} carries the ring {wanted} is not checked",
+                "Not checked: its length is unknown.",
+            )
+            add("link.reach", "Not checked", o.key, title, why, name=o.name, wanted=wanted)
+        else:
+            title, why = (
+                "{name} does not carry the ring {wanted}",
+                "As it is rigged it reaches {most}; reach, need and pull",
+            )
+            why += " are reckoned with that."
+            most = Number(o.most_m, "fine length", "down")
+            add("link.reach", "Shortfall", o.key, title, why, name=o.name, wanted=wanted, most=most)
 
 
 def _level(rig: Rig) -> float:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from reamer.core.anchor.ice import Ice
-from reamer.core.anchor.patterns import Bench, reach_m
+from reamer.core.anchor.patterns import Bench
+from reamer.core.anchor.reaches import reaches
 from reamer.core.anchor.several import SeveralView
 from reamer.core.anchor.two_posts import TwoPostsView
 from reamer.core.answer.codes import Severity
@@ -186,7 +187,7 @@ def pulled(look: Look, hanging: list[Strand], nominal: Lines | None) -> Pull:
     Source: as for pull_of.
     """
     rig, edge = look.rig, edge_of(nominal.terrain) if nominal else None
-    out = reach_m(rig) if rig.kind != "none" else None
+    out = reaches(rig, look.ctx).out_m
     pull = pull_of(look, hanging, nominal, Moved()) if not look.found.fixes else None
     if pull is None or pull.band in ("hard", "stuck"):
         ringed = rig.kind != "none" and rig.ring is not None

@@ -33,6 +33,13 @@ export function RingForm({ r, path }: { r: Ring; path: Path }) {
         quantity="diameter"
         why="not measured"
       />
+      <FigureField
+        label="length, where it carries the ring on"
+        path={[...path, "length_m"]}
+        figure={r.length_m ?? unknown("not measured")}
+        quantity="fine length"
+        why="not measured"
+      />
       <CapacityField
         className="col-span-2"
         label={

@@ -114,6 +114,7 @@ const MAKE = {
     kind: "ring",
     thickness_mm: unknown("not measured"),
     opening_mm: unknown("not measured"),
+    length_m: unknown("not measured"),
     rating_kn: unknown("no rating on it"),
     cross_kn: unknown("no cross rating"),
     open_kn: unknown("no gate-open rating"),
