@@ -33,7 +33,7 @@ from tests.builders import (
     wrap,
 )
 from tests.core.test_assess import JOINED, SAME, SINGLE, Workings
-from tests.core.test_codes import DEVIATION, DROP, STATION, TRAVERSE, edited, linked
+from tests.core.test_codes import DEVIATION, DROP, STATE, STATION, TRAVERSE, edited, linked
 from tests.core.test_comfort import part_of, said, severities
 from tests.rehearsing import ELASTIC, backed, descent_of, party, run
 
@@ -271,6 +271,29 @@ class Reach(unittest.TestCase):
         self.assertEqual(severities(data, "link.reach"), ["Not checked"])
         near = edited(data, ((*self.RIG, "gain_m"), known(0.3)))
         self.assertEqual(severities(near, "link.reach"), [])
+
+
+class Openings(unittest.TestCase):
+    def test_a_rope_goes_through_all_that_it_runs_through(self):
+        """The ring and what is stacked beside it; an opening that nobody knows is not checked, once."""
+        beside = {"kind": "connector", "id": "s", "ring": "link-8", "stacked": True, "reach_m": known(0)}
+        stacked = edited(plan_of(doubled()), ((*STATE, "rig", "links"), [beside]))
+        self.assertEqual(severities(stacked, "ring.small"), [])
+        for at in (0, 1):
+            for opening, code, want in ((known(8), "small", "Shortfall"), (unknown("?"), "opening", "Not checked")):
+                data = edited(stacked, (("shed", "rings", at, "opening_mm"), opening))
+                self.assertEqual(severities(data, f"ring.{code}"), [want], (at, opening))
+        # Where a block asks for it, that is said there.
+        blank = edited(plan_of(SAME), (("shed", "rings", 0, "opening_mm"), unknown("?")))
+        self.assertEqual((severities(blank, "ring.opening"), severities(blank, "block.passes")), ([], ["Not checked"]))
+
+    def test_a_record_of_something_that_is_not_here(self):
+        """It is not checked, and not held against the rig."""
+        record = {"id": "i", "item": "Old cord", "condition": "bad", "decision": "replace", "on": "2027-06-01"}
+        data = edited(plan_of(doubled()), ((*STATION, "inspections"), [record]))
+        self.assertEqual(
+            (severities(data, "inspection.bad"), severities(data, "inspection.open")), ([], ["Not checked"])
+        )
 
 
 class LetsGo(unittest.TestCase):

@@ -106,6 +106,7 @@ class Slings(unittest.TestCase):
         data["drops"][0]["section"]["edge"] = "sharp"
         rig = data["drops"][0]["station"]["states"][0]["rig"]
         rig["links"][1]["reach_m"] = known(4)  # past the edge, 2 m out
+        data["shed"]["slings"][0]["length_m"] = known(4)
         worn = [f for f in assess(read_plan(data)).drops[0].findings if f.code == "webbing.abrades"]
         self.assertTrue(any("120 cm nylon sling" in f.title.words["part"] for f in worn))
 

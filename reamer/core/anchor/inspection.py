@@ -32,11 +32,17 @@ def inspect(look: Look) -> None:
     """
     records, in_use = newest(look.station.inspections), used(look.station)
     known = {f.name.casefold() for f in look.station.features}
+    kit = look.plan.shed
+    parts = {x.name.casefold() for some in (kit.rings, kit.slings, kit.webbing, kit.ropes) for x in some}
     named = {f.name.casefold() for f in in_use}
     for record in records.values():
         # A record of something that is there and that this rig does not use is kept, and not held against it.
-        if record.item.casefold() in named or record.item.casefold() not in known:
+        item = record.item.casefold()
+        if item in named or item in parts:
             _record(look, record)
+        elif item not in known:
+            title, why = "A record here is of {item}, and nothing here is called so", "Name the thing that it is of."
+            look.found.add("inspection.open", "Not checked", "anchor", title, why, item=record.item)
     twice: set[str] = set()
     for anchor in in_use:
         if anchor.kind == "post" or anchor.in_place == "no":

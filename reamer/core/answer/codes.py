@@ -58,6 +58,7 @@ CODES = {
     "part.single": "a part whose loss alone would drop the rider, and that nobody has accepted",
     "ring.unknown": "the ring's rating is unknown",
     "ring.thin": "the ring's bar is thinner than what bends over it",
+    "ring.opening": "whether the rope goes through what it runs through is not known",
     "ring.small": "the ring's opening is smaller than the rope that runs through it",
     "ring.weak": "the ring holds less than is asked of it",
     "connector.lie": "a connector is loaded other than along its long axis, or nobody has said how it lies",

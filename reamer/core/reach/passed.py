@@ -25,7 +25,7 @@ from reamer.core.model import (
 )
 from reamer.core.plan.edits import Place
 from reamer.core.plan.limits import limits_m
-from reamer.core.rope.fit import Fit, fit
+from reamer.core.rope.fit import Fit, all_rings, fit, narrowest
 from reamer.core.rope.length import shrinks, sound_piece
 from reamer.core.rope.strands import Strand, pulled_strand, tied_on
 from reamer.core.rope.takes import whole_length
@@ -162,6 +162,7 @@ def passed(look: Look, hanging: list[Strand], ring: Ring | None, lengths: Length
     Source: P, common practice, no source.
     """
     path = lengths["taut"].high.value if lengths else None
+    ring = narrowest(all_rings(look.rig, ring, look.ctx.rings))
     _tied_on(look, hanging, ring, path)
     down = pulled_strand(look.system, hanging)
     for hung in hanging:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from reamer.core.answer.findings import Findings
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Term, from_row
-from reamer.core.model import Ring, Rope
+from reamer.core.model import Rig, Ring, RingLink, Rope
 from reamer.core.rope.strands import Strand
 from reamer.core.tables import row
 
@@ -51,27 +51,56 @@ def fit(knot: str, rope: Rope, ring: Ring, key: str, book: Book) -> Fit:
     return Fit(width, ratio, "may be forced" if ratio.value <= stopped + 1e-9 else "stopped", "")
 
 
-def through_ring(strands: list[Strand], ring: Ring | None, found: Findings) -> None:
-    """Whether each rope goes through the ring at all.
+def all_rings(rig: Rig, ring: Ring | None, rings: dict[str, Ring]) -> tuple[Ring, ...]:
+    """Everything that a rope runs through at its anchor: the ring, and the connectors that are stacked beside it.
 
-    strands: what hangs at the station; ring: what the rope runs through; found: where findings go
+    rig: as tied; ring: that it names, None where that is no ring of the shed; rings: of the shed
+    returns: the rings
+    Source: none, look-ups.
+    """
+    if ring is None or rig.kind == "none":
+        return ()
+    beside = (rings.get(x.ring) for x in rig.links if isinstance(x, RingLink) and x.stacked)
+    return (ring, *(r for r in beside if r is not None))
+
+
+def narrowest(rings: tuple[Ring, ...]) -> Ring | None:
+    """Of what a rope runs through, the one that a knot passes last; one of unknown opening before all others.
+
+    rings: any
+    returns: the ring, None where there is none
+    Source: none, a minimum.
+    """
+    return min(rings, key=lambda r: -1.0 if r.opening_mm.kind == "unknown" else r.opening_mm.value, default=None)
+
+
+def through_ring(strands: list[Strand], rings: tuple[Ring, ...], asks: bool, found: Findings) -> None:
+    """Whether each rope goes through its ring at all, and through what is stacked beside it.
+
+    strands: what hangs at the station; rings: what the rope runs through; asks: whether an unknown opening is to be
+    said, and is not elsewhere; found: where findings go
     returns: nothing
     Source: none, comparison.
     """
-    opening = ring.opening_mm.known if ring is not None else None
-    if ring is None or opening is None:
-        return
-    for rope in {s.rope.id: s.rope for s in strands if s.role != "reserve"}.values():
-        d = rope.diameter_mm.known
-        if d is not None and d >= opening - 1e-9:
-            found.add(
-                "ring.small",
-                "Shortfall",
-                "ring",
-                "{rope} does not go through {ring}",
-                "It is {d} thick; the opening is {open}.",
-                rope=rope.name,
-                ring=ring.name,
-                d=Number(d, "diameter"),
-                open=Number(opening, "diameter"),
-            )
+    ropes = {s.rope.id: s.rope for s in strands if s.role != "reserve"}.values()
+    for ring in rings:
+        opening = ring.opening_mm.known
+        if opening is None:
+            if asks and ropes:
+                title, why = "Whether the rope goes through {ring} is not known", "Not checked: its opening is unknown."
+                found.add("ring.opening", "Not checked", "ring", title, why, ring=ring.name)
+            continue
+        for rope in ropes:
+            d = rope.diameter_mm.known
+            if d is not None and d >= opening - 1e-9:
+                found.add(
+                    "ring.small",
+                    "Shortfall",
+                    "ring",
+                    "{rope} does not go through {ring}",
+                    "It is {d} thick; the opening is {open}.",
+                    rope=rope.name,
+                    ring=ring.name,
+                    d=Number(d, "diameter"),
+                    open=Number(opening, "diameter"),
+                )

@@ -28,7 +28,7 @@ from reamer.core.retrieval.pull import Moved, Pull, over_edge, pull_findings, pu
 from reamer.core.retrieval.retrieval import Retrieval, retrieval, retrieval_findings
 from reamer.core.retrieval.side import answer
 from reamer.core.retrieval.snags import caught
-from reamer.core.rope.fit import through_ring
+from reamer.core.rope.fit import all_rings, through_ring
 from reamer.core.rope.joins import join_at_ring
 from reamer.core.rope.rigged import strands
 from reamer.core.rope.strands import SYSTEM_NAMES, Strand
@@ -160,8 +160,8 @@ def fits(look: Look, hanging: list[Strand], ring: Ring | None) -> None:
     returns: nothing
     Source: see the functions it calls.
     """
-    through_ring(hanging, ring, look.found)
     system, rig, add = look.system, look.rig, look.found.add
+    rings = all_rings(rig, ring, look.ctx.rings)
     match system:
         case BlockedSame() | BlockedCord() if hanging:
             block_findings(look, system, hanging[0].rope, ring)
@@ -177,6 +177,11 @@ def fits(look: Look, hanging: list[Strand], ring: Ring | None) -> None:
             at = look.feature(rig.anchor) if rig.kind == "direct" else None
             over = ring.name if ring is not None else at.name if at is not None else "what it runs round"
             join_at_ring(look, system, (hanging[0].rope, hanging[1].rope), ring, over)
+    # Where a block or a join is asked for the opening, that is said there.
+    asks = system.kind in ("doubled", "joined", "lowered") and not any(
+        f.code == "join.passes" and f.severity == "Not checked" for f in look.found.found
+    )
+    through_ring(hanging, rings, asks, look.found)
 
 
 def pulled(look: Look, hanging: list[Strand], nominal: Lines | None) -> Pull:
