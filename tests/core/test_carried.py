@@ -296,6 +296,18 @@ class Openings(unittest.TestCase):
         )
 
 
+class Feet(unittest.TestCase):
+    def test_a_length_that_looks_like_feet_is_asked_back(self):
+        """Our judgement, as settled: 3.2 to 3.4 or 0.29 to 0.32 times the label's; until it is confirmed."""
+        for label, want in ((18.3, True), (196.9, True), (60, False), (40, False)):
+            p = read_plan(plan_of(doubled(), ropes=[rope(nominal_m=known(label))]))
+            found = [f for f in assess(p).findings if f.code == "rope.feet"]
+            self.assertEqual(len(found), want, label)
+            if found:
+                self.assertEqual(found[0].severity, "Not checked")
+                self.assertNotIn("rope.feet", {f.code for f in assess(apply(p, found[0].fix.edits)).findings})
+
+
 class LetsGo(unittest.TestCase):
     def test_an_elastic_release_for_a_party(self):
         """Our judgement, as settled: every arrival, and every test weighting but one; a shortfall at half of what lets

@@ -346,6 +346,7 @@ WAYS = {
     "legs.mixed": ("Shortfall", edited(two_bolts("sliding"), ((*STATE, "rig", "legs", 0, "of"), "sling-120"))),
     "inspection.worn": ("Caution", direct({"condition": "worn", "decision": "use", "on": "2027-06-01"})),
     "inspection.old": ("Caution", direct({"condition": "good", "decision": "use", "on": "2025-06-01"})),
+    "rope.feet": ("Not checked", plan_of(doubled(), ropes=[rope(nominal_m=known(18.3))])),
     "ring.opening": ("Not checked", edited(BASE, (("shed", "rings", 0, "opening_mm"), unknown("?")))),
     "ring.small": ("Shortfall", edited(BASE, (("shed", "rings", 0, "opening_mm"), known(9)))),
     "rope.outside": (

@@ -193,6 +193,8 @@ class OwnFigures(unittest.TestCase):
             "ropes miss.most",
             "ropes bag.litres",
             "ropes edge.near",
+            "ropes feet.in metres",
+            "ropes metres.in feet",
             "materials gain.single",
             "materials connector.length",
             "ropes stretch.unlike",

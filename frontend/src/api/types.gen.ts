@@ -5846,7 +5846,8 @@ export interface components {
         /**
          * Rope
          * @description A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never.
-         *     ``middle_nearer``: to which end the mark lies nearer, where it is off. A damaged place lies in the rope as it was
+         *     ``length_confirmed``: its measured length is right, though it looks as if it were in feet. ``middle_nearer``: to
+         *     which end the mark lies nearer, where it is off. A damaged place lies in the rope as it was
          *     when its length was taken.
          */
         Rope: {
@@ -5863,6 +5864,11 @@ export interface components {
             nominal_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
             /** Measured M */
             measured_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+            /**
+             * Length Confirmed
+             * @default false
+             */
+            length_confirmed: boolean;
             /**
              * Wet Since Measured
              * @default unknown

@@ -75,6 +75,7 @@ CODES = {
     "rope.unknown": "what the rope holds is unknown",
     "rope.weak": "the rope holds less than is asked of it",
     "rope.nominal": "the rope's length is the label's, never measured since it may have shrunk",
+    "rope.feet": "a rope's measured length or its label looks as if it were in feet",
     "rope.length": "the rope's length is unknown",
     "rope.too-short": "a strand is shorter than its own knots",
     "rope.passed": "a knot that isolates damage lies on the way of a rider, the ring or a lower, or is not known",

@@ -54,6 +54,7 @@ SETTLED_BY = {
     "ring.unknown": "{ring}/rating_kn",
     "ring.thin": "{rig}/ring",
     "ring.small": "{rig}/ring",
+    "rope.feet": "shed/ropes/#{rope}/measured_m",
     "ring.opening": "{ring}/opening_mm",
     "ring.weak": "{rig}/ring",
     "connector.lie": "{rig}/*loaded",

@@ -60,7 +60,8 @@ class Damage(M):
 
 class Rope(M):
     """A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never.
-    ``middle_nearer``: to which end the mark lies nearer, where it is off. A damaged place lies in the rope as it was
+    ``length_confirmed``: its measured length is right, though it looks as if it were in feet. ``middle_nearer``: to
+    which end the mark lies nearer, where it is off. A damaged place lies in the rope as it was
     when its length was taken."""
 
     id: Id
@@ -68,6 +69,7 @@ class Rope(M):
     kind: RopeKind
     nominal_m: RopeLength
     measured_m: RopeLength
+    length_confirmed: Flag = False
     wet_since_measured: Tri = "unknown"
     diameter_mm: Diameter
     fibre: Fibre = "unknown"

@@ -9,6 +9,7 @@ from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Quantity, Sentence
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.model import Bights, Blocking, Doubled, Joining, Rope, RopeEnd, Unknown, sure
+from reamer.core.plan.edits import PLAN
 from reamer.core.plan.limits import limits_m
 from reamer.core.rope.length import real_length, sound_piece, to_mark
 from reamer.core.tables import row
@@ -54,7 +55,33 @@ def whole_length(look: Look, rope: Rope) -> Length:
             rope=rope.name,
             working=length[0].working,
         )
+    else:
+        _feet(look, rope)
     return length
+
+
+def _feet(look: Look, rope: Rope) -> None:
+    """A measured length that looks as if it were the label's in feet, or the label's as if it were. Source: J, our
+    judgement."""
+    measured, label = rope.measured_m.known, rope.nominal_m.known
+    if rope.length_confirmed or not measured or not label:
+        return
+    feet, metres = row("ropes", "feet.in metres"), row("ropes", "metres.in feet")
+    if not any(r.low <= measured / label <= r.high for r in (feet, metres)):
+        return
+    at = next(i for i, r in enumerate(look.plan.shed.ropes) if r.id == rope.id)
+    edit = PLAN.at(lambda plan: plan.shed.ropes[at].length_confirmed).set(True)
+    look.found.once.add(
+        "rope.feet",
+        "Not checked",
+        f"rope.{rope.id}",
+        "{rope} was measured at {measured}, and its label says {label}: feet?",
+        "One of the two looks as if it were in feet. Put it right, or say that it is right as it is.",
+        rope=rope.name,
+        measured=Number(measured, "length"),
+        label=Number(label, "length"),
+        fix=Fix(Sentence("It is right as entered"), (edit,)),
+    )
 
 
 def cord_ridden(rope: Rope, found: Findings) -> None:

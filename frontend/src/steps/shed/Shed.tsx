@@ -60,6 +60,7 @@ function rope(plan: Plan, cord: boolean): Rope {
     kind: cord ? "pull cord" : "low-stretch",
     nominal_m: unknown("not entered"),
     measured_m: unknown("never measured"),
+    length_confirmed: false,
     wet_since_measured: "unknown",
     diameter_mm: unknown("not entered"),
     fibre: "unknown",
