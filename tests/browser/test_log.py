@@ -96,6 +96,8 @@ class Logging(Calling):
         for n in range(2):
             down.get_by_role("button", name="Adopt in this plan").first.click()
             page.get_by_text("adopted in this plan").nth(n).wait_for()
+            # Edits that wait for each other are one revision.
+            self.saved(n + 2, page)
         rig = page.get_by_role("region", name="rigging, doubled")
         rig.get_by_role("button", name="Adopt in this plan").click()
         page.get_by_text("adopted in this plan").nth(2).wait_for()
