@@ -88,7 +88,7 @@ def through_ring(strands: list[Strand], rings: tuple[Ring, ...], asks: bool, fou
         if opening is None:
             if asks and ropes:
                 title, why = "Whether the rope goes through {ring} is not known", "Not checked: its opening is unknown."
-                found.add("ring.opening", "Not checked", "ring", title, why, ring=ring.name)
+                found.once.add("ring.opening", "Not checked", "ring", title, why, ring=ring.name)
             continue
         for rope in ropes:
             d = rope.diameter_mm.known
