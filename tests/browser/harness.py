@@ -13,7 +13,7 @@ import unittest
 from contextlib import closing
 from pathlib import Path
 
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 from waitress import create_server
 from waitress.server import BaseWSGIServer
 
@@ -39,6 +39,11 @@ ARGUMENTS = [
     "--disable-component-update",
     "--disable-sync",
 ]
+
+
+# A slow machine is no fault of what is tested: only what never comes fails.
+PATIENCE_MS = 90_000
+expect.set_options(PATIENCE_MS)
 
 
 # A page asks for more at once than a server has threads: nothing to tell.
@@ -188,7 +193,7 @@ class Tab:
         self.prefs = {"caution": caution, "theme": theme, "units": units}
         self.page = page = context.new_page()
         self.faults: list[str] = []
-        page.set_default_timeout(15_000)
+        page.set_default_timeout(PATIENCE_MS)
         page.on("pageerror", lambda e: self.faults.append(str(e)))
         page.on("console", lambda m: self._told(m.type, m.text))
 

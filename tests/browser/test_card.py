@@ -13,7 +13,7 @@ from pypdf import PdfReader
 
 from reamer.core.onsite.handed import joined
 from reamer.demos import canyon
-from tests.browser.harness import Browsing, Server
+from tests.browser.harness import PATIENCE_MS, Browsing, Server
 from tests.command import reamer
 
 
@@ -162,6 +162,7 @@ class InTheRoom(Browsing):
         context = self.browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
         self.addCleanup(context.close)
         phone = context.new_page()
+        phone.set_default_timeout(PATIENCE_MS)
         told: list[str] = []
         phone.on("console", lambda m: told.append(m.text) if m.type == "error" else None)
         phone.goto(link)
@@ -205,6 +206,7 @@ class Carried(Browsing):
         )
         self.addCleanup(context.close)
         page = context.new_page()
+        page.set_default_timeout(PATIENCE_MS)
         self.asked = []
         page.on("request", lambda r: self.asked.append(r.url))
         page.on("console", lambda m: self.faults.append(m.text) if m.type == "error" else None)

@@ -158,7 +158,7 @@ class Descent(Browsing):
         plan_id = self.server.add(gully())
         self.open(plan=plan_id)
         self.page.get_by_role("button", name="Find the least length").click()
-        self.page.get_by_text(re.compile("two new ropes")).wait_for(timeout=60_000)
+        self.page.get_by_text(re.compile("two new ropes")).wait_for()
 
     def test_every_view_in_both_themes_is_whole_and_readable(self):
         """Nothing is wider than its place without a way to scroll, and axe's rules that matter most hold: every control

@@ -66,7 +66,7 @@ class Kept(Browsing):
         page.get_by_label("name of the drop").fill("Typed in the dark")
         page.get_by_label("name of the drop").press("Enter")
         own.start()
-        page.get_by_role("status").get_by_text("saved", exact=False).filter(has_not_text="not").wait_for(timeout=20_000)
+        page.get_by_role("status").get_by_text("saved", exact=False).filter(has_not_text="not").wait_for()
         drop = own.plan(plan).drops[0]
         self.assertEqual((drop.section.height_m.value, drop.name), (17.5, "Typed in the dark"))
 

@@ -92,6 +92,6 @@ class Gone(Browsing):
         expect(height).to_have_value("7.5")
         expect(name).to_have_value("Sill again")
         server.start()
-        expect(status).to_contain_text(re.compile(r"saved \d"), timeout=20000)
+        expect(status).to_contain_text(re.compile(r"saved \d"))
         drop = server.plan(plan).drops[3]
         self.assertEqual((drop.section.height_m.value, drop.name), (7.5, "Sill again"))
