@@ -561,7 +561,7 @@ THROUGH = {
     "rehearse.draft": ("Not checked", without(descent_of("doubled", party(3)), "d1:nobody")),
     "rehearse.none": ("Not checked", edited(BASE, ((*STATE, "system"), {"kind": "none"}))),
     "hitch.unknown": ("Not checked", edited(BASE, (("party", 0, "hitch"), None))),
-    "hitch.grips": ("Shortfall", edited(BASE, (("party", 0, "hitch", "wraps"), known(1)))),
+    "hitch.grips": ("Caution", edited(BASE, (("shed", "loops", 0, "diameter_mm"), known(3)))),
     "attachment.knot": (
         "Caution",
         edited(

@@ -275,7 +275,7 @@ def _traverse_rope(look: Look, line: Traverse) -> None:
     if rope is not None and past is not None and past.at_m.kind == "known":
         title, why = "{rope} is strung past its damage", "At {at}. Cut it there and say so, or use another rope."
         place = Number(past.at_m.value, "length")
-        add("rope.outside", "Shortfall", "traverse", title, why, rope=rope.name, at=place)
+        add("rope.outside", "Shortfall", f"rope.{rope.id}", title, why, rope=rope.name, at=place)
     # Its working is kept only where it is used.
     whole = real_length(rope, Book(book.prefix, False)) if rope else None
     if rope is None or whole is None or isinstance(whole, Unknown) or span.kind == "unknown":

@@ -339,7 +339,8 @@ def _people(ctx: Context, run: Play, found: Findings) -> None:
                     blank.setdefault(p.name, grip.why)
                 if grip.grips.cause in ("unusual", "wraps", "thick", "HMPE"):
                     odd.setdefault(p.id, grip.grips)
-        if p.id in odd:
+        told = any(f.code == "rehearse.hitch" and f.subject.part == f"person.{p.id}" for f in found.found)
+        if p.id in odd and not (told and odd[p.id].holds == "no"):
             _odd(p, odd[p.id], found)
         if knot_high(ctx, p):
             found.add(
