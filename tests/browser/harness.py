@@ -269,7 +269,7 @@ class Browsing(unittest.TestCase):
         there = page.get_by_test_id("tally").or_(page.get_by_test_id("count")).or_(page.get_by_test_id("act"))
         there.or_(page.get_by_role("region", name="Ropes")).or_(page.get_by_text("no drops yet")).first.wait_for()
         # Keys of a step are heard once it is there.
-        page.get_by_text("Opening…", exact=True).wait_for(state="detached")
+        page.get_by_text("Opening…", exact=True).first.wait_for(state="detached")
 
     def settled(self, page: Page | None = None) -> None:
         (page or self.page).wait_for_function(SETTLED)
