@@ -430,6 +430,14 @@ WAYS = {
     "plan.empty": ("Not checked", {"format": 1, "title": "Empty"}),
     "ledger.end-above": ("Shortfall", two_drops(doubled(), {**doubled(), "threaded": {"rope": "r1", "end": "a"}})),
     "ledger.end": ("Shortfall", edited(BASE, ((*STATE, "threaded"), {"rope": "r9", "end": "a"}))),
+    "ledger.knot": (
+        "Shortfall",
+        edited(
+            plan_of({**doubled(pulled="a")}, ropes=[rope(damage=[{**DAMAGED, "at_m": known(10, "tape")}])]),
+            (("shed", "rings", 0, "opening_mm"), known(14)),
+            ((*STATE, "rig", "ring"), "ring-steel"),
+        ),
+    ),
     "ledger.alternates": ("Caution", alternating()),
     "ledger.two-places": ("Shortfall", two_drops(doubled(), doubled(), contingencies={"two_sets": True})),
     "ledger.not-carried": ("Shortfall", plan_of(doubled(), carry={"ropes": []})),

@@ -1,5 +1,6 @@
 """What lies ahead: the choice of ropes for whole plans, what if, points of no return, and what adopting a set does."""
 
+import copy
 import unittest
 from dataclasses import replace
 from functools import cache
@@ -22,8 +23,23 @@ from reamer.core.reading import read_plan
 from reamer.core.rope.strands import ropes_of
 from reamer.demos import buttress, canyon, gully
 from tests import law
-from tests.builders import NOVICES, doubled, known, plan_of, quick, releasable, rope, two_drops, unknown, water
+from tests.builders import (
+    NOVICES,
+    capacity,
+    courtesy,
+    doubled,
+    known,
+    plan_of,
+    quick,
+    releasable,
+    rope,
+    two_bolts,
+    two_drops,
+    unknown,
+    water,
+)
 from tests.core.test_assess import JOINED
+from tests.core.test_codes import TRAVERSE
 
 KEPT = Stations()
 
@@ -36,6 +52,9 @@ def look_ahead(plan, going=lambda: True):
 @cache
 def demo(make):
     return look_ahead(make())
+
+
+LOWERED = {"kind": "lowered", "rope": "r1", "end": "b", "far_end_closed": True}
 
 
 def cell(got, number, event):
@@ -210,6 +229,74 @@ class Events(unittest.TestCase):
             station["states"] = [{**first, "serves": "party"}, last]
             self.assertEqual(cell(look_ahead(read_plan(data)), 1, "hurt").word, word)
 
+    def test_a_knot_in_the_reserve_stops_a_lower(self):
+        """The tie-off is 40 m from end A, the knot 5 m behind it; or 10 m from whoever is lowered by end B: somebody
+        hurt comes to hang there."""
+        for system, word, at in ((releasable(20), "lower", 35), (LOWERED, "lowered", 50)):
+            damage = [{"at_m": known(at, "tape"), "takes_m": known(0.5, "tape"), "use": "knot passed"}]
+            for ropes, as_it_was in (([rope()], True), ([rope(damage=damage)], False)):
+                got = cell(look_ahead(read_plan(plan_of(system, ropes=ropes, **NOVICES))), 1, "hurt")
+                self.assertEqual(got.word == word, as_it_was, (system["kind"], got))
+                said = " ".join(words(x) for x in got.story)
+                self.assertEqual("with somebody hanging on it" in said, not as_it_was, said)
+
+    def test_heavier_asks_what_one_point_alone_then_catches(self):
+        data = two_bolts("sliding", half=0.9, out=1.2, mass=60)
+        whole = assess(read_plan(data)).drops[0].several
+        peak = max(g.peak.value for g in whole.removals)
+        for f in data["drops"][0]["station"]["features"]:
+            f["holds"] = capacity(peak * 1.01, peak * 1.01, "tested")
+        plan = read_plan(data)
+        said = [f.code for f in assess(plan).drops[0].findings if f.severity == "Shortfall"]
+        self.assertEqual(cell(look_ahead(plan), 1, "heavier").mark, "fails", said)
+
+    def test_wet_asks_what_then_holds_less(self):
+        """Webbing of nylon, just strong enough dry, keeps less wet (material table)."""
+        plan = plan_of(doubled(), **NOVICES)
+        plan["drops"][0]["station"]["features"][0]["holds"] = capacity(200, 200, "tested")
+
+        def short(kn, wet):
+            for w in plan["shed"]["webbing"]:
+                w.update(strength_kn=capacity(kn, kn, "label"), fibre="nylon")
+            plan["drops"][0]["station"]["wet"] = wet
+            return {f.code for f in assess(read_plan(plan)).drops[0].findings if f.severity == "Shortfall"}
+
+        kn = next(k / 10 for k in range(20, 300) if "webbing.weak" not in short(k / 10, "no"))
+        self.assertIn("webbing.weak", short(kn, "yes") - short(kn, "no"))
+        self.assertEqual(cell(look_ahead(read_plan(plan)), 1, "wet").mark, "fails")
+        short(300, "no")
+        self.assertEqual(cell(look_ahead(read_plan(plan)), 1, "wet").mark, "works")
+
+    def test_who_may_not_be_alone_is_a_persons(self):
+        """Two who are able by role, one of whom may not be alone: without the other each group has nobody."""
+        party = [{**NOVICES["party"][i], "mass_kg": known(80 - i)} for i in (0, 1, 2)]
+        for alone, mark in (("by role", "fails"), ("yes", "works"), ("no", "fails")):
+            party[2] = {**party[2], "alone": alone}
+            got = cell(look_ahead(read_plan(plan_of(doubled(), party=party))), 1, "one short")
+            self.assertEqual(got.mark, mark, (alone, got))
+        party[1] = {**party[1], "alone": "no"}
+        self.assertEqual(cell(look_ahead(read_plan(plan_of(doubled(), party=party))), 1, "one short").mark, "fails")
+
+    def test_a_station_of_two_anchors_is_tied_again_twice(self):
+        data = courtesy(carry={"rings": known(5)})
+        cuts = [c for d in assess(read_plan(data)).webbing if d.id == "web-25" for c in d.cuts]
+        most = max(c.length.value for c in cuts)
+        total = sum(c.length.value for c in cuts)
+        self.assertGreater(total, most + 1)
+        for left, mark in ((most + 0.1, "fails"), (total + 0.1, "other way")):
+            spare = copy.deepcopy(data)
+            for w in spare["shed"]["webbing"]:
+                w["pieces"] = [{"id": "p", "length_m": known(total + left, "tape")}]
+            self.assertEqual(cell(look_ahead(read_plan(spare)), 1, "anchor").mark, mark)
+
+    def test_a_rope_that_still_hangs_as_traverse_line_is_in_use(self):
+        """Two sets: the rope of the traverse line above is wanted here."""
+        data = two_drops(doubled("r1"), doubled("r2"), ropes=[rope("r1"), rope("r2")], contingencies={"two_sets": True})
+        self.assertNotIn("ledger.two-places", [f.code for f in assess(read_plan(data)).findings])
+        data["drops"][0] = copy.deepcopy(data["drops"][0])
+        data["drops"][0]["station"]["traverse"] = TRAVERSE
+        self.assertIn("ledger.two-places", [f.code for f in assess(read_plan(data)).findings])
+
     def test_each_cell_is_said(self):
         for make in (canyon, buttress, gully):
             for row in demo(make).rows:
@@ -271,6 +358,12 @@ class Choice(unittest.TestCase):
         said = " ".join(words(s) for s in got.none)
         self.assertIn("2 (One)", said)
         self.assertIn("r1 is 3.0 m too short", said)
+
+    def test_the_nearest_miss_is_named_however_far_it_is(self):
+        for height in (40, 90, 200):
+            plan = in_a_row(doubled("r1"), ropes=[rope("r1", 20.0)], heights=[height])
+            told = " ".join(words(s) for s in look_ahead(plan).choice.none)
+            self.assertRegex(told, r"the nearest is .* where r1 is [\d.]+ m too short")
 
     def test_the_metre_that_would_let_a_lighter_set_serve(self):
         ropes = [rope("r1", 36.0), rope("r2", 70.0, 10.5)]

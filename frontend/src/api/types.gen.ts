@@ -2297,6 +2297,7 @@ export interface components {
          * Damage
          * @description A damaged place, from end A: tied out of use by a knot that everyone passes, with the rope that takes; or the
          *     rope is not used past it, only the longest sound piece, whether what lies beyond still hangs on it or is cut off.
+         *     ``as_now``: the place was measured in the rope as it is now, shrunk, and not by its length as entered.
          */
         Damage: {
             /** At M */
@@ -2309,6 +2310,12 @@ export interface components {
              * @enum {string}
              */
             use: "knot passed" | "longest sound piece" | "cut off";
+            /**
+             * As Now
+             * @default unknown
+             * @enum {string}
+             */
+            as_now: "yes" | "no" | "unknown";
             /**
              * Note
              * @default
@@ -5847,8 +5854,7 @@ export interface components {
          * Rope
          * @description A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never.
          *     ``length_confirmed``: its measured length is right, though it looks as if it were in feet. ``middle_nearer``: to
-         *     which end the mark lies nearer, where it is off. A damaged place lies in the rope as it was
-         *     when its length was taken.
+         *     which end the mark lies nearer, where it is off.
          */
         Rope: {
             /** Id */

@@ -158,6 +158,7 @@ CODES = {
     "margin.low": "the guide's own margin is lower than the table's",
     "ledger.end-above": "an end is to be threaded that is still above when the rope comes down",
     "ledger.end": "an end is to be threaded that does not run through this ring",
+    "ledger.knot": "a knot that isolates damage is threaded through a ring that it may not pass",
     "ledger.alternates": "the alternation of joined ropes would put the thin one through the ring",
     "ledger.two-places": "a rope is wanted at two stations at once",
     "ledger.not-carried": "a rope that stations use is not carried",

@@ -106,6 +106,7 @@ SETTLED_BY = {
     "margin.low": "policies/margin",
     "ledger.end": "{state}/threaded",
     "ledger.end-above": "{state}/threaded",
+    "ledger.knot": "{state}/threaded",
     "ledger.two-places": "{system}/kind",
     "ledger.not-carried": "carry/ropes",
     "kit.nobody": "carry/ropes",
@@ -306,6 +307,6 @@ def placed(plan: Plan, findings: Iterable[Finding], drop: Drop | None = None) ->
     """
     made = []
     for f in findings:
-        field = settled_by(plan, f, drop)
+        field = f.field or settled_by(plan, f, drop)
         made.append(replace(f, field=field, field_name=named(plan, field, drop)))
     return tuple(made)

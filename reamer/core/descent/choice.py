@@ -176,10 +176,9 @@ def _missing(field: Field, k: int, ropes: frozenset[str]) -> Sentence:
     if field.served[k].why:
         why = {"why": field.served[k].why}
         return Sentence("Whether {where} can be served is not known: {why}.", {}, {**where, **why})
-    some = [m for m in field.served[k].misses if m.ropes <= ropes]
-    if not some:
+    near = field.nearest(k, ropes)
+    if near is None:
         return Sentence("Nothing serves {where}.", {}, where)
-    near = min(some, key=lambda m: sum(s for _, s in m.short))
     rope, short = max(near.short, key=lambda s: s[1])
     words = {**where, "rope": field.name(rope), "how": SYSTEM_NAMES[near.kind]}
     said = "Nothing serves {where}; the nearest is {how}, where {rope} is {m} too short."

@@ -15,8 +15,8 @@ from reamer.core.descent.ledger import carried
 from reamer.core.descent.stations import rope_weight
 from reamer.core.model import Drop, Plan
 from reamer.core.plan.edits import PLAN
-from reamer.core.rope.strands import ropes_of
-from reamer.core.station.serves import Served, Serving
+from reamer.core.rope.strands import ropes_at
+from reamer.core.station.serves import Miss, Served, Serving, nearest
 from reamer.core.station.state import DropAssessment
 
 Event = Literal["stuck", "lost", "anchor", "longer", "wet", "heavier", "hurt", "one short", "dark"]
@@ -68,10 +68,8 @@ class Field:
         self.ctx, self.plan, self.served = ctx, ctx.plan, served_by
         self.drops = drops
         self.carried = frozenset(carried(ctx.plan))
-        self.own = [frozenset(r for s in d.station.states for r in ropes_of(s.system)) for d in ctx.plan.drops]
-        for i, d in enumerate(ctx.plan.drops):
-            if d.station.traverse is not None:
-                self.own[i] |= {d.station.traverse.rope}
+        self._nearest: dict[tuple[int, frozenset[str]], Miss | None] = {}
+        self.own = [ropes_at(d) for d in ctx.plan.drops]
 
     def name(self, rope: str) -> str:
         """A rope's name."""
@@ -93,6 +91,16 @@ class Field:
             w.ropes == self.own[k] and w.states[0].system.kind == self.plan.drops[k].station.states[0].system.kind
             for w in self.served[k].ways
         )
+
+    def nearest(self, k: int, ropes: frozenset[str]) -> Miss | None:
+        """The way at a station that nothing of some ropes serves which is too short by the least."""
+        some = [m for m in self.served[k].misses if m.ropes <= ropes]
+        if some:
+            return min(some, key=lambda m: sum(s for _, s in m.short))
+        key = (k, ropes)
+        if key not in self._nearest:
+            self._nearest[key] = nearest(self.ctx, k, self.plan.drops[k], ropes)
+        return self._nearest[key]
 
     def left(self, after: int, ropes: frozenset[str]) -> Left:
         """What is left below a station with some ropes."""

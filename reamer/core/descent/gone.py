@@ -46,11 +46,10 @@ def _story(field: Field, k: int, gone: frozenset[str], left: Left, rest: frozens
 
 
 def _nearest(field: Field, j: int, rest: frozenset[str]) -> list[Sentence]:
-    """The way at a station that only just does not reach with some ropes."""
-    some = [m for m in field.served[j].misses if m.ropes <= rest]
-    if not some:
+    """The way at a station that fails by reach alone, and by the least, with some ropes."""
+    near = field.nearest(j, rest)
+    if near is None:
         return []
-    near = min(some, key=lambda m: sum(s for _, s in m.short))
     rope, short = max(near.short, key=lambda s: s[1])
     words = {"rope": field.name(rope), "how": SYSTEM_NAMES[near.kind]}
     return [Sentence("Nearest: {how}, where {rope} is {m} too short.", {"m": Number(short, "length", "up")}, words)]

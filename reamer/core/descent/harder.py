@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from reamer.core.answer.context import Context
+from reamer.core.answer.findings import Finding
 from reamer.core.answer.look import Look, look_at
-from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.say import Number, Sentence, words
 from reamer.core.descent.field import Cell, Event, Field, Mark
 from reamer.core.load.asked import rider_load
 from reamer.core.model import Drop, Known, Quick, Section, Shots
@@ -141,11 +143,15 @@ def _around(drop: Drop, spare_m: float) -> tuple[int, int]:
     return max(0, tenths - 1), tenths + 2
 
 
+# How hard it pulls is told by its figure.
+PULLED = ("pull.hard", "pull.unknown")
+
+
 def wet(field: Field, k: int) -> Cell:
-    """The pull with wet rope at its heaviest.
+    """The pull with wet rope at its heaviest, and what then holds less.
 
     field: the descent; k: the station's place, from 0
-    returns: how hard it then is
+    returns: how hard it then is, or what is then short
     Source: HB for wet rope, J for the bands.
     """
     drop = field.plan.drops[k]
@@ -158,6 +164,12 @@ def wet(field: Field, k: int) -> Cell:
     if pull.worst is None:
         story = Sentence("Not checked: {why}.", {}, {"why": pull.why or "nothing is pulled"})
         return Cell("wet", "not checked", "not checked", None, (story,))
+    new = [f for f in brought(field.drops[k], assess_drop(field.ctx, k, soaked, False)[0]) if f.code not in PULLED]
+    if new:
+        short = [f for f in new if f.severity == "Shortfall"]
+        if short:
+            return Cell("wet", "fails", _word_of(short), pull.worst, tuple(told_of(short)))
+        return Cell("wet", "not checked", "not checked", pull.worst, tuple(told_of(new)))
     marks: dict[str, Mark] = {"easy": "works", "firm": "works", "hard": "other way", "stuck": "fails"}
     mark = marks[pull.band]
     now = field.drops[k].last or field.drops[k]
@@ -168,16 +180,78 @@ def wet(field: Field, k: int) -> Cell:
     return Cell("wet", mark, pull.band, pull.worst, (Sentence(said, numbers),))
 
 
-def short_parts(a: DropAssessment) -> dict[tuple[str, str], Sentence]:
-    """The shortfalls of strength of a drop.
+# What holds less than is asked of it.
+TOO_WEAK = (".weak", ".cascade", ".removal", ".fall", ".slips")
+
+
+def trouble(a: DropAssessment) -> dict[tuple[str, str, str], Finding]:
+    """What is short or not checked of a drop.
 
     a: its assessment
-    returns: by code and part the title of each
+    returns: the findings by code, part and state, of one for both states under each
     Source: none, a look-up.
     """
+    states = (a.state,) if a.last is None else (a.state, a.last.state)
+    said = [*a.findings, *a.wide, *(a.last.wide if a.last is not None else ())]
     return {
-        (f.code, f.subject.part): f.title for f in a.findings if f.severity == "Shortfall" and f.code.endswith(".weak")
+        (f.code, f.subject.part, state): f
+        for f in said
+        if f.severity in ("Shortfall", "Not checked")
+        for state in ((f.subject.state,) if f.subject.state else states)
     }
+
+
+def brought(before: DropAssessment, after: DropAssessment) -> list[Finding]:
+    """What an event brings: a shortfall that was none before, or what was checked before and is not now.
+
+    before, after: the drop's assessments
+    returns: the findings after, shortfalls first
+    Source: J, our judgement: an event is held where it brings none.
+    """
+    was = trouble(before)
+    new = {
+        id(f): f
+        for key, f in trouble(after).items()
+        if key not in was or (f.severity == "Shortfall" and was[key].severity != "Shortfall")
+    }
+    return sorted(new.values(), key=lambda f: f.severity != "Shortfall")
+
+
+def held(
+    event: Event, before: DropAssessment, after: DropAssessment, said: Sentence, story: tuple[Sentence, ...] = ()
+) -> Cell:
+    """Whether a drop stands an event: it brings no new shortfall, and nothing that is not checked then.
+
+    event: that is asked about; before, after: the drop's assessments; said: where it stands; story: told before it
+    returns: the cell
+    Source: J, our judgement.
+    """
+    new = brought(before, after)
+    short = [f for f in new if f.severity == "Shortfall"]
+    if short:
+        return Cell(event, "fails", _word_of(short), None, (*story, *told_of(short)))
+    now = [f for f in trouble(before).values() if f.severity == "Shortfall" and f.code.endswith(TOO_WEAK)]
+    if now:
+        return Cell(event, "fails", "too weak now", None, (*story, *told_of(now)))
+    if new:
+        return Cell(event, "not checked", "not checked", None, (*story, *told_of(new)))
+    made = holds(event, after, said)
+    return replace(made, story=(*story, *made.story))
+
+
+def _word_of(short: list[Finding]) -> str:
+    """Shortfalls in a word or two."""
+    return "too weak" if any(f.code.endswith(TOO_WEAK) for f in short) else "short"
+
+
+def told_of(findings: list[Finding]) -> list[Sentence]:
+    """Findings by their titles, each once.
+
+    findings: any
+    returns: the titles
+    Source: none.
+    """
+    return list({words(f.title): f.title for f in findings}.values())
 
 
 def heavier(field: Field, k: int, heavy: Context) -> Cell:
@@ -191,16 +265,9 @@ def heavier(field: Field, k: int, heavy: Context) -> Cell:
     if heavy.heaviest is None:
         story = Sentence("Not checked: {why}.", {}, {"why": heavy.weight_unknown})
         return Cell("heavier", "not checked", "not checked", None, (story,))
-    before, after = field.drops[k], assess_drop(heavy, k, field.plan.drops[k], False)[0]
-    new = {key: title for key, title in short_parts(after).items() if key not in short_parts(before)}
-    old = short_parts(before)
-    if new:
-        return Cell("heavier", "fails", "too weak", None, tuple(new.values()))
-    if old:
-        return Cell("heavier", "fails", "too weak now", None, tuple(old.values()))
-    return holds(
-        "heavier", after, Sentence("With everybody {by} heavier no part holds less than is asked of it.", {"by": by})
-    )
+    after = assess_drop(heavy, k, field.plan.drops[k], False)[0]
+    said = Sentence("With everybody {by} heavier no part holds less than is asked of it.", {"by": by})
+    return held("heavier", field.drops[k], after, said)
 
 
 def holds(event: Event, a: DropAssessment, said: Sentence) -> Cell:

@@ -17,9 +17,10 @@ from reamer.core.answer.working import Book
 from reamer.core.model import BlockedCord, BlockedSame, Doubled, EndRef, Joined, Plan, Rope, RopeEnd, State, System
 from reamer.core.plan.edits import PLAN
 from reamer.core.reach.ends import DOWN
+from reamer.core.reach.passed import knots_threaded
 from reamer.core.rope.fit import fit
 from reamer.core.rope.rigged import strands
-from reamer.core.rope.strands import SYSTEM_NAMES, Role, pulled_strand, ropes_of
+from reamer.core.rope.strands import SYSTEM_NAMES, Role, pulled_strand, ropes_at, ropes_of
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import row
 
@@ -85,8 +86,7 @@ def used(plan: Plan) -> tuple[str, ...]:
     returns: ids in the order of the shed, those that are not in it last
     Source: none, a look-up.
     """
-    named = {r for d in plan.drops for s in d.station.states for r in ropes_of(s.system)}
-    named |= {d.station.traverse.rope for d in plan.drops if d.station.traverse is not None}
+    named = frozenset[str]().union(*(ropes_at(d) for d in plan.drops))
     inside = [r.id for r in plan.shed.ropes]
     return (*(r for r in inside if r in named), *sorted(named - set(inside)))
 
@@ -183,8 +183,7 @@ class _Made:
             look = look_at(self.ctx, index, drop, n)
             hanging = self.hanging(look)
             states.append(self.rigged(look, hanging, cost if n == 0 else []))
-        here = {r for s in drop.station.states for r in ropes_of(s.system)}
-        here |= {drop.station.traverse.rope} if drop.station.traverse is not None else set()
+        here = ropes_at(drop)
         self.arriving, self.above = coming_down(look.system, hanging), look
         rows = [row("times", key) for key in cost]
         extra = None
@@ -216,6 +215,8 @@ class _Made:
         run = state.run_through and threaded is not None and threaded.rope in {e.rope for e in before}
         if threaded is not None and look.which == 0 and self.fits_here(look, threaded) and before:
             self.follow(look, threaded, before, cost)
+        if threaded is not None:
+            self.knots(look, threaded, run)
         order = coming_down(system, hanging)
         join, block = _join(self, system), _block(system)
         told = list(_threading(self, look, threaded, before, run, cost))
@@ -224,6 +225,18 @@ class _Made:
         return Rigged(
             state.serves, SYSTEM_NAMES[system.kind], hanging, threaded, run, join, block, first, last, tuple(told)
         )
+
+    def knots(self, look: Look, threaded: EndRef, run: bool) -> None:
+        """Whether what is threaded passes the ring; what goes up through it is asked with the strand that does."""
+        rig, here = look.rig, Findings(look.drop.id)
+        ring = self.ctx.rings.get(rig.ring) if rig.kind != "none" and rig.ring is not None else None
+        hanging = strands(replace(look, found=Findings(look.drop.id, fixes=False), book=Book(keeps=False)))
+        down = pulled_strand(look.system, hanging)
+        for s in hanging:
+            asked = s is down or down is None
+            if asked and s.rope.id == threaded.rope and (run or s.end == threaded.end):
+                knots_threaded(replace(look, found=here, book=Book(keeps=False)), s, ring)
+        self.say(here, look.drop.id)
 
     def fits_here(self, look: Look, threaded: EndRef) -> bool:
         """Whether the end that is to be threaded is one of the ropes of the station that runs through its ring."""
@@ -309,7 +322,7 @@ class _Made:
         """Ropes that are wanted at two places at once, and ropes that nobody carries."""
         plan, add, named = self.plan, Findings(""), used(self.plan)
         for i in range(1, len(plan.drops) if plan.contingencies.two_sets else 0):
-            above, here = ({r for s in plan.drops[n].station.states for r in ropes_of(s.system)} for n in (i - 1, i))
+            above, here = ropes_at(plan.drops[i - 1]), ropes_at(plan.drops[i])
             both = [r for r in named if r in above & here]
             if both:
                 here_ = Findings(plan.drops[i].id)

@@ -13,7 +13,8 @@ from reamer.core.descent.daylight import DAY, Daylight, clock, daylight, from_cl
 from reamer.core.descent.ledger import Ledger
 from reamer.core.model import Drop, Onward, Plan
 from reamer.core.plan.edits import PLAN
-from reamer.core.rope.strands import CONVERTED, ropes_of
+from reamer.core.plan.people import able
+from reamer.core.rope.strands import CONVERTED, ropes_at
 from reamer.core.station.comparison import minutes_to_rig
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import RangeEnd, row
@@ -160,9 +161,8 @@ def _way(drop: Drop) -> tuple[_Piece | None, str]:
 
 def _hidden(plan: Plan, k: int, per: tuple[float, float], down: _Piece) -> _Piece:
     """How much of the rigging at k can be done while the station above is in use."""
-    n, able = len(plan.party), sum(1 for p in plan.party if p.role != "novice")
-    above, here = ({r for s in plan.drops[i].station.states for r in ropes_of(s.system)} for i in (k - 1, k))
-    if not plan.contingencies.two_sets or n < 2 or able < 2 or above & here:
+    n, may = len(plan.party), sum(1 for p in plan.party if able(p))
+    if not plan.contingencies.two_sets or n < 2 or may < 2 or ropes_at(plan.drops[k - 1]) & ropes_at(plan.drops[k]):
         return ZERO
     # Whoever goes down first may give the others a fireman's belay, and then does not rig.
     return _Piece((n - 1) * per[0] + down.low, max(0, n - 2) * per[1] + down.high)

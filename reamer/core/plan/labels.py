@@ -11,6 +11,7 @@ LABELS = {
     "contingencies": "what the ropes are to meet",
     "damage/at_m": "from end A",
     "damage/takes_m": "rope it takes",
+    "damage/as_now": "measured in the rope as it is now",
     "deviations/below_m": "down the rope from the ring",
     "deviations/holds": "what its own anchor holds",
     "deviations/left_in": "stays in",

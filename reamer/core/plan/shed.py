@@ -50,19 +50,20 @@ Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
 
 class Damage(M):
     """A damaged place, from end A: tied out of use by a knot that everyone passes, with the rope that takes; or the
-    rope is not used past it, only the longest sound piece, whether what lies beyond still hangs on it or is cut off."""
+    rope is not used past it, only the longest sound piece, whether what lies beyond still hangs on it or is cut off.
+    ``as_now``: the place was measured in the rope as it is now, shrunk, and not by its length as entered."""
 
     at_m: Annotated[Figure, within(0, 600, "m", "where the damage is")]
     takes_m: Annotated[Figure, within(0, 50, "m", "rope lost to the damage")]
     use: Literal["knot passed", "longest sound piece", "cut off"] = "knot passed"
+    as_now: Tri = "unknown"
     note: Text = ""
 
 
 class Rope(M):
     """A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never.
     ``length_confirmed``: its measured length is right, though it looks as if it were in feet. ``middle_nearer``: to
-    which end the mark lies nearer, where it is off. A damaged place lies in the rope as it was
-    when its length was taken."""
+    which end the mark lies nearer, where it is off."""
 
     id: Id
     name: Name

@@ -185,7 +185,7 @@ def _knot_in(look: Look, s: Strand, d: Damage, lengths: Lengths, up: tuple[str, 
         why = "Whether its knot must be passed by a rider or through the ring is not checked."
         add("rope.passed", "Not checked", key, title, why, rope=rope, end=end)
         return
-    span = _from_end(s, d.at_m)
+    span = _from_end(s, d, d.at_m)
     if span is None or s.low is None:
         return
     if s.role == "lower":
@@ -207,6 +207,36 @@ def _knot_in(look: Look, s: Strand, d: Damage, lengths: Lengths, up: tuple[str, 
         )
         why = "Use another rope, or put that end on the side that is pulled."
         _up_to_ring(look, key, made, title + " not pass it", why, rope=rope, end=end, ring=ring.name)
+
+
+def knots_threaded(look: Look, s: Strand, ring: Ring | None) -> None:
+    """Knots that isolate damage in a strand that is put through the ring from its end: each must pass the ring.
+
+    look: the station; s: the strand; ring: what the rope runs through
+    returns: nothing
+    Source: P, common practice, no source.
+    """
+    ring = narrowest(all_rings(look.rig, ring, look.ctx.rings))
+    for n, d in enumerate(s.rope.damage if ring is not None else ()):
+        if d.use != "knot passed" or d.at_m.kind == "unknown" or _from_end(s, d, d.at_m) is None or ring is None:
+            continue
+        made = fit("butterfly", s.rope, ring, f"threaded.{s.rope.id}.{n}", look.book)
+        if made.ratio is not None and made.verdict == "passes":
+            continue
+        look.found.add(
+            "ledger.knot",
+            "Shortfall" if made.ratio is not None else "Not checked",
+            "ledger",
+            "The knot in {rope} {end} is threaded through {ring} and may not pass it",
+            "It is {ratio} the opening. Thread the other end, or use another rope."
+            if made.ratio is not None
+            else "Not checked: {why}.",
+            rope=s.rope.name,
+            end=s.end.upper(),
+            ring=ring.name,
+            ratio=made.ratio,
+            why=made.why,
+        )
 
 
 def _taken_m(look: Look, s: Strand) -> float:
@@ -235,7 +265,7 @@ def _let_out(look: Look, s: Strand, out_m: float, path: float | None, to: str) -
     add("rope.passed", "Shortfall", key, title, why + " other end.", rope=rope, end=end, to=to, out=out)
 
 
-def _from_end(s: Strand, at: Known) -> tuple[float, float] | None:
+def _from_end(s: Strand, damage: Damage, at: Known) -> tuple[float, float] | None:
     """How far from a strand's end a damaged place may be, at the least and at the most; None where it does not hang in
     it [m]."""
     piece = sound_piece(s.rope)
@@ -247,8 +277,11 @@ def _from_end(s: Strand, at: Known) -> tuple[float, float] | None:
     # As near the hanging end as it may be, and as far: where it hangs is known no better.
     least, most = limits_m(at)
     kept = [1 - x for x in shrinks(s.rope)]
-    near, far = least * kept[0], most * kept[1]
+    # What was measured in the rope as it is now has shrunk already: each end takes the reading that serves it.
+    by_label, now = damage.as_now != "yes", damage.as_now != "no"
+    near, far = least * (kept[0] if by_label else 1.0), most * (1.0 if now else kept[1])
     if s.end == "b":
-        short, long = limits_m(base)
-        near, far = max(0.0, short - most) * kept[0], max(0.0, long - least) * kept[1]
+        short, long = (x * k for x, k in zip(limits_m(base), kept, strict=True))
+        near = max(0.0, short - most * (1.0 if now else kept[0]))
+        far = max(0.0, long - least * (kept[1] if by_label else 1.0))
     return None if s.high is None or near >= s.high.value else (near, far)

@@ -171,7 +171,7 @@ def _span(rope: Rope, piece: Piece, side: RopeEnd | None, end: RangeEnd) -> tupl
         error_term("e", base, limit),
         from_row("s", shrink, share, "share") if share else Term("s", none, 0.0, "share", "entered"),
     ]
-    low, high = _place(piece.start, "p", end, limit, terms), _place(piece.stop, "q", end, limit, terms)
+    low, high = (_place(d, symbol, end, limit, share, terms) for d, symbol in ((piece.start, "p"), (piece.stop, "q")))
     if side is not None:
         mark = _mark(rope, piece, side, end, terms)
         low, high = (low, mark) if side == "a" else (mark, high)
@@ -181,7 +181,23 @@ def _span(rope: Rope, piece: Piece, side: RopeEnd | None, end: RangeEnd) -> tupl
     return f"max(0, ({high[0]}{start})*(1 - s) - dmg)", terms, max(0.0, (high[1] - low[1]) * (1 - share) - taken)
 
 
-def _place(damage: Damage | None, symbol: str, end: RangeEnd, limit: float, terms: list[Term]) -> tuple[str, float]:
+def asked_of_places(rope: Rope) -> list[int]:
+    """Which damaged places of a rope it is not known of whether they were measured in the rope as it is now, where that
+    makes its sound piece longer or shorter.
+
+    rope: any
+    returns: their places among its damage, from 0
+    Source: J, our judgement.
+    """
+    if not shrinks(rope)[0]:
+        return []
+    piece = sound_piece(rope)
+    return [n for n, d in enumerate(rope.damage) if d.as_now == "unknown" and (d is piece.start or d is piece.stop)]
+
+
+def _place(
+    damage: Damage | None, symbol: str, end: RangeEnd, limit: float, share: float, terms: list[Term]
+) -> tuple[str, float]:
     """An end of the piece, p or q, as a formula and a value: at the high end where it makes it longer."""
     if damage is None:
         return ("L0 + e", limit) if symbol == "q" else ("0", 0.0)
@@ -189,6 +205,11 @@ def _place(damage: Damage | None, symbol: str, end: RangeEnd, limit: float, term
     at = limits_m(figure)[1 if (end == "high") == (symbol == "q") else 0]
     name = "damaged place, from end A, at its limit of error"
     terms.append(Term(symbol, name, at, "length", f"entered: {figure.method}"))
+    # What was measured in the rope as it is now has shrunk already; where nobody has said, each end takes the reading
+    # that serves it.
+    now = damage.as_now == "yes" or (damage.as_now == "unknown" and (end == "low") == (symbol == "p"))
+    if share and now:
+        return f"min({symbol}/(1 - s), L0 + e)", min(at / (1 - share), limit)
     return f"min({symbol}, L0 + e)", min(at, limit)
 
 

@@ -12,6 +12,7 @@ from reamer.core.model import (
     Bights,
     BlockedCord,
     BlockedSame,
+    Drop,
     ElasticRelease,
     EndRef,
     Joined,
@@ -96,6 +97,18 @@ def ropes_of(system: System) -> tuple[str, ...]:
     named = tuple(i for n in _fields(type(system)) if (i := getattr(system, n)) is not None)
     more = tied_on(system)
     return named if more is None else (*named, more.rope)
+
+
+def ropes_at(drop: Drop) -> frozenset[str]:
+    """Every rope that is in use at a station until it has been taken down: of all its states, and its traverse line's.
+
+    drop: the drop
+    returns: ids
+    Source: P, common practice, no source.
+    """
+    line = drop.station.traverse
+    ropes = {r for s in drop.station.states for r in ropes_of(s.system)}
+    return frozenset(ropes if line is None else {*ropes, line.rope})
 
 
 def tied_ends(system: System) -> tuple[tuple[EndRef, str], ...]:

@@ -11,7 +11,7 @@ from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.model import Bights, Blocking, Doubled, Joining, Rope, RopeEnd, Unknown, sure
 from reamer.core.plan.edits import PLAN
 from reamer.core.plan.limits import limits_m
-from reamer.core.rope.length import real_length, sound_piece, to_mark
+from reamer.core.rope.length import real_length, shrinks, sound_piece, to_mark
 from reamer.core.tables import row
 
 Length = tuple[Number, Number] | Unknown
@@ -113,7 +113,9 @@ def _mark_lost(rope: Rope) -> str:
     if base.kind == "unknown":
         return ""
     (short, long), most = limits_m(base), limits_m(off)[1]
-    before = piece.start is not None and limits_m(sure(piece.start.at_m))[1] >= short / 2 - most
+    # A place measured in the rope as it is now lies further along it by its label.
+    kept = 1.0 if piece.start is None or piece.start.as_now == "no" else 1 - shrinks(rope)[0]
+    before = piece.start is not None and limits_m(sure(piece.start.at_m))[1] / kept >= short / 2 - most
     after = piece.stop is not None and limits_m(sure(piece.stop.at_m))[0] <= long / 2 + most
     return "its middle mark lies past its damage" if before or after else ""
 

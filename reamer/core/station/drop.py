@@ -18,6 +18,7 @@ from reamer.core.retrieval.curve import Curve, curve
 from reamer.core.rope.rigged import strands
 from reamer.core.station.lie import lie_of
 from reamer.core.station.state import VERDICT, DropAssessment, assess_state, tally_of
+from reamer.core.station.undecided import decided
 
 
 @figured
@@ -33,12 +34,13 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tup
     look = Look(ctx, index, drop, 0, states[0], found, book)
     inspect(look)
     if len(states) == 1:
-        made = assess_state(look)
+        made = decided(look, assess_state(look))
         return replace(made, findings=placed(ctx.plan, made.findings, drop)), book
     found.state = states[0].serves
-    party = assess_state(look)
+    party = decided(look, assess_state(look))
     more = Book("last.", fixes)
-    last = assess_state(Look(ctx, index, drop, 1, states[1], Findings(drop.id, "last", fixes=fixes), more))
+    there = Look(ctx, index, drop, 1, states[1], Findings(drop.id, "last", fixes=fixes), more)
+    last = decided(there, assess_state(there))
     book.workings.update(more.workings)
     findings = placed(ctx.plan, _of_both(drop, party, last), drop)
     # The party's rope is no use where the last person's no longer reaches.

@@ -134,11 +134,11 @@ class Stands:
     short: dict[str, float]
 
 
-def stands(look: Look, lie: Lie, misses: bool, rest: Rest) -> Stands | Fix | None:
+def stands(look: Look, lie: Lie, near: float, rest: Rest) -> Stands | Fix | None:
     """Whether one state of a station stands as it is rigged, asked as ``assess_state`` asks, what rules most out first.
 
-    look: the state; lie: how rope and tie lie there; misses: whether what is a little too short is asked on; rest: the
-    questions that follow reach
+    look: the state; lie: how rope and tie lie there; near: how much too short a rope may be and be asked on
+    [m]; rest: the questions that follow reach
     returns: what is said of it; where it has a fault other than a rope that is a little too short the act that would
         settle that, None where there is none
     Source: see the functions it calls; a test holds the answers to those of assess_state.
@@ -156,7 +156,7 @@ def stands(look: Look, lie: Lie, misses: bool, rest: Rest) -> Stands | Fix | Non
         for r in reached:
             if r.spare is not None and r.spare.value < 0:
                 short[r.rope] = max(short.get(r.rope, 0.0), -r.spare.value * _times(look.system))
-        if short and (not misses or max(short.values()) > row("ropes", "miss.most").high):
+        if short and max(short.values()) > near:
             return None
         water_findings(look, reached, lie.lengths)
         asked = rest(look, hanging, lie, load)
@@ -217,8 +217,8 @@ class Tried:
     """One station as its ways are tried: how it lies in each of its states, what was tried before. Its context is its
     own."""
 
-    def __init__(self, ctx: Context, index: int, drop: Drop, misses: bool = False) -> None:
-        self.near = row("ropes", "miss.most").high if misses else 0.0
+    def __init__(self, ctx: Context, index: int, drop: Drop, near: float = 0.0) -> None:
+        self.near = near
         self.kinds = {r.id: kind_of(r) for r in ctx.plan.shed.ropes}
         self.after: dict[tuple[object, ...], list[tuple[System, frozenset[str]]]] = {}
         self.judged: dict[tuple[object, ...], frozenset[str] | Fix | None] = {}
@@ -252,7 +252,7 @@ class Tried:
         key = (look.which, id(state.system), id(state.rig))
         found = self.asked.get(key)
         if found is None or found[0].system is not state.system or found[0].rig is not state.rig:
-            made = stands(look, self.lie(look.which, state), self.near > 0, self.past_reach)
+            made = stands(look, self.lie(look.which, state), self.near, self.past_reach)
             found = self.asked[key] = (state, made)
         return found[1]
 
@@ -453,7 +453,7 @@ def served(ctx: Context, index: int, drop: Drop, lowers: bool = False, misses: b
     returns: the ways, none with more ropes than it must have
     Source: as for compare_systems, whose ways and questions these are.
     """
-    at = Tried(ctx, index, drop, misses)
+    at = Tried(ctx, index, drop, row("ropes", "miss.most").high if misses else 0.0)
     if not at.lies[0].lengths or any(not lie.lengths for lie in at.lies):
         return Served(drop.id, (), (), (), "its section is not whole, or where its ring hangs is unknown")
     plain: list[Serving] = []
@@ -483,3 +483,27 @@ def served(ctx: Context, index: int, drop: Drop, lowers: bool = False, misses: b
                     break
     near = [m for m in at.misses.values() if not any(w.ropes <= m.ropes for w in plain)]
     return Served(drop.id, _least(plain), _least(lowering), tuple(near), path_m=at.path_m)
+
+
+@figured
+def nearest(ctx: Context, index: int, drop: Drop, ropes: frozenset[str]) -> Miss | None:
+    """The way at a station that fails by reach alone and by the least, with some ropes.
+
+    ctx: the plan's context; index: the drop's place, from 0; drop: the drop; ropes: ids of those that there are
+    returns: the way, however far it is off; None where none fails by reach alone
+    Source: as for served.
+    """
+    some = [r for r in ctx.plan.shed.ropes if r.id in ropes]
+    near = row("ropes", "miss.most").high
+    while near < 2 * LONGEST_M:
+        at = Tried(ctx, index, drop, near)
+        if any(not lie.lengths for lie in at.lies):
+            return None
+        for size in (1, 2, 3):
+            for names in combinations(some, size):
+                for _ in at.ways(names, True):
+                    pass
+        if at.misses:
+            return min(at.misses.values(), key=lambda m: (sum(s for _, s in m.short), m.kind))
+        near *= 2
+    return None

@@ -138,7 +138,7 @@ def assess_state(look: Look) -> DropAssessment:
         geometry=_drawn(look, lie, path),
         findings=findings,
         tally=tally_of(findings, look.found.wide),
-        verdict=_verdict(findings, reached, path.parts),
+        verdict=verdict_of(findings, reached, path.parts),
         state=look.state.serves,
         cuts=path.cuts,
         wide=tuple(look.found.wide),
@@ -210,8 +210,13 @@ def _drawn(look: Look, lie: Lie, path: LoadPath) -> Geometry:
     return look.once(("geometry",), given, lambda own: geometry_of(look, lie, path, own))
 
 
-def _verdict(findings: tuple[Finding, ...], reached: tuple[Reach, ...], parts: tuple[Part, ...]) -> str:
-    """The most that may be said: nothing where there is a shortfall, or where nothing could be checked."""
+def verdict_of(findings: tuple[Finding, ...], reached: tuple[Reach, ...], parts: tuple[Part, ...]) -> str:
+    """The most that may be said of a drop.
+
+    findings: about it; reached: its strands; parts: of its load path
+    returns: the verdict, "" where there is a shortfall, or where nothing could be checked
+    Source: none.
+    """
     checked = any(r.spare for r in reached) or any(p.verdict != "Not checked" for p in parts)
     return "" if not checked or any(f.severity == "Shortfall" for f in findings) else VERDICT
 

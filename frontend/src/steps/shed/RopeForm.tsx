@@ -159,7 +159,13 @@ function DamageForm({ r, path }: { r: Rope; path: Path }) {
             edit(
               setAt(at, [
                 ...damage,
-                { at_m: unknown("not measured"), takes_m: unknown("not measured"), use: "knot passed", note: "" },
+                {
+                  at_m: unknown("not measured"),
+                  takes_m: unknown("not measured"),
+                  use: "knot passed",
+                  as_now: "unknown",
+                  note: "",
+                },
               ]),
             )
           }
@@ -218,6 +224,14 @@ function DamageForm({ r, path }: { r: Rope; path: Path }) {
             />
           </label>
           <span />
+          {r.wet_since_measured !== "no" && (
+            <ChoiceField
+              label="measured in the rope as it is now"
+              path={[...at, i, "as_now"]}
+              value={d.as_now ?? "unknown"}
+              choices={["yes", "no", "unknown"]}
+            />
+          )}
         </div>
       ))}
     </div>
