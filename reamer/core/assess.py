@@ -10,7 +10,7 @@ from typing import Generic, TypeVar
 
 from reamer.core.anchor.cutting import WebbingAssessment, webbing_assessments
 from reamer.core.answer.codes import Severity
-from reamer.core.answer.context import Context, context, figured, shared_text
+from reamer.core.answer.context import Context, context, figured, on_the_way, shared_text
 from reamer.core.answer.entered import with_entered
 from reamer.core.answer.findings import Finding, Findings, said_once, tally
 from reamer.core.answer.say import Number
@@ -125,7 +125,7 @@ class Kept:
 
         def one(i: int, drop: Drop) -> DropAssessment:
             fixes = drop.id == in_view
-            key = (rest, str(i), self._text(drop), str(fixes))
+            key = (rest, str(i), on_the_way(ctx, i), self._text(drop), str(fixes))
             return self.assessed.of(key, lambda: assess_drop(ctx, i, drop, fixes)[0])
 
         return tuple(one(i, drop) for i, drop in enumerate(ctx.plan.drops))
@@ -137,7 +137,7 @@ class Kept:
         returns: the comparison
         Source: see compare_systems.
         """
-        key = (shared_text(ctx.plan), str(index), self._text(drop), str(which))
+        key = (shared_text(ctx.plan), str(index), on_the_way(ctx, index), self._text(drop), str(which))
         return self.compared.of(key, lambda: compare_systems(ctx, index, drop, which))
 
     def _text(self, part: Drop) -> str:

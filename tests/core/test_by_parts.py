@@ -119,7 +119,9 @@ class ByParts(unittest.TestCase):
         plan, kept = canyon(), Kept()
         self.assertEqual(self.worked_out(plan, kept), [(d.id, False) for d in plan.drops])
         self.assertEqual(self.worked_out(plan, kept), [])
-        self.assertEqual(self.worked_out(landed(plan, 3, 2), kept), [("d4", False)])
+        # Whether the next one is reached by a swim follows from this one's landing, which was waded.
+        self.assertEqual(self.worked_out(landed(plan, 3, 2), kept), [("d4", False), ("d5", False)])
+        self.assertEqual(self.worked_out(wetter(plan, 3, 2), kept), [("d4", False)])
         self.assertEqual(self.worked_out(plan.model_copy(update={"title": "another"}), kept), [])
         # What the next station threads is said of the whole.
         self.assertEqual(self.worked_out(threaded(plan, 3, 8), kept), [("d4", False)])
@@ -140,7 +142,7 @@ class ByParts(unittest.TestCase):
 
     def test_what_a_drop_rests_on_besides_its_own_is_known(self):
         """Kept answers are looked up by all they rest on: a module that reads other drops must be counted there."""
-        known: set[str] = set()
+        known = {"answer/context.py"}
         of_the_whole = {"anchor/cutting.py", "load/rider.py", "assess.py", "schools.py", "section/meaning.py"}
         core = Path(reamer.core.__file__).parent
         reading = {

@@ -29,6 +29,7 @@ from tests.builders import (
     releasable,
     rope,
     two_bolts,
+    two_drops,
     unknown,
     wrap,
 )
@@ -74,6 +75,38 @@ class TwoAtOnce(unittest.TestCase):
             self.assertIn(name, [*said(data, "system.together")[0]][2])
             self.assertAlmostEqual(part_of(data, "rope.r1-b").demand.value, 4.0, 6)
             self.assertNotIn("system.together", {f.code for f in assess(apply(p, found.fix.edits)).drops[0].findings})
+
+
+class Water(unittest.TestCase):
+    """Nylon keeps 0.80 to 0.90 of its strength wet (fibre tables, from memory)."""
+
+    def way(self, landing="ground", onward=(), wet="no"):
+        data = two_drops(doubled(), doubled(), landing=landing, wet=wet, ropes=[rope(fibre="nylon")])
+        for d, legs in zip(data["drops"], (onward, ()), strict=True):
+            d["onward"] = list(legs)
+        for t in data["shed"]["tethers"]:
+            t["fibre"] = "nylon"
+        return assess(read_plan(data))
+
+    def held(self, a, n, key):
+        return next(p.low.value for p in a.drops[n].parts if p.key == key)
+
+    def test_what_is_carried_through_water_is_wet_from_there_on(self):
+        swim = {"id": "s", "kind": "swim", "length_m": known(20, "eye")}
+        dry = self.way()
+        for landing, legs in (("pool", ()), ("ground", (swim,)), ("moving water", ())):
+            a = self.way(landing, legs)
+            for key in ("rope.r1-b", "tether.rope"):
+                self.assertAlmostEqual(self.held(a, 1, key), 0.8 * self.held(dry, 1, key), 6, (landing, key))
+            # Above the water the rope is dry; the tie is said to stay so.
+            self.assertAlmostEqual(self.held(a, 0, "rope.r1-b"), self.held(dry, 0, "rope.r1-b"), 6)
+            self.assertAlmostEqual(self.held(a, 1, "webbing"), self.held(dry, 1, "webbing"), 6)
+
+    def test_a_station_reached_by_a_swim_is_asked_for_its_own_nylon(self):
+        for landing, wet, asked in (("pool", "unknown", 1), ("pool", "yes", 0), ("ledge", "unknown", 0)):
+            found = [f for f in self.way(landing, wet=wet).findings if f.code == "webbing.wet"]
+            self.assertEqual([f.drops for f in found], [("d2",)] * asked, (landing, wet))
+            self.assertEqual([f.field for f in found], ["drops/#d2/station/wet"] * asked)
 
 
 class SecondRopes(unittest.TestCase):

@@ -167,6 +167,14 @@ WAYS = {
     "inspection.backup": ("Caution", direct({"condition": "worn", "decision": "back up"})),
     "webbing.unknown": ("Not checked", edited(BASE, (("shed", "webbing", 0, "strength_kn"), unknown("?")))),
     "webbing.weak": ("Shortfall", edited(BASE, (("shed", "webbing", 0, "strength_kn"), capacity(4, 4, "label")))),
+    "webbing.wet": (
+        "Not checked",
+        edited(
+            two_drops(doubled(), doubled(), landing="pool"),
+            (("drops", 1, "station", "wet"), "unknown"),
+            (("shed", "webbing", 0, "fibre"), "nylon"),
+        ),
+    ),
     "webbing.angle": ("Shortfall", edited(BASE, ((*STATE, "rig"), wrap(0.02)))),
     "webbing.cut": (
         "Shortfall",

@@ -76,7 +76,11 @@ class Damage(unittest.TestCase):
         for at in (1, 30, 50, 58, 60):
             got = self.length(damaged(at, **wet))
             self.assertTrue(got[0] <= whole[0] and got[1] <= whole[1], (at, got))
-        self.assertEqual(self.length(damaged(58, **wet)), (52.2, 55.1))
+        label = damaged(58, **wet)
+        label["damage"][0]["as_now"] = "no"
+        self.assertEqual(self.length(label), (52.2, 55.1))
+        # Measured in the rope as it is now it may be anywhere up to its end.
+        self.assertEqual(self.length(damaged(58, **wet)), (52.2, 57.0))
         with self.assertRaisesRegex(ValueError, "damage/0/at_m: the damage at 70 m lies past"):
             read_plan(plan_of(doubled(), ropes=[damaged(70, **wet)]))
 
@@ -691,6 +695,33 @@ class Found(unittest.TestCase):
         self.assertEqual(severities(thread, "pull.textile"), ["Shortfall"])
         with self.assertRaisesRegex(ValueError, "good_strands: a count is a whole number"):
             read_plan(edited(data, ((*STATION, "features", 0, "good_strands"), known(2.5))))
+
+    def test_a_thread_is_judged_like_textile(self):
+        """Its strands are counted, its knot and wet nylon keep less; what is said of one whose strands nobody counted
+        is said of the whole."""
+
+        def made(what, holds=8, wet="no", **more):
+            tat = rated("tat", holds, holds, what=what, in_place="yes", **more)
+            rig = {"kind": "direct", "anchor": "tat", "ring": "ring-steel", "gain_m": known(0.3)}
+            return part_of(anchored(rig, tat, wet=wet), "anchor")
+
+        counted = {"good_strands": known(2), "fibre": "nylon", "knot": "ring bend"}
+        for wet in ("no", "yes", "unknown"):
+            self.assertEqual(made("thread", wet=wet, **counted).low, made("textile", wet=wet, **counted).low)
+        self.assertEqual(made("thread", 30).verdict, "Not checked")
+        self.assertIn("how many strands", made("thread", 30).why)
+        weak = made("thread", 3.9, wet="yes", fibre="nylon")
+        self.assertEqual((weak.verdict, round(weak.low.value, 3)), ("Shortfall", 3.12))
+        for knot in ("ring bend", "overhand"):
+            self.assertEqual(made("thread", 30, **{**counted, "fibre": "HMPE", "knot": knot}).verdict, "Not checked")
+
+    def test_a_backup_that_is_drawn_tight_keeps_the_thread_from_being_tested(self):
+        for how, severity in (
+            ("to the rope", []),
+            ("to the rope, drawn tight", ["Shortfall"]),
+            ("unknown", ["Not checked"]),
+        ):
+            self.assertEqual(severities(iced(backed_up=how), "ice.backup"), severity)
 
     def test_worn_and_old_records(self):
         for record, code, want in (

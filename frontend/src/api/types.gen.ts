@@ -3539,7 +3539,7 @@ export interface components {
              * @default unknown
              * @enum {string}
              */
-            backed_up: "to the rope" | "to the rope, slack" | "to the cord" | "no" | "unknown";
+            backed_up: "to the rope" | "to the rope, slack" | "to the rope, drawn tight" | "to the cord" | "no" | "unknown";
         };
         /**
          * ImportBody
@@ -5415,8 +5415,9 @@ export interface components {
         /**
          * Rated
          * @description An anchor whose strength is given, in kN, by somebody. ``in_place``: found there, not placed by this party.
-         *     ``good_strands``: of textile found in place, how many strands were looked at all round and found good; then
-         *     ``holds`` is one strand's, unknotted and dry, of ``fibre`` and closed by ``knot``. ``pieces``: side by side, joined
+         *     ``good_strands``: of textile found in place, or a thread, how many strands were looked at all round and found good;
+         *     then ``holds`` is one strand's, unknotted and dry, of ``fibre`` and closed by ``knot``; of a thread of which nobody
+         *     has counted them it is that of the whole. ``pieces``: side by side, joined
          *     so that ``holds`` is what is left with any one of them gone.
          */
         Rated: {

@@ -153,6 +153,7 @@ def _ice_findings(thread: IceThread, found: Findings) -> None:
         title = {
             "to the cord": "The backup is clipped to the cord",
             "to the rope, slack": "The backup is slack",
+            "to the rope, drawn tight": "The backup is drawn tight",
             "no": "The thread has no backup",
             "unknown": "Whether the thread is backed up is unknown",
         }[thread.backed_up]
@@ -161,6 +162,9 @@ def _ice_findings(thread: IceThread, found: Findings) -> None:
             "Not checked" if thread.backed_up == "unknown" else "Shortfall",
             "anchor",
             title,
-            "A screw clipped to the rope, without slack and without load, so that everyone but the last tests the"
-            " thread; the last person takes it out.",
+            "A screw is clipped to the rope, without slack and without load, so that everyone but the last tests the"
+            " thread; the last person takes it out."
+            if thread.backed_up != "to the rope, drawn tight"
+            else "It takes the load, so nobody tests the thread that the last person rides alone. Clip it without slack"
+            " and without load.",
         )

@@ -46,6 +46,7 @@ CODES = {
     "inspection.old": "a record of what was found in place is old, or nobody knows how old",
     "webbing.unknown": "what the webbing holds is unknown",
     "webbing.weak": "the webbing holds less than is asked of it",
+    "webbing.wet": "whether nylon gets wet at a station that is reached by a swim nobody has said",
     "webbing.angle": "the legs of the wrap stand wide",
     "webbing.cut": "no piece of this webbing is long enough for the station, or the sling is too short",
     "webbing.stock": "the shed has too little of this webbing for the whole descent",

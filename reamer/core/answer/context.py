@@ -8,7 +8,8 @@ from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
 from reamer.core.answer.working import Book, Working
-from reamer.core.model import NO_GEAR, Gear, Person, Plan, Ring, Rope, Sling, Webbing
+from reamer.core.model import NO_GEAR, Gear, Person, Plan, Ring, Rope, Sling, Tri, Webbing
+from reamer.core.plan.waters import carried_wet, swum_to
 from reamer.core.tables import own_figures
 
 T = TypeVar("T")
@@ -16,8 +17,10 @@ T = TypeVar("T")
 
 @dataclass(frozen=True, slots=True)
 class Context:
-    """The plan with its shed by id and its heaviest person; ``weight_unknown`` says why there is none. ``gear``: what
-    things have been through; ``kept``: what is alike at every drop and is worked out once."""
+    """The plan with its shed by id and its heaviest person; ``weight_unknown`` says why there is none.
+    ``carried_wet``: at each drop whether rope and kit have been carried through water; ``swum_to``: whether it is
+    reached by a swim; ``gear``: what things have been through; ``kept``: what is alike at every drop and is worked out
+    once."""
 
     plan: Plan
     ropes: dict[str, Rope]
@@ -26,6 +29,8 @@ class Context:
     rings: dict[str, Ring]
     heaviest: Person | None
     weight_unknown: str
+    carried_wet: tuple[Tri, ...] = ()
+    swum_to: tuple[Tri, ...] = ()
     gear: Gear = NO_GEAR
     kept: dict[tuple[object, ...], tuple[tuple[object, ...], Any, dict[str, Working]]] = field(
         default_factory=dict, compare=False, repr=False
@@ -104,6 +109,16 @@ def shared_text(plan: Plan) -> str:
     return plan.model_dump_json(exclude=ELSEWHERE)
 
 
+def on_the_way(ctx: Context, index: int) -> str:
+    """What a drop's own answer rests on of the drops before it.
+
+    ctx: the plan's context; index: the drop's place, from 0
+    returns: as text, the same for the same
+    Source: none, text only.
+    """
+    return f"{ctx.carried_wet[index]} {ctx.swum_to[index]}"
+
+
 def context(plan: Plan, gear: Gear = NO_GEAR) -> Context:
     """Gather a plan's context.
 
@@ -122,5 +137,7 @@ def context(plan: Plan, gear: Gear = NO_GEAR) -> Context:
         {r.id: r for r in plan.shed.rings},
         None if why else max(known, key=lambda p: p[0])[1],
         why,
+        carried_wet(plan.drops),
+        ("no", *(swum_to(d) for d in plan.drops[:-1])),
         gear,
     )

@@ -12,6 +12,7 @@ from reamer.core.answer.working import Book
 from reamer.core.model import Device, Doubled, Drop, EndRef, Feature, Plan, Policies, Rig, State, Station, System, Tri
 from reamer.core.plan.edits import PLAN, Place
 from reamer.core.plan.station import with_states
+from reamer.core.plan.waters import worse
 
 T = TypeVar("T")
 
@@ -48,6 +49,12 @@ class Look:
     def wet(self) -> Tri:
         """Whether what is tied here gets wet."""
         return self.drop.station.wet
+
+    @property
+    def kit_wet(self) -> Tri:
+        """Whether rope, tethers and what is carried are wet here: they get wet here, or on the way here."""
+        on_the_way = self.ctx.carried_wet[self.index] if self.index < len(self.ctx.carried_wet) else "no"
+        return worse(self.wet, on_the_way)
 
     @property
     def rig(self) -> Rig:

@@ -44,6 +44,7 @@ SETTLED_BY = {
     "inspection.old": "on",
     "webbing.unknown": "{webbing}/strength_kn",
     "webbing.weak": "{rig}/pattern",
+    "webbing.wet": "{station}/wet",
     "webbing.angle": "{rig}/gain_m",
     "webbing.cut": "{rig}/webbing",
     "webbing.stock": "shed/webbing/#{id}/pieces",

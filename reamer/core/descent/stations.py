@@ -7,7 +7,7 @@ from collections import OrderedDict
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from reamer.core.answer.context import Context, shared_text
+from reamer.core.answer.context import Context, on_the_way, shared_text
 from reamer.core.descent.ledger import carried, used
 from reamer.core.descent.sets import MOST_ROPES, Option, Question
 from reamer.core.rope.weight import mass_kg_m
@@ -31,7 +31,13 @@ class Stations:
         Source: none, text only.
         """
         lower = str(wants_lower(ctx))
-        return (shared_text(ctx.plan), str(index), ctx.plan.drops[index].model_dump_json(), lower)
+        return (
+            shared_text(ctx.plan),
+            str(index),
+            on_the_way(ctx, index),
+            ctx.plan.drops[index].model_dump_json(),
+            lower,
+        )
 
     def known(self, ctx: Context, index: int) -> bool:
         """Whether a station was asked before.

@@ -257,7 +257,7 @@ def strung_holds(look: Look, of: Named, rope: Rope) -> Holds:
 
     def one(end: RangeEnd) -> Number:
         strength, label = unknotted(rope, of.key, end, look.book)
-        wet = wet_term(rope.fibre, look.wet, end)
+        wet = wet_term(rope.fibre, look.kit_wet, end)
         value, terms = strength * wet.value * kept.at(end), [label, wet, from_row("rho", kept, kept.at(end), "share")]
         what = f"{of.name}, knotted, {end} end"
         return look.book.number(f"{of.key}.{end}", what, "S*w*rho", terms, value, "force", TOWARD[end])

@@ -13,7 +13,7 @@ from reamer.core.answer.say import TOWARD, Number
 from reamer.core.answer.working import Book, Term, from_row
 from reamer.core.load.asked import Asked, Load, asked
 from reamer.core.load.part import Part, part
-from reamer.core.model import Feature, Rated, Rope
+from reamer.core.model import Feature, Range, Rated, Rope
 from reamer.core.rope.knots import family, joining_knot, retention, slip_finding, slips_closed
 from reamer.core.rope.wet import wet_term
 from reamer.core.tables import RangeEnd, row
@@ -76,6 +76,8 @@ def feature_part(key: str, feature: Feature, want: Asked, here: At) -> Part:
     look, of = here.look, Named(key, feature.name, textile=of_textile(feature))
     slips = feature.kind == "rated" and _found_slips(feature, key, look)
     made = part(of, want, holds_of(feature, key, look.wet, look.book), look.book)
+    if made.verdict != "Shortfall" and of_textile(feature) and _uncounted(feature):
+        made = part(of, want, unheld(f"how many strands of {feature.name} are good is unknown"), look.book)
     if feature.kind != "post":
         return replace(made, said=feature.kind == "ice thread" or slips)
     margin = made.low.value / want.required.value if made.low and want.required and want.required.value > 0 else None
@@ -88,12 +90,14 @@ def feature_part(key: str, feature: Feature, want: Asked, here: At) -> Part:
 
 
 def _found_textile(feature: Rated, key: str, wet: str, book: Book) -> Holds:
-    """Textile found in place: its good strands, wet where it may be, and the knot that closes each."""
+    """Textile found in place, or a thread: its good strands, wet where it may be, and the knot that closes each."""
     good, own = feature.good_strands, feature.holds
-    if good.kind == "unknown":
+    if good.kind == "unknown" and feature.what == "textile":
         return unheld(f"how many strands of {feature.name} are good is unknown")
     if own.kind == "unknown":
         return given(Named(key, feature.name), own, book)
+    if good.kind == "unknown":
+        return _whole_thread(feature, own, (key, wet), book)
     if good.value < 1:
         return unheld(f"no strand of {feature.name} was found good")
     # An unknown fibre may be one that water weakens; an unknown knot is counted as any knot.
@@ -127,6 +131,24 @@ def _found_textile(feature: Rated, key: str, wet: str, book: Book) -> Holds:
     return Holds(one("low"), one("high"))
 
 
+def _uncounted(feature: Feature) -> bool:
+    """Whether nobody has counted the good strands of a thing."""
+    return feature.kind == "rated" and feature.good_strands.kind == "unknown"
+
+
+def _whole_thread(feature: Rated, own: Range, where: tuple[str, str], book: Book) -> Holds:
+    """A thread of which nobody has counted the strands: what is said of it is said of the whole, dry."""
+    key, wet = where
+
+    def one(end: RangeEnd) -> Number:
+        c, wet_ = own.at(end), wet_term(feature.fibre, wet, end)
+        terms = [Term("C", f"{feature.name}, all of it", c, "force", own.source), wet_]
+        name = f"{feature.name}, {end} end"
+        return book.number(f"{key}.{end}", name, "C*w", terms, c * wet_.value, "force", TOWARD[end])
+
+    return Holds(one("low"), one("high"))
+
+
 def holds_of(feature: Feature, key: str, wet: str, book: Book) -> Holds:
     """What a thing that is tied to holds by itself.
 
@@ -137,7 +159,7 @@ def holds_of(feature: Feature, key: str, wet: str, book: Book) -> Holds:
     """
     if feature.kind == "ice thread":
         return unheld("the strength of ice is not computed")
-    if feature.kind == "rated" and feature.what == "textile":
+    if feature.kind == "rated" and of_textile(feature):
         return _found_textile(feature, key, wet, book)
     if feature.holds.kind == "mass":
         return mass_holds(feature.holds, feature.name, key, book)
@@ -186,15 +208,14 @@ def thread_cord(cord: Rope, closed_by: str, want: Asked, here: At) -> Part:
 
 
 def _found_slips(feature: Rated, key: str, look: Look) -> bool:
-    """Whether textile or a thread of HMPE is closed by a knot that slips in it; says so if it is, and of textile where
-    it may be."""
+    """Whether textile or a thread of HMPE is closed by a knot that slips in it; says so if it is, or may be."""
     if feature.what not in ("textile", "thread") or feature.knot == "sewn":
         return False
     slips = feature.fibre == "HMPE" and feature.knot in ("ring bend", "overhand", "double fisherman's")
     unknown = feature.fibre == "unknown"
     if slips:
         slip_finding(feature.name, feature.knot, key, look.found)
-    elif feature.what == "textile" and (unknown or (feature.fibre == "HMPE" and feature.knot == "unknown")):
+    elif unknown or (feature.fibre == "HMPE" and feature.knot == "unknown"):
         title = "Whether the knot in {name} slips is not checked"
         why = "In HMPE all but a triple fisherman's slip, and nobody has said which knot it is."
         if unknown:

@@ -52,13 +52,14 @@ def load_path(look: Look, strands: list[Strand], load: Load, ground: Ground) -> 
     if made is None:
         return LoadPath((), ring=rings.get(rig.ring or ""))
     parts = [*made.parts, *link_parts(rig.links, here), *rope_parts(rig, made.ring, strands, rider, here)]
-    parts += rider_parts(look.ctx, look.wet, look.station.two_on_one and look.state.serves != "last", look.book)
+    parts += rider_parts(look.ctx, look.kit_wet, look.station.two_on_one and look.state.serves != "last", look.book)
     view = made.several or made.two
     if view is not None and isinstance(rig, (Several, TwoPosts)):
         removal_findings(view, rig, parts, rider, here)
     _part_findings(look, parts)
     parts = _single(look, parts)
     abrasion(look, parts, ground.edges)
+    _own_nylon(look, rig)
     over_rock(look)
     return replace(made, parts=_weakest(parts), cuts=_cuts(look, made, rig))
 
@@ -73,6 +74,24 @@ def _swinging(look: Look, ground: Ground) -> Rig:
     if aside.value == 0 or given is None or swing <= given:
         return rig
     return rig.model_copy(update={"swing_deg": Known(kind="known", value=swing, method="given")})
+
+
+def _own_nylon(look: Look, rig: Wrap | Direct | Several | TwoPosts) -> None:
+    """Ask of a station that is reached by a swim whether its own nylon gets wet; it is counted wet till then."""
+    if look.wet != "unknown" or look.ctx.swum_to[look.index] != "yes":
+        return
+    tied = [*_tied_with(rig), *(getattr(x, "sling", "") or getattr(x, "webbing", "") for x in rig.links)]
+    kit = [look.ctx.webbing.get(i) or look.ctx.slings.get(i) for i in tied]
+    if any(thing is not None and thing.fibre in ("nylon", "unknown") for thing in kit):
+        title = "Whether the nylon at a station that is reached by a swim gets wet nobody has said"
+        look.found.once.add("webbing.wet", "Not checked", "webbing", title, "Until then it is counted as wet.")
+
+
+def _tied_with(rig: Wrap | Direct | Several | TwoPosts) -> list[str]:
+    """The webbing or slings that an anchor is tied with, as ids."""
+    if isinstance(rig, (Wrap, TwoPosts)):
+        return [rig.webbing]
+    return list(dict.fromkeys(leg.of for leg in rig.legs)) if isinstance(rig, Several) else []
 
 
 def rope_faults(look: Look, strands: list[Strand], load: Load, ring: Ring | None) -> None:
@@ -91,11 +110,7 @@ def _cuts(look: Look, made: LoadPath, rig: Wrap | Direct | Several | TwoPosts) -
     """What this anchor takes of each webbing."""
     own = made.wrap.cut if made.wrap else made.several.cut if made.several else made.two.cut if made.two else None
     # Legs of several materials: how much of each is not worked out, and so it is unknown.
-    used_of: list[str] = []
-    if isinstance(rig, (Wrap, TwoPosts)):
-        used_of = [rig.webbing]
-    elif isinstance(rig, Several):
-        used_of = list(dict.fromkeys(leg.of for leg in rig.legs))
+    used_of = _tied_with(rig)
     cuts = [(of, own) for of in used_of if of in look.ctx.webbing]
     for link in rig.links:
         if link.kind != "webbing" or link.webbing not in look.ctx.webbing:

@@ -56,9 +56,9 @@ def wettest(ctx: Context) -> str:
 
     ctx: the plan's context
     returns: yes, unknown or no
-    Source: none, the worst of the stations.
+    Source: none, the worst of the stations and of the ways to them.
     """
-    at = {d.station.wet for d in ctx.plan.drops}
+    at = {*(d.station.wet for d in ctx.plan.drops), *ctx.carried_wet}
     return "yes" if "yes" in at else "unknown" if "unknown" in at else "no"
 
 

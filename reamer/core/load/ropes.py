@@ -174,7 +174,7 @@ def _in_knot(look: Look, key: str, rope: Rope, knot: str) -> Holding:
 
     def one(end: RangeEnd) -> Number:
         label, term = unknotted(rope, key, end, look.book)
-        wet, rho = wet_term(rope.fibre, look.wet, end), kept.at(end)
+        wet, rho = wet_term(rope.fibre, look.kit_wet, end), kept.at(end)
         terms, value = [term, wet, from_row("rho", kept, rho, "share")], label * wet.value * rho
         what = f"{rope.name} in the {knot}, {end} end"
         return look.book.number(f"{key}.{knot}.{end}", what, "S*w*rho", terms, value, "force", TOWARD[end])
@@ -278,7 +278,7 @@ def _places_at(end: RangeEnd, look: Look, s: Strand, ring: Ring, knot: str) -> l
     """The places in a ridden strand at one end of their range: key, name, what each holds."""
     rope, key, book = s.rope, f"rope.{s.key}", look.book
     d, (label, label_term) = sure(rope.diameter_mm).value, unknotted(rope, key, end, book)
-    wet = wet_term(rope.fibre, look.wet, end)
+    wet = wet_term(rope.fibre, look.kit_wet, end)
     share, bend_formula, bend_terms = bent(ring, rope.name, d, end)
     base, name = [label_term, wet], f"bent over {ring.name}"
     what, value = f"{rope.name} {name}, {end} end", label * wet.value * share
@@ -386,7 +386,7 @@ def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load, key
     own = rating_of(weak)
 
     def one(end: RangeEnd) -> Number:
-        strength, rho, wet = own.at(end), kept.at(end), wet_term(weak.fibre, look.wet, end)
+        strength, rho, wet = own.at(end), kept.at(end), wet_term(weak.fibre, look.kit_wet, end)
         terms = [
             Term("S", f"{weak.name}, unknotted, the weaker", strength, "force", own.source),
             wet,

@@ -76,8 +76,9 @@ class Post(M):
 
 class Rated(M):
     """An anchor whose strength is given, in kN, by somebody. ``in_place``: found there, not placed by this party.
-    ``good_strands``: of textile found in place, how many strands were looked at all round and found good; then
-    ``holds`` is one strand's, unknotted and dry, of ``fibre`` and closed by ``knot``. ``pieces``: side by side, joined
+    ``good_strands``: of textile found in place, or a thread, how many strands were looked at all round and found good;
+    then ``holds`` is one strand's, unknotted and dry, of ``fibre`` and closed by ``knot``; of a thread of which nobody
+    has counted them it is that of the whole. ``pieces``: side by side, joined
     so that ``holds`` is what is left with any one of them gone."""
 
     kind: Literal["rated"]
@@ -116,7 +117,9 @@ class IceThread(M):
     closed_by: ClosedBy = "usual"
     in_place: Tri = "no"
     seen_whole: Tri = "unknown"
-    backed_up: Literal["to the rope", "to the rope, slack", "to the cord", "no", "unknown"] = "unknown"
+    backed_up: Literal[
+        "to the rope", "to the rope, slack", "to the rope, drawn tight", "to the cord", "no", "unknown"
+    ] = "unknown"
 
 
 Feature = Annotated[Post | Rated | IceThread, Field(discriminator="kind")]

@@ -89,7 +89,7 @@ def sides(look: Look, hanging: list[Strand], nominal: Lines) -> Sides | str:
     ring = ring_friction(look, up.rope)
     if isinstance(ring, str):
         return ring
-    rises, falls = mass_kg_m(up.rope, look.wet), mass_kg_m(down.rope, look.wet)
+    rises, falls = mass_kg_m(up.rope, look.kit_wet), mass_kg_m(down.rope, look.kit_wet)
     if rises is None or falls is None:
         name = (up if rises is None else down).rope.name
         return f"the mass of {name} is unknown: enter its label's figure or its diameter"

@@ -75,7 +75,7 @@ def _lie(piece: Piece) -> list[Term]:
 def _coming_up(look: Look, s: Sides) -> tuple[list[Step], Number]:
     """The side that comes up, from its lower end, and the tension below the ring."""
     g, rub, way, rope = row("loads", "g"), s.high, hung(s.ride, s.rope_m), (s.up.rope,)
-    mass, made, number = _mass("up", s.up.rope, look.wet, rub.ride_kg_m, look.book), [], Number(0.0, "pull")
+    mass, made, number = _mass("up", s.up.rope, look.kit_wet, rub.ride_kg_m, look.book), [], Number(0.0, "pull")
     own = [computed("l", f"mass of {s.up.rope.name}, high end", mass), from_row("g", g, g.low, "share")]
     for i in range(len(way) - 1, -1, -1):
         piece, before, last = way[i], number, i == len(way) - 1
@@ -98,7 +98,7 @@ def _coming_up(look: Look, s: Sides) -> tuple[list[Step], Number]:
 def _going_down(look: Look, s: Sides, over: Number) -> tuple[list[Step], Number]:
     """The side that is pulled, from the ring down, and the force at the hand."""
     g, rub, ropes, number = row("loads", "g"), s.high.pulled(), (s.up.rope, s.down.rope), over
-    mass, made = _mass("down", s.down.rope, look.wet, s.high.pull_kg_m, look.book), []
+    mass, made = _mass("down", s.down.rope, look.kit_wet, s.high.pull_kg_m, look.book), []
     own = [computed("l", f"mass of {s.down.rope.name}, high end", mass), from_row("g", g, g.low, "share")]
     for i, piece in enumerate(s.pull):
         before, last = number, i == len(s.pull) - 1

@@ -19,8 +19,8 @@ from reamer.core.station.state import DropAssessment, assess_state, tally_of, ve
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """What an open question about a rope may turn out to be: whose, its field, what it would be, and the case that it
-    is in words."""
+    """What an open question may turn out to be: of which rope, "" for the station itself, its field, what it would be,
+    and the case that it is in words."""
 
     rope: str
     field: str
@@ -42,6 +42,15 @@ def _answers(rope: Rope) -> Iterator[tuple[Answer, ...]]:
         )
 
 
+def _open(look: Look) -> list[tuple[Answer, ...]]:
+    """The open questions at a station, each with the answers it may get."""
+    used = dict.fromkeys(r for r in ropes_of(look.system) if r in look.ctx.ropes)
+    asked = [answers for r in used for answers in _answers(look.ctx.ropes[r])]
+    if look.wet == "unknown":
+        asked.append((Answer("", "wet", "no", f"what is tied at {look.drop.name} stays dry"),))
+    return asked
+
+
 def _answered(rope: Rope, answer: Answer) -> Rope:
     """A rope of which one more thing is known."""
     if answer.field == "wet_since_measured":
@@ -53,12 +62,15 @@ def _answered(rope: Rope, answer: Answer) -> Rope:
 
 def _so(look: Look, answers: tuple[Answer, ...]) -> DropAssessment:
     """The station if that is how it is; what is found on the way goes nowhere."""
-    ropes = dict(look.ctx.ropes)
+    ropes, drop = dict(look.ctx.ropes), look.drop
     for answer in answers:
-        ropes[answer.rope] = _answered(ropes[answer.rope], answer)
+        if answer.rope:
+            ropes[answer.rope] = _answered(ropes[answer.rope], answer)
+        else:
+            drop = drop.model_copy(update={"station": drop.station.model_copy(update={answer.field: answer.value})})
     found = Findings(look.drop.id, look.found.state, fixes=False)
     ctx = replace(look.ctx, ropes=ropes, kept={})
-    return assess_state(replace(look, ctx=ctx, found=found, book=Book(keeps=False)))
+    return assess_state(replace(look, ctx=ctx, drop=drop, found=found, book=Book(keeps=False)))
 
 
 def decided(look: Look, made: DropAssessment) -> DropAssessment:
@@ -71,8 +83,7 @@ def decided(look: Look, made: DropAssessment) -> DropAssessment:
     """
     if not any(f.severity == "Shortfall" for f in made.findings):
         return made
-    used = dict.fromkeys(r for r in ropes_of(look.system) if r in look.ctx.ropes)
-    asked = [answers for r in used for answers in _answers(look.ctx.ropes[r])]
+    asked = _open(look)
     findings = {id(f): f for f in made.findings}
     # One answer at a time, then all of them: the fewest that decide are named.
     cases: list[tuple[Answer, ...]] = [(a,) for answers in asked for a in answers]
@@ -85,14 +96,14 @@ def decided(look: Look, made: DropAssessment) -> DropAssessment:
         short = {(f.code, f.subject.part) for f in so.findings if f.severity == "Shortfall"}
         for f in open_still:
             if (f.code, f.subject.part) not in short:
-                findings[id(f)] = _asked(f, case, so)
+                findings[id(f)] = _asked(look, f, case, so)
     told = Findings(look.drop.id, found=[findings[id(f)] for f in made.findings]).worst_first()
     return replace(
         made, findings=told, tally=tally_of(told, made.wide), verdict=verdict_of(told, made.reach, made.parts)
     )
 
 
-def _asked(f: Finding, case: tuple[Answer, ...], so: DropAssessment) -> Finding:
+def _asked(look: Look, f: Finding, case: tuple[Answer, ...], so: DropAssessment) -> Finding:
     """A shortfall that is none in some case."""
     said, numbers = "and ".join(f"{a.case} " for a in case).strip(), f.reason.numbers
     other = next((r.spare for r in so.reach if r.key == f.subject.part and r.spare is not None), None)
@@ -101,5 +112,6 @@ def _asked(f: Finding, case: tuple[Answer, ...], so: DropAssessment) -> Finding:
         numbers, then = {**numbers, "then": Number(other.value, "length", "down")}, "it has {then} to spare"
     title = replace(f.title, template=f"{f.title.template}, unless {{case}}", words={**f.title.words, "case": said})
     why = Sentence(f"{f.reason.template} If {{case}}, {then}.", numbers, {**f.reason.words, "case": said})
-    field = f"shed/ropes/#{case[0].rope}/{case[0].field}"
+    place = f"shed/ropes/#{case[0].rope}" if case[0].rope else f"drops/#{look.drop.id}/station"
+    field = f"{place}/{case[0].field}"
     return replace(f, severity="Not checked", title=title, reason=why, field=field)

@@ -252,6 +252,7 @@ function Seen({ feature, station }: { feature: Rated; station: Path }) {
 
 export function RatedForm({ feature, at, className = "col-span-3" }: { feature: Rated; at: Path; className?: string }) {
   const { edit } = useSession();
+  const textile = feature.what === "textile" || feature.what === "thread";
   return (
     <>
       <ChoiceField label="it is" path={[...at, "what"]} value={feature.what ?? "other"} choices={WHAT} />
@@ -262,7 +263,7 @@ export function RatedForm({ feature, at, className = "col-span-3" }: { feature: 
         choices={TRI}
       />
       {feature.in_place !== "no" && <Seen feature={feature} station={at.slice(0, 3)} />}
-      {feature.what === "textile" && (
+      {textile && (
         <FigureField
           label="good strands, all round looked at"
           path={[...at, "good_strands"]}
@@ -271,7 +272,7 @@ export function RatedForm({ feature, at, className = "col-span-3" }: { feature: 
           why="nobody has counted"
         />
       )}
-      {(feature.what === "textile" || feature.what === "thread") && (
+      {textile && (
         <ChoiceField
           label="of"
           path={[...at, "fibre"]}
@@ -279,7 +280,7 @@ export function RatedForm({ feature, at, className = "col-span-3" }: { feature: 
           choices={["nylon", "polyester", "HMPE", "aramid", "unknown"]}
         />
       )}
-      {(feature.what === "textile" || feature.what === "thread") && (
+      {textile && (
         <ChoiceField
           label="each strand closed by"
           path={[...at, "knot"]}
@@ -302,7 +303,7 @@ export function RatedForm({ feature, at, className = "col-span-3" }: { feature: 
       <CapacityField
         className={className}
         label={
-          feature.what === "textile"
+          feature.what === "textile" || (feature.what === "thread" && feature.good_strands?.kind === "known")
             ? "what one of its strands holds, and by whom it is given"
             : "what the anchor holds, and by whom it is given"
         }

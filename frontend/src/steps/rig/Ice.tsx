@@ -99,6 +99,7 @@ export function IceForm({
         choices={[
           { value: "to the rope", label: "to the rope, without slack" },
           { value: "to the rope, slack", label: "to the rope, slack" },
+          { value: "to the rope, drawn tight", label: "to the rope, drawn tight" },
           "to the cord",
           "no",
           "unknown",
