@@ -183,11 +183,7 @@ def again(plan: Plan, full: float, least: int, least_save: int) -> None:
         source = {"kind": "file", "plan": json.loads(plan.model_dump_json())}
         view = http.post("/api/plans", json={"source": source}).json
         path, revision = f"/api/plans/{view['id']}", itertools.count(1)
-        seen = plan.drops[1].id
-        bodies = [
-            f'{{"revision": {next(revision)}, "in_view": "{seen}", "plan": {edited().model_dump_json()}}}'
-            for _ in range(20)
-        ]
+        bodies = [f'{{"revision": {next(revision)}, "plan": {edited().model_dump_json()}}}' for _ in range(20)]
         took = best_ms(lambda: http.put(path, data=bodies.pop(0), content_type="application/json"), 15)
         last = http.get(path).json["revision"]
     print(f"saved, {n:<3} drops    {took:7.1f} ms   1/{full / took:.1f} (bar 1/{least_save}); {last} revisions")

@@ -398,7 +398,7 @@ def _opened(path: str) -> tuple[Plan, Record, Gear]:
 def _check(args: argparse.Namespace) -> int:
     from reamer.formats.report import report
 
-    got = _answers(args.plan)
+    got = _answers(args.plan, True)
     if args.json:
         whole = {**_plain(got.a), "prospect": _plain(got.ahead), "rehearsal": _plain(got.got)}
         print(json.dumps({**whole, "check": _plain(got.checked)}, indent=2, ensure_ascii=False))
@@ -407,16 +407,19 @@ def _check(args: argparse.Namespace) -> int:
     return EXIT_CLEAR if got.checked.count.clear else EXIT_FOUND
 
 
-def _answers(path: str) -> Answers:
-    """Everything that can be worked out of a plan file, with what a second person said of it."""
+def _answers(path: str, acts: bool = False) -> Answers:
+    """Everything that can be worked out of a plan file, with what a second person said of it; acts: whether those that
+    settle findings are tried out too."""
     from reamer.core.answer.context import context
-    from reamer.core.assess import assess
+    from reamer.core.assess import Kept, assess
+    from reamer.core.offers import offers, with_offers
     from reamer.core.rehearsal.rehearsal import station_run
     from reamer.core.second.check import second_check
     from reamer.formats.card import Answers
 
     plan, record, gear = _opened(path)
     assessment, ctx = assess(plan, gear=gear), context(plan, gear)
+    assessment = with_offers(assessment, offers(ctx, Kept()) if acts else ())
     ahead = _ahead(plan, assessment)
     run, through = _through(plan, assessment)
     runs = tuple(station_run(ctx, run, k) for k in range(len(plan.drops)))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Generic, TypeVar
 
 from reamer.core.anchor.cutting import WebbingAssessment, webbing_assessments
@@ -103,7 +103,7 @@ class Shelf(Generic[T]):
 
 
 class Kept:
-    """Drops already assessed, by all that their answers rest on, without workings and fixes that have to be tried out;
+    """Drops already assessed, by all that their answers rest on, without workings and acts that have to be looked for;
     and the rope systems compared at them. An edit of one drop then assesses that drop again, and what is said of the
     plan as a whole."""
 
@@ -114,19 +114,18 @@ class Kept:
         self._most_texts = 2 * most
         self._lock = threading.Lock()
 
-    def drops(self, ctx: Context, in_view: str = "") -> tuple[DropAssessment, ...]:
-        """Every drop of a plan, as ``assess_drop`` without fixes gives it; the one in view with them.
+    def drops(self, ctx: Context) -> tuple[DropAssessment, ...]:
+        """Every drop of a plan, as ``assess_drop`` without fixes gives it.
 
-        ctx: the plan's context; in_view: a drop's id, or ""
+        ctx: the plan's context
         returns: the assessments
         Source: see assess_drop.
         """
         rest = shared_text(ctx.plan)
 
         def one(i: int, drop: Drop) -> DropAssessment:
-            fixes = drop.id == in_view
-            key = (rest, str(i), on_the_way(ctx, i), self._text(drop), str(fixes))
-            return self.assessed.of(key, lambda: assess_drop(ctx, i, drop, fixes)[0])
+            key = (rest, str(i), on_the_way(ctx, i), self._text(drop))
+            return self.assessed.of(key, lambda: assess_drop(ctx, i, drop, False)[0])
 
         return tuple(one(i, drop) for i, drop in enumerate(ctx.plan.drops))
 
@@ -155,8 +154,8 @@ class Kept:
 def assess(plan: Plan, fixes: bool = True, gear: Gear = NO_GEAR) -> Assessment:
     """Everything there is to say about a plan.
 
-    plan: the plan; fixes: whether to look for fixes that have to be tried out, and to keep workings; gear: what things
-    have been through
+    plan: the plan; fixes: whether to look for acts that may settle findings, none of them tried yet, and to keep
+    workings; gear: what things have been through
     returns: the assessment, the same for the same plan
     Source: see the functions it calls.
     """
@@ -165,22 +164,49 @@ def assess(plan: Plan, fixes: bool = True, gear: Gear = NO_GEAR) -> Assessment:
     drops = tuple(d for d, _ in made)
     whole = _whole(ctx, drops, _bare(plan, _each))
     workings = {d.id: tuple(book.workings.values()) for d, book in made}
-    return _gathered(plan, drops, whole, {**workings, "": tuple(whole.book.workings.values())})
+    done = _gathered(plan, drops, whole, {**workings, "": tuple(whole.book.workings.values())})
+    return done if fixes else without_acts(done)
 
 
 @figured
-def assess_by_parts(plan: Plan, kept: Kept, in_view: str = "", gear: Gear = NO_GEAR) -> Assessment:
-    """Everything there is to say about a plan, as ``assess`` without workings, and without fixes but for the drop in
-    view: drops that were assessed before keep their answer.
+def assess_by_parts(plan: Plan, kept: Kept, gear: Gear = NO_GEAR) -> Assessment:
+    """Everything there is to say about a plan, as ``assess`` without workings and acts: drops that were assessed before
+    keep their answer.
 
-    plan: the plan; kept: what was assessed before, and from now on; in_view: a drop's id, or ""; gear: what things
-    have been through
+    plan: the plan; kept: what was assessed before, and from now on; gear: what things have been through
     returns: the assessment
     Source: as for ``assess``.
     """
-    ctx = context(plan, gear)
-    drops = kept.drops(ctx, in_view)
-    return _gathered(plan, drops, _whole(ctx, drops, _bare(plan, kept.drops)), {})
+    return without_acts(gathered(context(plan, gear), kept))
+
+
+@figured
+def gathered(ctx: Context, kept: Kept) -> Assessment:
+    """The same with the acts that need no looking for, none of them tried yet.
+
+    ctx: the plan's context; kept: what was assessed before, and from now on
+    returns: the assessment
+    Source: as for ``assess``.
+    """
+    drops = kept.drops(ctx)
+    return _gathered(ctx.plan, drops, _whole(ctx, drops, _bare(ctx.plan, kept.drops)), {})
+
+
+def without_acts(a: Assessment) -> Assessment:
+    """An assessment whose findings offer no act: one that was not tried is not offered.
+
+    a: the assessment
+    returns: the same without
+    Source: none.
+    """
+
+    def bare(findings: tuple[Finding, ...]) -> tuple[Finding, ...]:
+        return tuple(replace(f, fix=None, others=()) if f.fix is not None or f.others else f for f in findings)
+
+    def of(d: DropAssessment) -> DropAssessment:
+        return replace(d, findings=bare(d.findings), last=None if d.last is None else of(d.last))
+
+    return replace(a, findings=bare(a.findings), drops=tuple(of(d) for d in a.drops))
 
 
 @figured

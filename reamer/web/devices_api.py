@@ -176,10 +176,10 @@ def take_shot(plan_id: str, body: ShotBody) -> PlanView:
     data = head.plan.model_dump(mode="json")
     section = with_shot(drop.section, last.slope_m, incl, dt.date.today())
     data["drops"][index]["section"] = section.model_dump(mode="json")
-    saved = plans(drop.id).save(plan_id, body.revision, read_plan(data))
+    saved = plans().save(plan_id, body.revision, read_plan(data))
     if link is not None:
         link.taken.add(body.number)
-    return view_of(saved, drop.id)
+    return view_of(saved)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/water", WaterView)

@@ -32,6 +32,7 @@ from reamer.core.errors import PlanError
 from reamer.core.gear.along import going_along
 from reamer.core.gear.findings import recorded
 from reamer.core.model import MOST_DROPS, NO_GEAR, POLICY_SETS, Drop, Gear, Name, Plan, Record, Shed
+from reamer.core.offers import OfferedActs, offers
 from reamer.core.people.attachment import Grip
 from reamer.core.people.backups import Option
 from reamer.core.plan.gear import GearFile
@@ -139,18 +140,16 @@ class CreateBody(Body):
 
 
 class SaveBody(Body):
-    """An edited plan and the revision it was made from; ``in_view``: the drop that is to be answered whole."""
+    """An edited plan and the revision it was made from."""
 
     revision: int
     plan: MeaningfulPlan
-    in_view: str = Field("", max_length=64)
 
 
 class StepBody(Body):
-    """The revision to step from; ``in_view``: the drop that is to be answered whole."""
+    """The revision to step from."""
 
     revision: int
-    in_view: str = Field("", max_length=64)
 
 
 class RenameBody(Body):
@@ -176,8 +175,8 @@ class TriedBody(Body):
 
 
 class PlanView(BaseModel):
-    """A plan as it stands, with its assessment. ``in_view``: the one drop that is answered whole, "" if none is; the
-    others are without the fixes that have to be tried out. ``rehearsed``: the tally of what going through it found,
+    """A plan as it stands, with its assessment, without acts: those are tried out when they are asked for.
+    ``rehearsed``: the tally of what going through it found,
     null until that was asked. ``standing``: its findings of which a second person said something."""
 
     id: str
@@ -188,7 +187,6 @@ class PlanView(BaseModel):
     can_redo: bool
     plan: Plan
     assessment: Assessment
-    in_view: str
     rehearsed: dict[Severity, int] | None
     standing: Standing
 
@@ -246,11 +244,10 @@ class TableView(BaseModel):
 
 @dataclass(frozen=True, slots=True)
 class Answered:
-    """A revision and its answer, whole for the drop in view; ``read``: its drops by the text they came in as."""
+    """A revision and its answer; ``read``: its drops by the text they came in as."""
 
     ctx: Context
     assessment: Assessment
-    in_view: str
     read: dict[str, Drop] = field(default_factory=dict)
 
 
@@ -262,8 +259,8 @@ class Progress(BaseModel):
 
 
 class Assessed:
-    """Answers by plan and revision, without workings and, but for the drop in view, without fixes that have to be tried
-    out; those used longest ago go when there are too many drops."""
+    """Answers by plan and revision, without workings and acts; those used longest ago go when there are too many
+    drops."""
 
     MOST_DROPS = 400
 
@@ -287,9 +284,9 @@ class Assessed:
                 return self.held[plan_id, revision]
         return None
 
-    def put(self, plan_id: str, revision: int, plan: Plan, gear: Gear, in_view: str = "") -> Answered:
+    def put(self, plan_id: str, revision: int, plan: Plan, gear: Gear) -> Answered:
         """Assess a revision and keep the answer."""
-        made = Answered(context(plan, gear), assess_by_parts(plan, self.parts, in_view, gear), in_view)
+        made = Answered(context(plan, gear), assess_by_parts(plan, self.parts, gear))
         with self.lock:
             self.held[plan_id, revision] = made
             self.held.move_to_end((plan_id, revision))
@@ -399,14 +396,14 @@ def init_app(app: Flask) -> None:
     app.register_blueprint(bp)
 
 
-def plans(in_view: str = "") -> Plans:
-    """The store, on this request's own connection; in_view: the drop that an answer is to be whole for."""
+def plans() -> Plans:
+    """The store, on this request's own connection."""
     if "conn" not in g:
         g.conn = connect(current_app.config["REAMER"].database)
 
     def sure(plan_id: str, revision: int, plan: Plan) -> None:
         """Nothing is saved of which no answer can be given."""
-        kept().put(plan_id, revision, plan, gear_of(plan_id, plan), in_view)
+        kept().put(plan_id, revision, plan, gear_of(plan_id, plan))
 
     return Plans(g.conn, sure, kept().recall)
 
@@ -432,7 +429,7 @@ def _answered(plan_id: str, revision: int) -> Answered:
     store, found = plans(), kept().get(plan_id, revision)
     if found is not None:
         gear = gear_of(plan_id, found.ctx.plan)
-        return found if found.ctx.gear is gear else kept().put(plan_id, revision, found.ctx.plan, gear, found.in_view)
+        return found if found.ctx.gear is gear else kept().put(plan_id, revision, found.ctx.plan, gear)
     head = store.head(plan_id)
     if head.revision != revision:
         raise NoSuchRevision(revision, head.revision)
@@ -445,11 +442,11 @@ def assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
     return found.ctx, found.assessment
 
 
-def view_of(head: Head, in_view: str = "") -> PlanView:
-    """A plan as it stands, whole for the drop in view."""
+def view_of(head: Head) -> PlanView:
+    """A plan as it stands."""
     found, gear = kept().get(head.id, head.revision), gear_of(head.id, head.plan)
-    if found is None or found.in_view != in_view or found.ctx.gear is not gear:
-        found = kept().put(head.id, head.revision, head.plan, gear, in_view)
+    if found is None or found.ctx.gear is not gear:
+        found = kept().put(head.id, head.revision, head.plan, gear)
     return PlanView.model_construct(
         id=head.id,
         revision=head.revision,
@@ -459,7 +456,6 @@ def view_of(head: Head, in_view: str = "") -> PlanView:
         can_redo=head.can_redo,
         plan=head.plan,
         assessment=found.assessment,
-        in_view=in_view if any(d.id == in_view for d in head.plan.drops) else "",
         rehearsed=kept().tally_of(head.id, head.revision),
         standing=standing(found.ctx, found.assessment, record_of(head.id)),
     )
@@ -586,8 +582,8 @@ def known_file(body: FromFile) -> Twin:
 
 @endpoint(bp, "GET", "/plans/<plan_id>", PlanView)
 def open_plan(plan_id: str) -> PlanView:
-    """A plan as it stands, with its assessment; ``?in_view=`` names the drop that is to be answered whole."""
-    return view_of(plans().head(plan_id), request.args.get("in_view", ""))
+    """A plan as it stands, with its assessment."""
+    return view_of(plans().head(plan_id))
 
 
 def _known_drops(data: Any, plan_id: str) -> Any:
@@ -610,9 +606,9 @@ def save_plan(plan_id: str, body: SaveBody) -> PlanView:
     """Save an edit as a new revision; 409 if it was made from an old one."""
     was = kept().recall(plan_id, body.revision) or plans().head(plan_id).plan
     with transaction(plans().conn):
-        head = plans(body.in_view).save(plan_id, body.revision, body.plan)
+        head = plans().save(plan_id, body.revision, body.plan)
         Gears(plans().conn).follow(was.shed, head.plan.shed)
-    view = view_of(head, body.in_view)
+    view = view_of(head)
     read = dict(zip(g.get("drops", []), head.plan.drops, strict=True))
     kept().remember(plan_id, head.revision, read)
     return view
@@ -647,13 +643,13 @@ def restore_plan(plan_id: str, body: Body) -> PlanView:
 @endpoint(bp, "POST", "/plans/<plan_id>/undo", PlanView, StepBody)
 def undo(plan_id: str, body: StepBody) -> PlanView:
     """Step back one edit."""
-    return view_of(plans(body.in_view).undo(plan_id, body.revision), body.in_view)
+    return view_of(plans().undo(plan_id, body.revision))
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/redo", PlanView, StepBody)
 def redo(plan_id: str, body: StepBody) -> PlanView:
     """Step forward one edit."""
-    return view_of(plans(body.in_view).redo(plan_id, body.revision), body.in_view)
+    return view_of(plans().redo(plan_id, body.revision))
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions", list[RevisionRow])
@@ -668,14 +664,17 @@ def preview_drop(plan_id: str, body: PreviewBody) -> DropAssessment:
     ctx, _ = assessed(plan_id, body.revision)
     if body.index >= len(ctx.plan.drops):
         raise PlanError("index", f"the plan has {len(ctx.plan.drops)} drops")
-    return assess_drop(ctx, body.index, body.drop)[0]
+    return assess_drop(ctx, body.index, body.drop, False)[0]
 
 
-@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/drops/<drop_id>", DropAssessment)
-def open_drop(plan_id: str, revision: int, drop_id: str) -> DropAssessment:
-    """One drop answered whole, with the fixes that have to be tried out."""
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/offers", list[OfferedActs])
+def list_offers(plan_id: str, revision: int) -> list[OfferedActs]:
+    """The acts that settle what is said of the plan, each tried out; ``?drop=`` names one whose own are wanted too."""
     ctx, _ = assessed(plan_id, revision)
-    return assess_drop(ctx, *drop_of(ctx, drop_id))[0]
+    drop_id = request.args.get("drop", "")
+    if drop_id:
+        drop_of(ctx, drop_id, "drop")
+    return list(offers(ctx, kept().parts, drop_id))
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/workings/<subject>", list[Working])

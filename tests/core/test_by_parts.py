@@ -76,7 +76,7 @@ ACTS = [landed, wetter, threaded, turned, fewer, heavier, own, shorter]
 
 
 def unfixed(findings):
-    return [dataclasses.replace(f, fix=None) for f in findings]
+    return tuple(dataclasses.replace(f, fix=None, others=()) for f in findings)
 
 
 class ByParts(unittest.TestCase):
@@ -96,54 +96,52 @@ class ByParts(unittest.TestCase):
             given = context(plan), k, plan.drops[k], 0
             self.assertEqual(kept.comparison(*given), compare_systems(*given))
 
-    def test_without_fixes_that_are_tried_out_the_same_is_found(self):
+    def test_without_acts_the_same_is_found(self):
         for demo in (canyon, buttress, gully):
             light, whole = assess_by_parts(demo(), Kept()), assess(demo())
             self.assertEqual((light.tally, light.verdict), (whole.tally, whole.verdict))
             for a, b in zip(light.drops, whole.drops, strict=True):
-                self.assertEqual(unfixed(a.findings), unfixed(b.findings))
+                self.assertEqual(a.findings, unfixed(b.findings))
 
-    def worked_out(self, plan: Plan, kept: Kept, in_view: str = "") -> list[tuple[str, bool]]:
-        """The drops that are assessed and not taken from what is kept, each with whether its fixes are tried out."""
+    def worked_out(self, plan: Plan, kept: Kept) -> list[str]:
+        """The drops that are assessed and not taken from what is kept."""
         done = []
 
         def counted(ctx, index, drop, fixes=True):
-            done.append((drop.id, fixes))
+            done.append(drop.id)
             return assess_drop(ctx, index, drop, fixes)
 
         with mock.patch("reamer.core.assess.assess_drop", counted):
-            assess_by_parts(plan, kept, in_view)
+            assess_by_parts(plan, kept)
         return done
 
     def test_only_what_changed_is_worked_out_again(self):
         plan, kept = canyon(), Kept()
-        self.assertEqual(self.worked_out(plan, kept), [(d.id, False) for d in plan.drops])
+        self.assertEqual(self.worked_out(plan, kept), [d.id for d in plan.drops])
         self.assertEqual(self.worked_out(plan, kept), [])
         # Whether the next one is reached by a swim follows from this one's landing, which was waded.
-        self.assertEqual(self.worked_out(landed(plan, 3, 2), kept), [("d4", False), ("d5", False)])
-        self.assertEqual(self.worked_out(wetter(plan, 3, 2), kept), [("d4", False)])
+        self.assertEqual(self.worked_out(landed(plan, 3, 2), kept), ["d4", "d5"])
+        self.assertEqual(self.worked_out(wetter(plan, 3, 2), kept), ["d4"])
         self.assertEqual(self.worked_out(plan.model_copy(update={"title": "another"}), kept), [])
         # What the next station threads is said of the whole.
-        self.assertEqual(self.worked_out(threaded(plan, 3, 8), kept), [("d4", False)])
+        self.assertEqual(self.worked_out(threaded(plan, 3, 8), kept), ["d4"])
         sooner = plan.model_copy(
             update={"start": "07:00", "carry": Carry(), "contingencies": Contingencies(lost=False)}
         )
         self.assertEqual(self.worked_out(sooner, kept), [])
-        self.assertEqual(self.worked_out(plan, kept, "d5"), [("d5", True)])
         self.assertEqual(len(self.worked_out(heavier(plan, 0, 30), kept)), len(plan.drops))
-
-    def test_the_drop_in_view_is_answered_whole_and_the_others_without_what_is_tried_out(self):
-        plan = canyon()
-        whole, kept = assess(plan), Kept()
-        for i, d in enumerate(plan.drops):
-            made = assess_by_parts(plan, kept, d.id)
-            self.assertEqual(made.drops[i], whole.drops[i])
-            self.assertEqual([x.id for x, y in zip(made.drops, whole.drops, strict=True) if x == y][:1], [d.id])
 
     def test_what_a_drop_rests_on_besides_its_own_is_known(self):
         """Kept answers are looked up by all they rest on: a module that reads other drops must be counted there."""
         known = {"answer/context.py"}
-        of_the_whole = {"anchor/cutting.py", "load/rider.py", "assess.py", "schools.py", "section/meaning.py"}
+        of_the_whole = {
+            "offers.py",
+            "anchor/cutting.py",
+            "load/rider.py",
+            "assess.py",
+            "schools.py",
+            "section/meaning.py",
+        }
         core = Path(reamer.core.__file__).parent
         reading = {
             str(p.relative_to(core))

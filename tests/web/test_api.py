@@ -192,9 +192,10 @@ class Plans(Client):
         seen = self.http.post(self.url("/preview"), json={"revision": 1, "index": 0, "drop": drop}).json
         self.assertEqual(self.http.get(self.url()).json["revision"], 1)
         self.plan["plan"]["drops"][0] = drop
-        body = {"revision": 1, "plan": self.plan["plan"], "in_view": drop["id"]}
+        body = {"revision": 1, "plan": self.plan["plan"]}
         saved = self.http.put(self.url(), json=body).json
-        self.assertEqual(seen, saved["assessment"]["drops"][0])
+        alike = {**seen, "findings": [{**f, "fix": None, "others": []} for f in seen["findings"]]}
+        self.assertEqual(alike, saved["assessment"]["drops"][0])
 
     def test_what_did_not_change_is_taken_as_it_was_read_and_what_did_is_read(self):
         for n, height in enumerate((9, 10, 11), 1):
@@ -226,23 +227,26 @@ class Plans(Client):
         before, after = (held.recall(self.plan["id"], n).drops for n in (2, 3))
         self.assertEqual([a is b for a, b in zip(before, after, strict=True)], [False] + [True] * (len(after) - 1))
 
-    def test_the_drop_in_view_comes_whole_and_another_when_it_is_asked_for(self):
-        whole = json.loads(TypeAdapter(tuple[DropAssessment, ...]).dump_json(assess(canyon()).drops))
-        fixed = [i for i, d in enumerate(whole) if d != self.plan["assessment"]["drops"][i]]
-        self.assertIn(2, fixed)
-        for path, body in (("", None), ("/undo", {"revision": 2}), ("/redo", {"revision": 3})):
-            if body is None:
-                seen = self.http.get(self.url("?in_view=d3")).json
-                self.http.put(self.url(), json={"revision": 1, "plan": {**self.plan["plan"], "title": "B"}})
-            else:
-                seen = self.http.post(self.url(path), json={**body, "in_view": "d3"}).json
-            self.assertEqual((seen["in_view"], seen["assessment"]["drops"][2]), ("d3", whole[2]))
-            self.assertNotEqual(seen["assessment"]["drops"][fixed[-1]], whole[fixed[-1]])
-        for i, d in enumerate(whole):
-            self.assertEqual(self.http.get(self.url(f"/revisions/4/drops/{d['id']}")).json, whole[i])
-        self.assertEqual(self.http.get(self.url("?in_view=nobody")).json["in_view"], "")
-        self.assertEqual(self.http.get(self.url("/revisions/4/drops/nobody")).status_code, 422)
-        self.assertEqual(self.http.get(self.url("/revisions/3/drops/d3")).status_code, 200)
+    def test_acts_are_offered_once_they_were_tried_out(self):
+        whole = assess(canyon())
+        said = [f for f in (*whole.findings, *(f for d in whole.drops for f in d.findings)) if f.fix or f.others]
+        told = self.plan["assessment"]
+        for f in (*told["findings"], *(f for d in told["drops"] for f in d["findings"])):
+            self.assertEqual((f["fix"], f["others"]), (None, []))
+        url = self.url("/revisions/1/offers")
+        of_all = {o["finding"] for o in self.http.get(url).json}
+        self.assertTrue(of_all and of_all <= {f.key for f in said if not f.subject.drop})
+        for d in whole.drops:
+            seen = {o["finding"]: o["fixes"] for o in self.http.get(f"{url}?drop={d.id}").json}
+            self.assertTrue(of_all <= set(seen) <= of_all | {f.key for f in d.findings})
+            self.assertTrue(all(seen.values()))
+        self.assertIn("reach.short", {f.code for f in said if f.key in {o["finding"] for o in self.offers("d3")}})
+        # What it would leave unchecked is not offered.
+        self.assertNotIn("join.passes", {f.code for f in said if f.key in {o["finding"] for o in self.offers("d9")}})
+        self.refused(self.http.get(f"{url}?drop=nobody"), 422, "drop")
+
+    def offers(self, drop):
+        return self.http.get(self.url(f"/revisions/1/offers?drop={drop}")).json
 
     def test_a_plan_may_leave_its_drops_out(self):
         plan = {k: v for k, v in self.plan["plan"].items() if k != "drops"}

@@ -26,6 +26,7 @@ import type {
   Mark,
   Matrix,
   Offered,
+  OfferedActs,
   Option,
   PatternRow,
   Plan,
@@ -123,19 +124,18 @@ export const api = {
   plans: () => call<ListedPlan[]>("GET", "/plans"),
   bin: () => call<ListedPlan[]>("GET", "/bin"),
   create: (source: CreateBody["source"]) => call<PlanView>("POST", "/plans", { source } satisfies CreateBody),
-  open: (id: string, inView = "") => call<PlanView>("GET", `/plans/${id}?in_view=${encodeURIComponent(inView)}`),
-  save: (id: string, revision: number, plan: Plan, inView: string) =>
-    call<PlanView>("PUT", `/plans/${id}`, { revision, plan, in_view: inView }),
+  open: (id: string) => call<PlanView>("GET", `/plans/${id}`),
+  save: (id: string, revision: number, plan: Plan) => call<PlanView>("PUT", `/plans/${id}`, { revision, plan }),
   rename: (id: string, revision: number, title: string) => call<PlanView>("PATCH", `/plans/${id}`, { revision, title }),
   remove: (id: string) => call<void>("DELETE", `/plans/${id}`),
   archive: (id: string, aside: boolean) => call<void>("POST", `/plans/${id}/archive`, { aside }),
   lookAtBackup: (file: Blob) => call<Offered>("POST", "/restore/look", file),
   restoreLibrary: (token: string) => call<Restored>("POST", "/restore", { token }),
   restore: (id: string) => call<PlanView>("POST", `/bin/${id}/restore`, {}),
-  step: (id: string, which: "undo" | "redo", revision: number, inView = "") =>
-    call<PlanView>("POST", `/plans/${id}/${which}`, { revision, in_view: inView }),
-  drop: (id: string, revision: number, drop: string) =>
-    call<DropAssessment>("GET", `/plans/${id}/revisions/${revision}/drops/${drop}`),
+  step: (id: string, which: "undo" | "redo", revision: number) =>
+    call<PlanView>("POST", `/plans/${id}/${which}`, { revision }),
+  offers: (id: string, revision: number, drop: string) =>
+    call<OfferedActs[]>("GET", `/plans/${id}/revisions/${revision}/offers?drop=${encodeURIComponent(drop)}`),
   revisions: (id: string) => call<RevisionRow[]>("GET", `/plans/${id}/revisions`),
   preview: (id: string, revision: number, index: number, drop: Drop) =>
     call<DropAssessment>("POST", `/plans/${id}/preview`, { revision, index, drop }),

@@ -167,7 +167,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A plan as it stands, with its assessment; ``?in_view=`` names the drop that is to be answered whole. */
+        /** A plan as it stands, with its assessment. */
         get: operations["open_plan"];
         /** Save an edit as a new revision; 409 if it was made from an old one. */
         put: operations["save_plan"];
@@ -693,23 +693,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plans/{plan_id}/revisions/{revision}/drops/{drop_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One drop answered whole, with the fixes that have to be tried out. */
-        get: operations["open_drop"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/plans/{plan_id}/revisions/{revision}/grip/{drop_id}/{who}": {
         parameters: {
             query?: never;
@@ -736,6 +719,23 @@ export interface paths {
         };
         /** The acts that end one hazard and bring no other, at most three, each tried; ``?hazard=`` is its key. */
         get: operations["list_mending"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/revisions/{revision}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The acts that settle what is said of the plan, each tried out; ``?drop=`` names one whose own are wanted too. */
+        get: operations["list_offers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2974,12 +2974,23 @@ export interface components {
         };
         /**
          * Fix
-         * @description Edits that would settle a finding, in words; applied with one act and undone with one.
+         * @description Edits that would settle a finding, in words; applied with one act and undone with one. ``brings``: the cautions
+         *     that it brings; ``instead``: what else may be tried where it does not.
          */
         Fix: {
             label: components["schemas"]["Sentence"];
             /** Edits */
             edits: components["schemas"]["Edit"][];
+            /**
+             * Brings
+             * @default []
+             */
+            brings: components["schemas"]["Sentence"][];
+            /**
+             * Instead
+             * @default []
+             */
+            instead: components["schemas"]["Fix"][];
         };
         /**
          * Flow
@@ -4443,6 +4454,16 @@ export interface components {
             now: components["schemas"]["Content"];
         };
         /**
+         * OfferedActs
+         * @description The acts that settle one finding, told by its key.
+         */
+        OfferedActs: {
+            /** Finding */
+            finding: string;
+            /** Fixes */
+            fixes: components["schemas"]["Fix"][];
+        };
+        /**
          * Onward
          * @description A stretch from a landing to the next station, or a halt on it. ``minutes``: as it takes the whole party; unknown
          *     means by its length. ``helped_by``: who helps the others on it.
@@ -4966,8 +4987,8 @@ export interface components {
         };
         /**
          * PlanView
-         * @description A plan as it stands, with its assessment. ``in_view``: the one drop that is answered whole, "" if none is; the
-         *     others are without the fixes that have to be tried out. ``rehearsed``: the tally of what going through it found,
+         * @description A plan as it stands, with its assessment, without acts: those are tried out when they are asked for.
+         *     ``rehearsed``: the tally of what going through it found,
          *     null until that was asked. ``standing``: its findings of which a second person said something.
          */
         PlanView: {
@@ -4985,8 +5006,6 @@ export interface components {
             can_redo: boolean;
             plan: components["schemas"]["Plan"];
             assessment: components["schemas"]["Assessment"];
-            /** In View */
-            in_view: string;
             /** Rehearsed */
             rehearsed: {
                 [key: string]: number;
@@ -6188,17 +6207,12 @@ export interface components {
         };
         /**
          * SaveBody
-         * @description An edited plan and the revision it was made from; ``in_view``: the drop that is to be answered whole.
+         * @description An edited plan and the revision it was made from.
          */
         SaveBody: {
             /** Revision */
             revision: number;
             plan: components["schemas"]["Plan"];
-            /**
-             * In View
-             * @default
-             */
-            in_view: string;
         };
         /**
          * School
@@ -7037,16 +7051,11 @@ export interface components {
         };
         /**
          * StepBody
-         * @description The revision to step from; ``in_view``: the drop that is to be answered whole.
+         * @description The revision to step from.
          */
         StepBody: {
             /** Revision */
             revision: number;
-            /**
-             * In View
-             * @default
-             */
-            in_view: string;
         };
         /**
          * StrandShown
@@ -8375,6 +8384,7 @@ export type NoSystem = components['schemas']['NoSystem'];
 export type Number = components['schemas']['Number'];
 export type Offer = components['schemas']['Offer'];
 export type Offered = components['schemas']['Offered'];
+export type OfferedActs = components['schemas']['OfferedActs'];
 export type Onward = components['schemas']['Onward'];
 export type Option = components['schemas']['Option'];
 export type Outcome = components['schemas']['Outcome'];
@@ -10147,39 +10157,6 @@ export interface operations {
             };
         };
     };
-    open_drop: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                plan_id: string;
-                revision: string;
-                drop_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DropAssessment"];
-                };
-            };
-            /** @description A problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     open_grip: {
         parameters: {
             query?: never;
@@ -10233,6 +10210,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fix"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_offers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferedActs"][];
                 };
             };
             /** @description A problem */

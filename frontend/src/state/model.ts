@@ -43,6 +43,7 @@ export type {
   Mass,
   Number as Num,
   Offer,
+  OfferedActs,
   Onward,
   Option,
   Outcome,

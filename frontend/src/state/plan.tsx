@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
 import { api, Refusal } from "../api/client";
 import { type PlanEdit, replaceDrop, resolved } from "./edits";
-import type { Drop, DropAssessment, Plan, PlanView, Problem } from "./model";
+import type { Drop, DropAssessment, Fix, Plan, PlanView, Problem } from "./model";
 import { type Where, whereChanged } from "./where";
 
 export type Saving =
@@ -66,25 +66,20 @@ function asProblem(e: unknown): Problem {
 
 export function PlanProvider({
   id,
-  inView,
   children,
   loading,
   failed,
 }: {
   id: string;
-  /** The drop in view: its answer comes with every save, whole. */
-  inView: string;
   children: ReactNode;
   loading: ReactNode;
   failed: (p: Problem) => ReactNode;
 }) {
   const client = useQueryClient();
-  const seen = useRef(inView);
-  seen.current = inView;
   const key = useMemo(() => ["plan", id] as const, [id]);
   const query = useQuery({
     queryKey: key,
-    queryFn: () => api.open(id, seen.current),
+    queryFn: () => api.open(id),
     staleTime: Infinity,
     refetchOnMount: "always",
     retry: false,
@@ -124,7 +119,6 @@ export function PlanProvider({
             id,
             base.revision,
             edits.reduce((p, e) => e(p), base.plan),
-            seen.current,
           ),
         );
         setSaving({ kind: "saved" });
@@ -192,7 +186,7 @@ export function PlanProvider({
       setRefused(null);
       setSaving({ kind: "saving" });
       try {
-        const made = await api.step(id, which, base.revision, seen.current);
+        const made = await api.step(id, which, base.revision);
         accept(made);
         setSaving({ kind: "saved" });
         const what = made.what.replace(/^(?:(?:undo|redo): )+/, "");
@@ -227,7 +221,7 @@ export function PlanProvider({
           setSaving({ kind: "saved" });
           return copy;
         }
-        accept(await api.open(id, seen.current));
+        accept(await api.open(id));
         setConflict(null);
         setSaving({ kind: "saved" });
         setDraft(null);
@@ -394,16 +388,16 @@ export function useFieldError(path: readonly (string | number)[]): string | null
   return hit ? hit.message : null;
 }
 
-/** One drop's answer: whole where it came with the plan or once fetched, until then without fixes that are tried. */
-export function useDropAnswer(id: string | undefined): DropAssessment | undefined {
+const NO_ACTS: ReadonlyMap<string, readonly Fix[]> = new Map();
+
+/** The acts that settle findings of the whole plan and of one drop, by the finding's key: each was tried out. */
+export function useOffers(drop = ""): ReadonlyMap<string, readonly Fix[]> {
   const { view } = useSession();
   const query = useQuery({
-    queryKey: ["drop", view.id, view.revision, id],
-    queryFn: () => api.drop(view.id, view.revision, id!),
+    queryKey: ["offers", view.id, view.revision, drop],
+    queryFn: async () => new Map((await api.offers(view.id, view.revision, drop)).map((o) => [o.finding, o.fixes])),
     staleTime: Infinity,
-    enabled: id !== undefined && view.in_view !== id && view.plan.drops?.some((d) => d.id === id) === true,
     retry: false,
   });
-  const plain = view.assessment.drops.find((d) => d.id === id);
-  return view.in_view === id ? plain : (query.data ?? plain);
+  return query.data ?? NO_ACTS;
 }

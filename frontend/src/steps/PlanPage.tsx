@@ -3,7 +3,7 @@ import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { Navigate, useParams } from "react-router";
 import { CheckProvider } from "../state/check";
 import { DescentProvider } from "../state/descent";
-import { PlanProvider, useDropAnswer, useSession } from "../state/plan";
+import { PlanProvider, useSession } from "../state/plan";
 import { RehearsalProvider } from "../state/rehearsal";
 import { WhichContext } from "../state/which";
 import { Findings } from "../ui/Findings";
@@ -54,8 +54,6 @@ export function PlanPage() {
     <PlanProvider
       key={id}
       id={id}
-      // Going through acts needs no fixes of the load path tried out with every save.
-      inView={["rehearse", "card", "log"].includes(step) ? "" : drop}
       loading={<Message title="Opening the plan…" text="" />}
       failed={(p) => <Message title="This plan cannot be opened" text={p.detail} />}
     >
@@ -77,7 +75,7 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
   useEffect(() => setWhich(0), [dropId]);
   const inView = step === "rig" && (drop?.station.states.length ?? 1) > which ? which : 0;
   const drafted = draft && drop && draft.drop.id === drop.id ? draft : null;
-  const saved = useDropAnswer(["rehearse", "card", "log"].includes(step) ? undefined : drop?.id);
+  const saved = view.assessment.drops.find((d) => d.id === drop?.id);
   const a = drafted?.answer ?? saved;
   if (step === "shed") {
     const named = new Set<string>();

@@ -2,8 +2,8 @@
 import { Link } from "react-router";
 import { useStanding } from "../state/check";
 import { applyEdits } from "../state/edits";
-import type { Count, Finding } from "../state/model";
-import { useSession } from "../state/plan";
+import type { Count, Finding, Fix } from "../state/model";
+import { useOffers, useSession } from "../state/plan";
 import { focusAfter, useGo } from "./goto";
 import { MarkLine } from "./MarkLine";
 import { Said } from "./Num";
@@ -15,23 +15,28 @@ const WHO = {
   "from below": "Only from below",
 } as const;
 
-type Offers = Partial<Record<string, readonly NonNullable<Finding["fix"]>[]>>;
+type Act = Pick<Fix, "label" | "edits"> & Partial<Pick<Fix, "brings">>;
+type Offers = Partial<Record<string, readonly Act[]>>;
 
 /** Findings by who can settle them, the place with the worst first. */
 export function Findings({
   findings: every,
   frozen = false,
   about = "",
+  drop = "",
   offers = {},
 }: {
   findings: readonly Finding[];
   frozen?: boolean;
+  /** The drop whose own they are, "" for those of the whole plan. */
+  drop?: string;
   /** Acts from elsewhere that would settle a finding, by its code. */
   offers?: Offers;
   /** What tells these from others on the same screen. */
   about?: string;
 }) {
   const standing = useStanding();
+  const tried = useOffers(drop);
   const accepted = every.filter((f) => standing(f.key)?.state === "accepted");
   const findings = every.filter((f) => !accepted.includes(f));
   const groups = (Object.keys(WHO) as (keyof typeof WHO)[])
@@ -47,13 +52,13 @@ export function Findings({
       {groups.map((g) => (
         <section key={g.who} aria-label={`${WHO[g.who]}${about}`}>
           <h2 className="rule-t quiet pt-2 text-xs">{WHO[g.who]}</h2>
-          <List findings={g.of} frozen={frozen} offers={offers} label={`findings ${g.who}${about}`} />
+          <List findings={g.of} frozen={frozen} tried={tried} offers={offers} label={`findings ${g.who}${about}`} />
         </section>
       ))}
       {accepted.length > 0 && (
         <section aria-label={`accepted by name${about}`}>
           <h2 className="rule-t quiet pt-2 text-xs">Accepted by name</h2>
-          <List findings={accepted} frozen={frozen} label={`findings accepted${about}`} />
+          <List findings={accepted} frozen={frozen} tried={tried} label={`findings accepted${about}`} />
         </section>
       )}
     </>
@@ -64,16 +69,23 @@ function List({
   findings,
   frozen,
   label,
+  tried,
   offers = {},
 }: {
   findings: readonly Finding[];
   frozen: boolean;
   label: string;
+  tried: ReadonlyMap<string, readonly Fix[]>;
   offers?: Offers;
 }) {
   const { edit, view, plan } = useSession();
   const go = useGo();
   const standing = useStanding();
+  const acts = (f: Finding): readonly Act[] => [
+    ...(tried.get(f.key) ?? (f.fix ? [f.fix] : [])),
+    ...(f.others ?? []),
+    ...(offers[f.code] ?? []),
+  ];
   const stations = (f: Finding) =>
     (f.drops ?? [])
       .map((id) => ({ id, n: (plan.drops ?? []).findIndex((d) => d.id === id) + 1 }))
@@ -113,21 +125,27 @@ function List({
               ))}
             </div>
           )}
-          {[...(f.fix ? [f.fix] : []), ...(f.others ?? []), ...(offers[f.code] ?? [])].map((fix, n) => (
-            <button
-              key={n}
-              type="button"
-              className="act mt-1.5 mr-1.5 !whitespace-normal text-left"
-              disabled={frozen}
-              onClick={(e) => {
-                edit(applyEdits(fix.edits));
-                focusAfter(e.currentTarget);
-              }}
-            >
-              <Said s={fix.label} />
-            </button>
+          {acts(f).map((fix, n) => (
+            <span key={n}>
+              <button
+                type="button"
+                className="act mt-1.5 mr-1.5 !whitespace-normal text-left"
+                disabled={frozen}
+                onClick={(e) => {
+                  edit(applyEdits(fix.edits));
+                  focusAfter(e.currentTarget);
+                }}
+              >
+                <Said s={fix.label} />
+              </button>
+              {(fix.brings ?? []).map((b, m) => (
+                <span key={m} className="quiet block text-xs">
+                  It brings a caution: <Said s={b} />.
+                </span>
+              ))}
+            </span>
           ))}
-          {!f.fix && !f.others?.length && f.field && ["Shortfall", "Not checked"].includes(f.severity) && (
+          {acts(f).length === 0 && f.field && ["Shortfall", "Not checked"].includes(f.severity) && (
             <button type="button" className="act plain go mt-1.5" onClick={() => go(f.field!)}>
               Go to “{f.field_name}”
             </button>

@@ -244,7 +244,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
           Takes <Num n={a.cut} />; the legs stand at <Num n={a.angle} />.
         </p>
       )}
-      <Findings findings={a.findings} frozen={draft} offers={offers} />
+      <Findings findings={a.findings} frozen={draft} drop={a.id} offers={offers} />
       {view.assessment.findings.some((f) => (f.drops ?? []).includes(a.id)) && (
         <section aria-label="for the whole descent" className="mt-1">
           <h2 className="rule-t pt-2 text-[13px] font-bold">For the whole descent</h2>

@@ -23,10 +23,13 @@ class Subject:
 
 @dataclass(frozen=True, slots=True)
 class Fix:
-    """Edits that would settle a finding, in words; applied with one act and undone with one."""
+    """Edits that would settle a finding, in words; applied with one act and undone with one. ``brings``: the cautions
+    that it brings; ``instead``: what else may be tried where it does not."""
 
     label: Sentence
     edits: tuple[Edit, ...]
+    brings: tuple[Sentence, ...] = ()
+    instead: tuple[Fix, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from reamer.core.answer.findings import Fix
 from reamer.core.answer.look import Look
@@ -16,6 +17,9 @@ from reamer.core.rope.length import real_length
 from reamer.core.rope.strands import Strand, ropes_of
 from reamer.core.section.lengths import Lengths
 from reamer.core.tables import row
+
+# So many ropes are tried one after the other before no act is offered.
+MOST_TRIED = 4
 
 
 def _least_m(rope: Rope) -> float | None:
@@ -55,7 +59,13 @@ def more_reserve(look: Look, lengths: Lengths) -> Fix | None:
             edit = look.system_as(Releasable).at(lambda s: s.reserve_rope).set(rope.id)
             label = "Join {rope} on behind the reserve"
             fits.append(((1, length, rope.id), Fix(Sentence(label, {}, {"rope": rope.name}), (edit,))))
-    return min(fits, key=lambda f: f[0])[1] if fits else None
+    return _best(fits)
+
+
+def _best(fits: list[tuple[tuple[int, float, str], Fix]]) -> Fix | None:
+    """The first in order, with the next few to be tried instead."""
+    order = [fix for _, fix in sorted(fits, key=lambda f: f[0])[:MOST_TRIED]]
+    return replace(order[0], instead=tuple(order[1:])) if order else None
 
 
 def _swap(system: System, old: str, new: str) -> System:
@@ -107,7 +117,7 @@ def longer_rope(look: Look, s: Strand, lengths: Lengths) -> Fix | None:
             if all_reach(look, system.model_copy(update={"ride_m": ride}), lengths):
                 return _give(look, wanted)
     name, place = _slot(look, system, s.rope.id)
-    fits: list[tuple[tuple[float, str], Fix]] = []
+    fits: list[tuple[tuple[int, float, str], Fix]] = []
     for rope in look.ctx.ropes.values():
         length = _least_m(rope)
         if rope.id in ropes_of(system) or (rope.kind == "pull cord") != (name == "cord") or length is None:
@@ -118,8 +128,8 @@ def longer_rope(look: Look, s: Strand, lengths: Lengths) -> Fix | None:
             if stoppers != system.stoppers:
                 edits.append(look.stoppers_place.set(stoppers))
             fix = Fix(Sentence("Use {rope} instead", {}, {"rope": rope.name}), tuple(edits))
-            fits.append(((length, rope.id), fix))
-    return min(fits, key=lambda f: f[0])[1] if fits else None
+            fits.append(((0, length, rope.id), fix))
+    return _best(fits)
 
 
 def _slot(look: Look, system: Rigged, rope_id: str) -> tuple[str, Place[str]]:

@@ -1,0 +1,118 @@
+"""Acts that settle findings, each tried out on the whole plan before it is offered."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from pydantic import ValidationError
+
+from reamer.core.answer.codes import SEVERITIES
+from reamer.core.answer.context import Context, context, figured
+from reamer.core.answer.findings import Finding, Fix
+from reamer.core.answer.say import words
+from reamer.core.assess import Assessment, Kept, gathered
+from reamer.core.plan.edits import apply
+from reamer.core.station.drop import assess_drop
+
+# What a finding is about: its code, drop, part and state, of one that holds at several each.
+Key = tuple[str, str, str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class OfferedActs:
+    """The acts that settle one finding, told by its key."""
+
+    finding: str
+    fixes: tuple[Fix, ...]
+
+
+def _keys(f: Finding, states: tuple[str, ...]) -> Iterator[Key]:
+    """What a finding is about, once for each drop and state that it holds at."""
+    for drop in f.drops or (f.subject.drop,):
+        for state in (f.subject.state,) if f.subject.state else states:
+            yield f.code, drop, f.subject.part, state
+
+
+class _Said:
+    """All that is said of a plan: how much of each severity or worse about each thing."""
+
+    def __init__(self, a: Assessment) -> None:
+        self.count = Counter[tuple[Key, int]]()
+        self.by: dict[Key, Finding] = {}
+        self.states = {d.id: ("party", "last") if d.last is not None else (d.state,) for d in a.drops}
+        for f in (*a.findings, *(f for d in a.drops for f in d.findings)):
+            for key in self.keys(f):
+                self.by.setdefault(key, f)
+                for level in range(SEVERITIES.index(f.severity), len(SEVERITIES)):
+                    self.count[key, level] += 1
+
+    def keys(self, f: Finding) -> list[Key]:
+        return list(_keys(f, self.states.get(f.subject.drop, ("",))))
+
+
+def _tried(plan_said: _Said, ctx: Context, kept: Kept, f: Finding, fix: Fix) -> Fix | None:
+    """An act with the cautions that it brings; None where it does not settle its finding, brings a shortfall or leaves
+    something that was checked unchecked, or cannot be done."""
+    try:
+        after = gathered(context(apply(ctx.plan, fix.edits), ctx.gear), kept)
+    except (ValidationError, KeyError, IndexError):
+        return None
+    now, caution = _Said(after), SEVERITIES.index("Caution")
+    level = SEVERITIES.index(f.severity)
+    if all(now.count[key, level] >= plan_said.count[key, level] for key in plan_said.keys(f)):
+        return None
+    more = {key: n for key, n in now.count.items() if n > plan_said.count[key]}
+    if any(n < caution for _, n in more):
+        return None
+    brings = {words(now.by[key].title): now.by[key].title for key, n in more if n == caution}
+    return replace(fix, brings=tuple(brings.values()), instead=())
+
+
+def _offer(said: _Said, ctx: Context, kept: Kept, f: Finding) -> OfferedActs | None:
+    """What may be offered for a finding."""
+    made: list[Fix] = []
+    for fix in (*((f.fix,) if f.fix is not None else ()), *f.others):
+        # Of those that stand for one another the first that does.
+        does = next((t for one in (fix, *fix.instead) if (t := _tried(said, ctx, kept, f, one)) is not None), None)
+        if does is not None:
+            made.append(does)
+    return OfferedActs(f.key, tuple(made)) if made else None
+
+
+@figured
+def offers(ctx: Context, kept: Kept, drop_id: str | None = None) -> tuple[OfferedActs, ...]:
+    """The acts that settle what is said of a plan. Each was tried out: it clears its finding and adds no shortfall and
+    nothing unchecked anywhere in the plan; the cautions that it brings are named with it.
+
+    ctx: the plan's context; kept: what was assessed before, and from now on; drop_id: the drop whose own findings are
+    asked with those of the whole plan, "" for those of the whole alone, None for all
+    returns: an offer for each finding that has one
+    Source: none, each is tried.
+    """
+    done = gathered(ctx, kept)
+    said, findings = _Said(done), list(done.findings)
+    for i, drop in enumerate(ctx.plan.drops):
+        if drop_id is None or drop.id == drop_id:
+            findings += assess_drop(ctx, i, drop)[0].findings
+    made = (_offer(said, ctx, kept, f) for f in findings if f.fix is not None or f.others)
+    return tuple(o for o in made if o is not None)
+
+
+def with_offers(a: Assessment, made: tuple[OfferedActs, ...]) -> Assessment:
+    """An assessment whose findings have the acts that are offered, and no others.
+
+    a: the assessment; made: offers for its findings
+    returns: the same, each finding with its acts
+    Source: none.
+    """
+    by = {o.finding: o.fixes for o in made}
+
+    def put(findings: tuple[Finding, ...]) -> tuple[Finding, ...]:
+        return tuple(
+            replace(f, fix=next(iter(by.get(f.key, ())), None), others=by.get(f.key, ())[1:]) for f in findings
+        )
+
+    drops = tuple(replace(d, findings=put(d.findings)) for d in a.drops)
+    return replace(a, findings=put(a.findings), drops=drops)

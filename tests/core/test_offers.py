@@ -1,0 +1,89 @@
+"""What is offered was tried out: it settles what it is offered for and makes nothing worse."""
+
+import unittest
+from collections import Counter
+
+from hypothesis import HealthCheck, given
+
+from reamer.core.answer.codes import SEVERITIES
+from reamer.core.answer.context import context
+from reamer.core.answer.say import words
+from reamer.core.assess import Kept, assess
+from reamer.core.offers import offers, with_offers
+from reamer.core.plan.edits import apply
+from reamer.core.reading import read_plan
+from reamer.demos import buttress, canyon, gully
+from tests import law
+from tests.builders import capacity, doubled, plan_of, rope
+from tests.core.test_any_plan import plans
+
+
+def met(a, *severities):
+    """What is said of a plan, as often as it is said, at each drop and in each state."""
+    made = Counter()
+    states = {d.id: (("party", "last") if d.last else (d.state,)) for d in a.drops}
+    for f in [*a.findings, *(f for d in a.drops for f in d.findings)]:
+        for drop in f.drops or (f.subject.drop,):
+            for state in (f.subject.state,) if f.subject.state else states.get(f.subject.drop, ("",)):
+                made[f.code, drop, f.subject.part, state] += f.severity in severities
+    return +made
+
+
+class Offered(unittest.TestCase):
+    def holds(self, plan):
+        """Each act settles its finding and adds no shortfall and nothing unchecked; a caution is named."""
+        before = assess(plan)
+        by = {f.key: f for f in [*before.findings, *(f for d in before.drops for f in d.findings)]}
+        for offer in offers(context(plan), Kept()):
+            f = by[offer.finding]
+            for fix in offer.fixes:
+                after = assess(apply(plan, fix.edits))
+                said = (f.code, words(fix.label))
+                for some in (("Shortfall",), ("Shortfall", "Not checked")):
+                    self.assertFalse(met(after, *some) - met(before, *some), said)
+                worst = SEVERITIES[: SEVERITIES.index(f.severity) + 1]
+                self.assertLess(
+                    met(after, *worst)[self.about(f, before)], met(before, *worst)[self.about(f, before)], said
+                )
+                some = ("Shortfall", "Not checked", "Caution")
+                titles = {words(x.title) for x in [*after.findings, *(x for d in after.drops for x in d.findings)]}
+                self.assertEqual(bool(met(after, *some) - met(before, *some)), bool(fix.brings), said)
+                self.assertTrue({words(b) for b in fix.brings} <= titles, said)
+
+    def about(self, f, a):
+        """One of the places of a finding."""
+        drop = f.drops[0] if f.drops else f.subject.drop
+        state = f.subject.state or next(
+            (("party" if d.last else d.state) for d in a.drops if d.id == f.subject.drop), ""
+        )
+        return f.code, drop, f.subject.part, state
+
+    def test_of_the_demonstrations(self):
+        for make in (canyon, buttress, gully):
+            self.holds(make())
+
+    @law(25, suppress_health_check=[HealthCheck.too_slow])
+    @given(plans())
+    def test_of_any_plan(self, data):
+        self.holds(read_plan(data))
+
+    def test_limiting_knots_that_overload_a_point_are_not_offered(self):
+        plan = buttress()
+        a = assess(plan)
+        drop = next(f for d in a.drops for f in d.findings if f.code == "legs.drop" and f.fix)
+        self.assertEqual(words(drop.fix.label), "Tie limiting knots")
+        self.assertNotIn(drop.key, {o.finding for o in offers(context(plan), Kept())})
+        told = with_offers(a, offers(context(plan), Kept()))
+        self.assertIsNone(next(f for d in told.drops for f in d.findings if f.key == drop.key).fix)
+
+    def test_the_next_rope_is_offered_where_the_shortest_that_reaches_is_too_weak(self):
+        old = rope("old", 50, strength_kn=capacity(4, 4, "label"), name="Old")
+        plan = read_plan(plan_of(doubled(), ropes=[rope("r1", 30), old, rope("r3", 70, name="Long")]))
+        [found] = [f for f in assess(plan).drops[0].findings if f.code == "reach.short"]
+        self.assertEqual(words(found.fix.label), "Use Old instead")
+        [offer] = [o for o in offers(context(plan), Kept()) if o.finding == found.key]
+        self.assertEqual([words(f.label) for f in offer.fixes], ["Use Long instead"])
+
+
+if __name__ == "__main__":
+    unittest.main()
