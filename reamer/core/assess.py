@@ -12,7 +12,7 @@ from reamer.core.anchor.cutting import WebbingAssessment, webbing_assessments
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context, context, figured, on_the_way, shared_text
 from reamer.core.answer.entered import with_entered
-from reamer.core.answer.findings import Finding, Findings, said_once, tally
+from reamer.core.answer.findings import Finding, Heard, Says, said_once, say, tally, worst_first
 from reamer.core.answer.say import Number
 from reamer.core.answer.where import placed
 from reamer.core.answer.working import Book, Working
@@ -242,7 +242,7 @@ def _gathered(
     """The drops and what is said of the whole, in one."""
     heights = [d.height.value for d in drops if d.height]
     wide = said_once([f for d in drops for s in (d, d.last) if s for f in s.wide])
-    findings = placed(plan, Findings("", found=[*whole.findings, *wide]).worst_first())
+    findings = placed(plan, worst_first([*whole.findings, *wide]))
     return Assessment(
         drops=drops,
         ropes=whole.ropes,
@@ -263,43 +263,48 @@ def _gathered(
 def _whole(ctx: Context, drops: tuple[DropAssessment, ...], bare: tuple[DropAssessment, ...] | None) -> _Whole:
     """What is to be said of the plan as a whole; bare: its drops as the tables alone would have them, None where there
     are no own figures."""
-    plan, book, found = ctx.plan, Book(), Findings("")
-    _plan_findings(ctx, drops, bare, found)
+    plan, book, heard = ctx.plan, Book(), Heard()
+    heard.of(_plan_findings(ctx, drops, bare))
     ropes = tuple(_rope(rope, book) for rope in plan.shed.ropes)
+    heard.of(_party_findings(plan))
+    webbing = heard.of(webbing_assessments(plan, {d.id: _cuts(d) for d in drops}))
+    whole, follow = descent(ctx, drops, webbing, book)
+    heard.findings += follow
+    tethers = tether_assessments(ctx, book)
+    heard.of(rider_findings(ctx, tethers, book))
+    heard.findings += [*gear_findings(ctx), *typical_findings(ctx)]
+    tests = with_retention(plan.shed.pull_tests, [pull_test(t, book) for t in plan.shed.pull_tests])
+    return _Whole(ropes, webbing, tethers, tests, whole, worst_first(heard.findings), book)
+
+
+def _party_findings(plan: Plan) -> Says[None]:
+    """Whether there is a party, and what each weighs."""
     if not plan.party:
-        found.add("party.none", "Not checked", "party", "Nobody is in the party", "Loads are not checked.")
+        yield say("party.none", "Not checked", "party", "Nobody is in the party", "Loads are not checked.")
     for person in plan.party:
         if person.mass_kg.kind == "unknown":
             key, title = f"person.{person.id}", "The weight of {name} is unknown"
             why = "Loads are not checked until it is entered."
-            found.add("person.unknown", "Not checked", key, title, why, name=person.name)
-    webbing = webbing_assessments(plan, {d.id: _cuts(d) for d in drops}, found)
-    whole, follow = descent(ctx, drops, webbing, book)
-    found.found += follow
-    tethers = tether_assessments(ctx, book)
-    rider_findings(ctx, tethers, found, book)
-    found.found += [*gear_findings(ctx), *typical_findings(ctx)]
-    tests = with_retention(plan.shed.pull_tests, [pull_test(t, book) for t in plan.shed.pull_tests])
-    return _Whole(ropes, webbing, tethers, tests, whole, found.worst_first(), book)
+            yield say("person.unknown", "Not checked", key, title, why, name=person.name)
 
 
 def _plan_findings(
-    ctx: Context, drops: tuple[DropAssessment, ...], bare: tuple[DropAssessment, ...] | None, found: Findings
-) -> None:
+    ctx: Context, drops: tuple[DropAssessment, ...], bare: tuple[DropAssessment, ...] | None
+) -> Says[None]:
     """What is to be said of the plan's own figures, its margin, and its date."""
     plan = ctx.plan
     if not plan.drops:
-        found.add("plan.empty", "Not checked", "plan", "The plan has no drops", "Add the first one.")
+        yield say("plan.empty", "Not checked", "plan", "The plan has no drops", "Add the first one.")
     for own in (*plan.shed.own_figures, *plan.own_figures):
         # The table's own row may be in another unit than a quantity shown: the words carry the plain figures.
         title, name, ends = "Own figure for {name}: {low} to {high}", row(own.table, own.key).name, (own.low, own.high)
         low, high = (f"{end:g}" for end in ends)
-        found.add("figure.own", "Note", "figures", title, "{reason}", name=name, low=low, high=high, reason=own.reason)
+        yield say("figure.own", "Note", "figures", title, "{reason}", name=name, low=low, high=high, reason=own.reason)
     if bare is not None:
-        _bold_figures(drops, bare, found)
+        yield from _bold_figures(drops, bare)
     margin, least = plan.policies.margin, row("loads", "margin.peak")
     if margin.kind == "own" and margin.times < least.high:
-        found.add(
+        yield say(
             "margin.low",
             "Caution" if margin.reason else "Shortfall",
             "plan",
@@ -311,7 +316,7 @@ def _plan_findings(
         )
     if plan.on is None and any(i.on is not None for d in plan.drops for i in d.station.inspections):
         title = "How old the records of what was found in place are is not checked"
-        found.add("inspection.old", "Not checked", "plan", title, "The plan has no date.")
+        yield say("inspection.old", "Not checked", "plan", title, "The plan has no date.")
 
 
 def _rope(rope: Rope, book: Book) -> RopeAssessment:
@@ -343,7 +348,7 @@ def _bare(plan: Plan, each: Callable[[Context], tuple[DropAssessment, ...]]) -> 
     return each(context(plan.model_copy(update={"own_figures": (), "shed": shed})))
 
 
-def _bold_figures(ours: tuple[DropAssessment, ...], bare: tuple[DropAssessment, ...], found: Findings) -> None:
+def _bold_figures(ours: tuple[DropAssessment, ...], bare: tuple[DropAssessment, ...]) -> Says[None]:
     """Own figures against the tables': one caution for the plan where they raise what a part holds, or lower what is
     asked of it."""
     touched = [
@@ -355,7 +360,7 @@ def _bold_figures(ours: tuple[DropAssessment, ...], bare: tuple[DropAssessment, 
         names = ", ".join(touched[:6]) + (f" and {len(touched) - 6} more" if len(touched) > 6 else "")
         title = "Own figures raise what parts hold, or lower what is asked of them"
         why = "They do so at {drops}. Nobody but you stands for them."
-        found.add("figure.bold", "Caution", "figures", title, why, drops=names)
+        yield say("figure.bold", "Caution", "figures", title, why, drops=names)
 
 
 def _milder(ours: DropAssessment, theirs: DropAssessment) -> bool:

@@ -8,6 +8,7 @@ from typing import get_args
 
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context, context, figured
+from reamer.core.answer.findings import value
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import Number
 from reamer.core.assess import Assessment, assess
@@ -288,7 +289,7 @@ def _single(look: Look, system: Doubled) -> BlockedSame:
     )
     there = look.trying(made)
     there = replace(there, state=there.state.model_copy(update={"serves": "all"}))
-    wanted = ride_wanted_m(there, lengths_of(look, lie_of(look).by_bound))
+    wanted = ride_wanted_m(there, lengths_of(look, value(lie_of(look)).by_bound))
     given = None if wanted is None else Known(kind="known", value=wanted, method="tape")
     return made if given is None else made.model_copy(update={"ride_m": given})
 

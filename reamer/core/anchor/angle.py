@@ -6,12 +6,12 @@ import math
 
 from reamer.core.anchor.post import equal_leg_share
 from reamer.core.answer.codes import Severity
-from reamer.core.answer.findings import Findings, Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.say import Number
 from reamer.core.tables import row
 
 
-def angle_finding(angle: Number, found: Findings, key: str, code: str, fix: Fix | None) -> None:
+def angle_finding(angle: Number, key: str, code: str, fix: Fix | None) -> Says[None]:
     """How wide two legs stand, by its class.
 
     angle: between them [rad]; found: where the finding goes; key: the part's; code: the finding's; fix: for a caution
@@ -24,7 +24,7 @@ def angle_finding(angle: Number, found: Findings, key: str, code: str, fix: Fix 
     if degrees < note:
         return
     severity: Severity = "Shortfall" if degrees >= short else "Caution" if degrees > caution else "Note"
-    found.add(
+    yield say(
         code,
         severity,
         key,

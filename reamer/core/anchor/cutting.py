@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
-from reamer.core.answer.findings import Findings
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.say import Number
 from reamer.core.model import Plan, Webbing
 
@@ -142,8 +142,8 @@ def _fit(pieces: tuple[float, ...], lengths: tuple[float, ...]) -> Fitted:
 
 
 def webbing_assessments(
-    plan: Plan, cuts: dict[str, tuple[tuple[str, Number | None], ...]], found: Findings
-) -> tuple[WebbingAssessment, ...]:
+    plan: Plan, cuts: dict[str, tuple[tuple[str, Number | None], ...]]
+) -> Says[tuple[WebbingAssessment, ...]]:
     """What every station takes of each webbing, and whether there is enough.
 
     plan: the plan; cuts: by drop id, webbing ids with what is cut of each, None where unknown; found: where findings go
@@ -176,17 +176,17 @@ def webbing_assessments(
                 cutting.proved,
             )
         )
-        _say(w, (stock, total), cutting, len(takes) - len(known), found)
+        yield from _say(w, (stock, total), cutting, len(takes) - len(known))
     return tuple(made)
 
 
-def _say(w: Webbing, amount: tuple[Number | None, Number], cutting: Fitted, unknown: int, found: Findings) -> None:
+def _say(w: Webbing, amount: tuple[Number | None, Number], cutting: Fitted, unknown: int) -> Says[None]:
     key, (stock, total), places = f"webbing.{w.id}", amount, cutting.places
     if not places and not unknown:
         return
     if None not in places and not (stock is None and unknown):
         if unknown:
-            found.add(
+            yield say(
                 "webbing.stock",
                 "Not checked",
                 key,
@@ -197,7 +197,7 @@ def _say(w: Webbing, amount: tuple[Number | None, Number], cutting: Fitted, unkn
             )
         return
     if stock is None:
-        found.add(
+        yield say(
             "webbing.stock",
             "Not checked",
             key,
@@ -207,7 +207,7 @@ def _say(w: Webbing, amount: tuple[Number | None, Number], cutting: Fitted, unkn
             webbing=w.name,
         )
     elif stock.value < total.value:
-        found.add(
+        yield say(
             "webbing.stock",
             "Shortfall",
             key,
@@ -220,14 +220,14 @@ def _say(w: Webbing, amount: tuple[Number | None, Number], cutting: Fitted, unkn
     elif cutting.proved:
         title = "{webbing} cannot be cut for every station"
         why = "All stations together take {total} of {stock}, but no way of cutting the pieces as they are gives it."
-        found.add("webbing.stock", "Shortfall", key, title, why, total=total, stock=stock, webbing=w.name)
+        yield say("webbing.stock", "Shortfall", key, title, why, total=total, stock=stock, webbing=w.name)
     else:
         title = "Whether {webbing} can be cut for every station is not known"
         why = "All stations together take {total} of {stock}; no way to cut it was found, and not all were tried."
-        found.add("webbing.stock", "Not checked", key, title, why, total=total, stock=stock, webbing=w.name)
+        yield say("webbing.stock", "Not checked", key, title, why, total=total, stock=stock, webbing=w.name)
 
 
-def piece_finding(webbing: Webbing, cut: Number, found: Findings) -> None:
+def piece_finding(webbing: Webbing, cut: Number) -> Says[None]:
     """Whether a piece of webbing is long enough for one station.
 
     webbing: as it lies in the shed; cut: what the station takes in one piece [m]; found: where the finding goes
@@ -237,7 +237,7 @@ def piece_finding(webbing: Webbing, cut: Number, found: Findings) -> None:
     known = [p.length_m.value for p in webbing.pieces if p.length_m.kind == "known"]
     if len(known) < len(webbing.pieces) or not webbing.pieces:
         if max(known, default=0) < cut.value:
-            found.add(
+            yield say(
                 "webbing.cut",
                 "Not checked",
                 "webbing",
@@ -247,7 +247,7 @@ def piece_finding(webbing: Webbing, cut: Number, found: Findings) -> None:
                 webbing=webbing.name,
             )
     elif max(known) < cut.value:
-        found.add(
+        yield say(
             "webbing.cut",
             "Shortfall",
             "webbing",

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from reamer.core.answer.findings import Findings
+from reamer.core.answer.findings import Says, once, say
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Term, computed
 from reamer.core.model import IceThread
@@ -88,23 +88,25 @@ def ice_geometry(thread: IceThread, book: Book) -> Ice:
     )
 
 
-def ice_findings(thread: IceThread, ice: Ice, found: Findings) -> None:
+def ice_findings(thread: IceThread, ice: Ice) -> Says[None]:
     """What is to be said of an ice thread. Its strength is never computed.
 
     thread: as drilled; ice: its geometry; found: where findings go
     returns: nothing
     Source: P, common practice, no source.
     """
-    found.once.add(
-        "ice.strength",
-        "Not checked",
-        "anchor",
-        "The strength of ice is not computed",
-        "Nobody can say it from a plan: drill in solid, even-coloured ice, back it up for all but the last, look at it"
-        " each time.",
+    yield once(
+        say(
+            "ice.strength",
+            "Not checked",
+            "anchor",
+            "The strength of ice is not computed",
+            "Nobody can say it from a plan: drill in solid, even-coloured ice, back it up for all but the last, look at it"
+            " each time.",
+        )
     )
     if not ice.meets:
-        found.add(
+        yield say(
             "ice.meets",
             "Not checked" if ice.first is None and "never" not in ice.why else "Shortfall",
             "anchor",
@@ -113,20 +115,20 @@ def ice_findings(thread: IceThread, ice: Ice, found: Findings) -> None:
             why=ice.why,
         )
     if ice.just:
-        found.add(
+        yield say(
             "ice.meets",
             "Caution",
             "anchor",
             "The two holes only just meet",
             "A little wider apart, and the screw is too short. Drill them a little closer.",
         )
-    _ice_findings(thread, found)
+    yield from _ice_findings(thread)
 
 
-def _ice_findings(thread: IceThread, found: Findings) -> None:
+def _ice_findings(thread: IceThread) -> Says[None]:
     """What the ice is like, what freezes in, what was found in place, and the backup."""
     if thread.ice != "solid":
-        found.add(
+        yield say(
             "ice.kind",
             "Shortfall" if thread.ice == "white, aerated" else "Not checked",
             "anchor",
@@ -134,7 +136,7 @@ def _ice_findings(thread: IceThread, found: Findings) -> None:
             "Solid ice of one colour, a slight bulge; clear away what is loose.",
         )
     if thread.cord is None and thread.wet_cold != "no":
-        found.add(
+        yield say(
             "ice.freezes",
             "Shortfall" if thread.wet_cold == "yes" else "Not checked",
             "anchor",
@@ -142,7 +144,7 @@ def _ice_findings(thread: IceThread, found: Findings) -> None:
             "Leave a cord, or be sure that the ice is dry or the cold slight.",
         )
     if thread.in_place != "no" and thread.seen_whole != "yes":
-        found.add(
+        yield say(
             "ice.found",
             "Shortfall" if thread.seen_whole == "no" else "Not checked",
             "anchor",
@@ -157,7 +159,7 @@ def _ice_findings(thread: IceThread, found: Findings) -> None:
             "no": "The thread has no backup",
             "unknown": "Whether the thread is backed up is unknown",
         }[thread.backed_up]
-        found.add(
+        yield say(
             "ice.backup",
             "Not checked" if thread.backed_up == "unknown" else "Shortfall",
             "anchor",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from reamer.core.answer.findings import Findings
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
 from reamer.core.model import Feature, Inspection, Rated, Station
@@ -23,7 +23,7 @@ def newest(inspections: tuple[Inspection, ...]) -> dict[str, Inspection]:
     return made
 
 
-def inspect(look: Look) -> None:
+def inspect(look: Look) -> Says[None]:
     """Findings about what hangs on things found in place.
 
     look: the station; how old a record is counts at the plan's day
@@ -39,10 +39,10 @@ def inspect(look: Look) -> None:
         # A record of something that is there and that this rig does not use is kept, and not held against it.
         item = record.item.casefold()
         if item in named or item in parts:
-            _record(look, record)
+            yield from _record(look, record)
         elif item not in known:
             title, why = "A record here is of {item}, and nothing here is called so", "Name the thing that it is of."
-            look.found.add("inspection.open", "Not checked", "anchor", title, why, item=record.item)
+            yield say("inspection.open", "Not checked", "anchor", title, why, item=record.item)
     twice: set[str] = set()
     for anchor in in_use:
         if anchor.kind == "post" or anchor.in_place == "no":
@@ -53,44 +53,44 @@ def inspect(look: Look) -> None:
             if name not in twice:
                 title, why = "Two things here are called {anchor}", "A record cannot tell which of them was looked at: "
                 why += "give each its own name."
-                look.found.add("inspection.open", "Not checked", "anchor", title, why, anchor=anchor.name)
+                yield say("inspection.open", "Not checked", "anchor", title, why, anchor=anchor.name)
             twice.add(name)
         elif own is None:
             title, why = "Nobody has looked at {anchor}", "A thing found in place is unknown until somebody has; "
             why += "record what was seen."
-            look.found.add("inspection.none", "Not checked", "anchor", title, why, anchor=anchor.name)
+            yield say("inspection.none", "Not checked", "anchor", title, why, anchor=anchor.name)
         elif anchor.kind == "rated":
-            _answers(anchor, own, look.found)
+            yield from _answers(anchor, own)
 
 
-def _record(look: Look, record: Inspection) -> None:
+def _record(look: Look, record: Inspection) -> Says[None]:
     """What one record says: state, decision and age."""
-    add, item, on = look.found.add, record.item, look.plan.on
+    item, on = record.item, look.plan.on
     found = f" {record.found.strip()}" if record.found.strip() else ""
     if record.condition == "bad" or record.decision == "replace":
         title, why = "{item} was found bad or is to be replaced", "Record the replacement, or rig without it.{found}"
-        add("inspection.bad", "Shortfall", "anchor", title, why, item=item, found=found)
+        yield say("inspection.bad", "Shortfall", "anchor", title, why, item=item, found=found)
         return
     if record.condition == "unknown" or record.decision == "undecided":
         title, why = "What to do about {item} is open", "Its state or the decision is not recorded.{found}"
-        add("inspection.open", "Not checked", "anchor", title, why, item=item, found=found)
+        yield say("inspection.open", "Not checked", "anchor", title, why, item=item, found=found)
     elif record.decision == "back up":
         title, why = "{item} is to be backed up", "The backup is not part of what was checked.{found}"
-        add("inspection.backup", "Caution", "anchor", title, why, item=item, found=found)
+        yield say("inspection.backup", "Caution", "anchor", title, why, item=item, found=found)
     elif record.condition == "worn":
         title, why = (
             "{item} was found worn and is to be used",
             "Back it up or replace it, or say why it is good enough.",
         )
-        add("inspection.worn", "Caution", "anchor", title, why + "{found}", item=item, found=found)
+        yield say("inspection.worn", "Caution", "anchor", title, why + "{found}", item=item, found=found)
     months = row("materials", "inspection.old").low
     if record.on is None:
         title, why = "The record of {item} has no date", "Nobody can tell how old it is."
-        add("inspection.old", "Caution", "anchor", title, why, item=item, found=found)
+        yield say("inspection.old", "Caution", "anchor", title, why, item=item, found=found)
     elif on is not None and (on - record.on).days > months * 365.25 / 12:
         old, most = Number(int((on - record.on).days / 30.44), "count"), Number(months, "count")
         title, why = "The record of {item} is {months} months old at the plan's date", "More than {most}: look again."
-        add("inspection.old", "Caution", "anchor", title, why, item=item, found=found, months=old, most=most)
+        yield say("inspection.old", "Caution", "anchor", title, why, item=item, found=found, months=old, most=most)
 
 
 def used(station: Station) -> list[Feature]:
@@ -104,13 +104,13 @@ def used(station: Station) -> list[Feature]:
     return [f for f in station.features if f.id in named]
 
 
-def _answers(anchor: Rated, record: Inspection, found: Findings) -> None:
+def _answers(anchor: Rated, record: Inspection) -> Says[None]:
     """The questions of its kind: an answer that is not the good one, and one that is missing."""
     asked = [q for q in questions() if q.what == anchor.what]
     for q in asked:
         answer = record.answers.get(q.key, "unknown")
         if answer not in ("unknown", q.good):
-            found.add(
+            yield say(
                 "inspection.answer",
                 "Shortfall",
                 "anchor",
@@ -122,7 +122,7 @@ def _answers(anchor: Rated, record: Inspection, found: Findings) -> None:
             )
     blank = [q.question for q in asked if record.answers.get(q.key, "unknown") == "unknown"]
     if blank:
-        found.add(
+        yield say(
             "inspection.open",
             "Not checked",
             "anchor",

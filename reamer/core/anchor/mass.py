@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from reamer.core.anchor.holding import Holds, unheld
-from reamer.core.answer.findings import Findings
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.say import TOWARD, Number
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.model import Mass, Post, sure
@@ -141,7 +141,7 @@ def topples_unknown(mass: Mass) -> bool:
     return mass.height_m.kind == "unknown" or mass.depth_m.kind == "unknown"
 
 
-def post_findings(post: Post, margin: float | None, found: Findings) -> None:
+def post_findings(post: Post, margin: float | None) -> Says[None]:
     """What is to be said of a tree, and where on a post the webbing sits best.
 
     post: the post; margin: low end of what it holds over what is asked of it, None if unknown; found: where findings go
@@ -151,7 +151,7 @@ def post_findings(post: Post, margin: float | None, found: Findings) -> None:
     if post.what == "tree":
         least = row("materials", "tree.thick")
         if post.girth_m.kind == "known" and limits_m(post.girth_m)[0] / math.pi < least.low:
-            found.add(
+            yield say(
                 "tree.thin",
                 "Shortfall",
                 "anchor",
@@ -162,7 +162,7 @@ def post_findings(post: Post, margin: float | None, found: Findings) -> None:
                 least=Number(least.low, "fine length", "up"),
             )
         if post.sound == "no":
-            found.add(
+            yield say(
                 "tree.sound",
                 "Shortfall",
                 "anchor",
@@ -171,7 +171,7 @@ def post_findings(post: Post, margin: float | None, found: Findings) -> None:
                 post=post.name,
             )
         elif post.sound == "unknown":
-            found.add(
+            yield say(
                 "tree.sound",
                 "Not checked",
                 "anchor",
@@ -181,7 +181,7 @@ def post_findings(post: Post, margin: float | None, found: Findings) -> None:
             )
     doubtful = row("materials", "post.doubtful")
     if margin is not None and margin < doubtful.low and post.webbing_at == "high":
-        found.add(
+        yield say(
             "post.high",
             "Caution",
             "anchor",
@@ -190,7 +190,7 @@ def post_findings(post: Post, margin: float | None, found: Findings) -> None:
             post=post.name,
         )
     elif margin is not None and margin >= 2 * doubtful.low and post.webbing_at == "low":
-        found.add(
+        yield say(
             "post.low",
             "Note",
             "anchor",

@@ -4,11 +4,15 @@ settles it."""
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field, replace
+from collections.abc import Generator, Iterable
+from dataclasses import dataclass, replace
+from typing import TypeVar
 
 from reamer.core.answer.codes import CODES, SEVERITIES, Settled, Severity, settled
 from reamer.core.answer.say import Number, Sentence, words
 from reamer.core.plan.edits import Edit
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,44 +66,122 @@ class Finding:
 
 
 @dataclass(slots=True)
-class Findings:
-    """Where one drop's findings are gathered. ``fixes``: whether to look for those that have to be tried out; ``wide``:
-    what is said once for the plan."""
+class Say:
+    """One thing that a question has to say, before it is known of which drop and state: the words are put together only
+    where somebody listens. ``once``: for the whole plan, however many stations it holds at."""
 
-    drop: str
-    state: str = ""
-    fixes: bool = True
-    found: list[Finding] = field(default_factory=list)
-    wide: list[Finding] = field(default_factory=list)
+    code: str
+    severity: Severity
+    part: str
+    title: str
+    reason: str
+    working: str
+    fix: Fix | None
+    once: bool
+    put: dict[str, Number | str | None]
 
-    def add(
-        self,
-        code: str,
-        severity: Severity,
-        part: str,
-        title: str,
-        reason: str,
-        /,
-        *,
-        working: str = "",
-        fix: Fix | None = None,
-        **put: Number | str | None,
-    ) -> None:
-        """Add one finding; title and reason are templates over the same numbers and words, what is None left out."""
-        numbers = {k: v for k, v in put.items() if isinstance(v, Number)}
-        words = {k: v for k, v in put.items() if isinstance(v, str)}
-        said, why = (Sentence(t, numbers, words) for t in (title, reason))
-        subject = Subject(self.drop, part, self.state)
-        self.found.append(Finding(code, severity, subject, said, why, working, fix, settled(code)))
+    def finding(self, drop: str = "", state: str = "", drops: tuple[str, ...] = ()) -> Finding:
+        """What is said, of a drop and a state of its station, or of the plan at some drops."""
+        numbers = {k: v for k, v in self.put.items() if isinstance(v, Number)}
+        words = {k: v for k, v in self.put.items() if isinstance(v, str)}
+        title, reason = (Sentence(t, numbers, words) for t in (self.title, self.reason))
+        about, who = Subject(drop, self.part, state), settled(self.code)
+        return Finding(self.code, self.severity, about, title, reason, self.working, self.fix, who, drops)
 
-    @property
-    def once(self) -> Findings:
-        """Where what is said once for the plan is added, however many stations it holds at."""
-        return Findings(self.drop, self.state, self.fixes, self.wide)
 
-    def worst_first(self) -> tuple[Finding, ...]:
-        """All, worst first, otherwise in the order of the work."""
-        return tuple(sorted(self.found, key=lambda f: SEVERITIES.index(f.severity)))
+# A question: it yields what it has to say, one after the other, and returns what it worked out.
+Says = Generator[Say | Finding, None, T]
+
+
+def say(
+    code: str,
+    severity: Severity,
+    part: str,
+    title: str,
+    reason: str,
+    /,
+    *,
+    working: str = "",
+    fix: Fix | None = None,
+    **put: Number | str | None,
+) -> Say:
+    """One thing to say; title and reason are templates over the same numbers and words, what is None left out.
+
+    code: a stable code; severity: how serious; part: what it is about; title, reason: in words
+    working: the working's key; fix: what may settle it; put: what the templates name
+    returns: it
+    Source: none.
+    """
+    return Say(code, severity, part, title, reason, working, fix, False, put)
+
+
+def once(said: Say) -> Say:
+    """What is said once for the plan, however many stations it holds at.
+
+    said: of one of them
+    returns: the same, for the plan
+    Source: none.
+    """
+    said.once = True
+    return said
+
+
+def value(question: Says[T]) -> T:
+    """What a question works out, whatever it has to say.
+
+    question: asked
+    returns: its value
+    Source: none.
+    """
+    while True:
+        try:
+            next(question)
+        except StopIteration as done:
+            made: T = done.value
+            return made
+
+
+class Heard:
+    """What was said of one state of a drop's station, or of the plan: ``findings``, and in ``wide`` what is said once
+    for the plan."""
+
+    def __init__(self, drop: str = "", state: str = "") -> None:
+        self.drop, self.state = drop, state
+        self.findings: list[Finding] = []
+        self.wide: list[Finding] = []
+
+    def of(self, question: Says[T]) -> T:
+        """What a question works out, with what it says kept."""
+        while True:
+            try:
+                said = next(question)
+            except StopIteration as done:
+                made: T = done.value
+                return made
+            if isinstance(said, Finding):
+                self.findings.append(said)
+            else:
+                (self.wide if said.once else self.findings).append(said.finding(self.drop, self.state))
+
+
+def told_of(question: Says[None], *drops: str) -> tuple[Finding, ...]:
+    """What a question says, as findings of the whole plan that hold at some drops.
+
+    question: asked; drops: where it holds, by id
+    returns: the findings
+    Source: none.
+    """
+    return tuple(said if isinstance(said, Finding) else said.finding(drops=drops) for said in question)
+
+
+def worst_first(findings: Iterable[Finding]) -> tuple[Finding, ...]:
+    """Findings, worst first, otherwise in the order of the work.
+
+    findings: any
+    returns: the same, sorted
+    Source: none, sorting.
+    """
+    return tuple(sorted(findings, key=lambda f: SEVERITIES.index(f.severity)))
 
 
 def said_once(wide: list[Finding]) -> tuple[Finding, ...]:

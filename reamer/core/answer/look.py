@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from reamer.core.answer.context import Context
-from reamer.core.answer.findings import Findings
 from reamer.core.answer.working import Book
 from reamer.core.model import Device, Doubled, Drop, EndRef, Feature, Plan, Policies, Rig, State, Station, System, Tri
 from reamer.core.plan.edits import PLAN, Place
@@ -20,15 +19,15 @@ T = TypeVar("T")
 @dataclass(frozen=True, slots=True)
 class Look:
     """One state of one station: the plan's context, the drop and its place from 0, which state and the state itself;
-    where findings and workings go."""
+    where workings go; ``fixes``: whether acts are looked for that have to be tried out."""
 
     ctx: Context
     index: int
     drop: Drop
     which: int
     state: State
-    found: Findings
     book: Book
+    fixes: bool = False
 
     @property
     def plan(self) -> Plan:
@@ -123,7 +122,7 @@ class Look:
         return next((d for d in self.plan.shed.devices if d.id == device_id), None)
 
     def trying(self, system: System) -> Look:
-        """The same station with another rope system; what is found on the way goes nowhere.
+        """The same station with another rope system.
 
         system: to be tried
         returns: the look
@@ -131,24 +130,16 @@ class Look:
         """
         state = self.state.model_copy(update={"system": system})
         drop = with_states(self.drop, *(state if i == self.which else s for i, s in enumerate(self.station.states)))
-        return replace(self, drop=drop, state=state, found=Findings(self.drop.id, fixes=False), book=Book(keeps=False))
+        return replace(self, drop=drop, state=state, book=Book(keeps=False), fixes=False)
 
     def at(self, which: int) -> Look:
-        """The look at another state of the same station; what is found on the way goes nowhere.
+        """The look at another state of the same station.
 
         which: of its states, from 0
         returns: the look
         Source: none.
         """
-        return replace(self.silent(), which=which, state=self.station.states[which])
-
-    def silent(self) -> Look:
-        """The same look; what is found goes nowhere.
-
-        returns: the look
-        Source: none.
-        """
-        return replace(self, found=Findings(self.drop.id, self.found.state, False))
+        return replace(self, which=which, state=self.station.states[which], fixes=False)
 
     def once(self, key: tuple[object, ...], given: tuple[object, ...], make: Callable[[Book], T]) -> T:
         """What is alike for everything that is compared at one drop, as ``Context.once``.
@@ -161,11 +152,11 @@ class Look:
 
 
 def look_at(ctx: Context, index: int, drop: Drop, which: int = 0, keeps: bool = False) -> Look:
-    """A look at one state of a drop's station, with nothing found yet.
+    """A look at one state of a drop's station.
 
     ctx: the plan's context; index: the drop's place, from 0; drop: the drop, which may be a draft; which: of its
     states, from 0; keeps: whether workings are wanted
     returns: the look
     Source: none.
     """
-    return Look(ctx, index, drop, which, drop.station.states[which], Findings(drop.id, fixes=False), Book(keeps=keeps))
+    return Look(ctx, index, drop, which, drop.station.states[which], Book(keeps=keeps))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from reamer.core.anchor.cutting import WebbingAssessment
 from reamer.core.answer.context import Context
-from reamer.core.answer.findings import Finding, Findings
+from reamer.core.answer.findings import Finding, told_of
 from reamer.core.answer.working import Book
 from reamer.core.descent.kit import Kit, kit
 from reamer.core.descent.ledger import Ledger, ledger
@@ -34,7 +34,6 @@ def descent(
     """
     ropes, follow = ledger(ctx, drops)
     when = times(ctx, drops, ropes, book)
-    late = Findings("")
-    time_findings(ctx.plan, when, late)
+    late = told_of(time_findings(ctx.plan, when))
     carry, short = kit(ctx, webbing, book)
-    return Descent(ropes, when, carry), (*follow, *late.found, *short)
+    return Descent(ropes, when, carry), (*follow, *late, *short)

@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 
 from reamer.core.answer.context import Context
-from reamer.core.answer.findings import Finding
+from reamer.core.answer.findings import Finding, value
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import Number, Sentence, words
 from reamer.core.descent.field import Cell, Event, Field, Mark
@@ -54,7 +54,7 @@ def _edge_shot(look: Look) -> int | None:
     """The shot that ends at the edge of a drop in shots."""
     if not isinstance(look.drop.section, Shots):
         return None
-    made = lie_of(look).terrain
+    made = value(lie_of(look)).terrain
     if made.missing:
         return None
     at = lines(made, 0.0)
@@ -68,14 +68,15 @@ def _still_reaches(ctx: Context, k: int, drop: Drop) -> bool | None:
     """Whether every strand that hangs at a drop reaches, as it is rigged; None where one is not known."""
     for which in range(len(drop.station.states)):
         look = look_at(ctx, k, drop, which)
-        lie = lie_of(look)
+        lie = value(lie_of(look))
         if lie.by_bound is None or not lie.lengths:
             return None
-        hanging = strands(look)
+        hanging = value(strands(look))
         if not hanging:
             return None
         surface = longest_m(lie.lengths).value + row("landings", "moving water").low
-        for r in reach(look, hanging, lie.by_bound, lie.lengths, rider_load(look)):
+        load = value(rider_load(look))
+        for r in value(reach(look, hanging, lie.by_bound, lie.lengths, load)):
             if r.role == "reserve":
                 continue
             # Over moving water the end may hang so much above the surface, and no more.
@@ -157,7 +158,7 @@ def wet(field: Field, k: int) -> Cell:
     drop = field.plan.drops[k]
     soaked = drop.model_copy(update={"station": drop.station.model_copy(update={"wet": "yes"})})
     look = look_at(field.ctx, k, soaked, len(drop.station.states) - 1)
-    hanging, lie = strands(look), lie_of(look)
+    hanging, lie = value(strands(look)), value(lie_of(look))
     if look.system.kind == "none" or not hanging:
         return Cell("wet", "not checked", "not checked", None, (Sentence("No rope system is chosen."),))
     pull = pull_of(look, hanging, lie.nominal, Moved())

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from reamer.core.anchor.cutting import WebbingAssessment
 from reamer.core.answer.context import Context
-from reamer.core.answer.findings import Finding, Findings, Fix
+from reamer.core.answer.findings import Finding, Fix, Say, say
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.descent.ledger import carried, used
@@ -327,19 +327,19 @@ def _cords(ctx: Context, book: Book) -> list[Finding]:
         at = [(i, d) for i, d in enumerate(plan.drops) if any(t.cord == cord_id for t in new_threads(d))]
         if cord is None:
             continue
-        add, drops, has = Findings(""), tuple(d.id for _, d in at), real_length(cord, Book(keeps=False))
+        told, drops, has = list[Say](), tuple(d.id for _, d in at), real_length(cord, Book(keeps=False))
         if cord_id in used(plan):
             title, why = "{cord} would be cut for the threads", "Stations are rigged with it, and want it whole."
-            add.add("kit.cord", "Shortfall", f"rope.{cord.id}", title, why, cord=cord.name)
+            told.append(say("kit.cord", "Shortfall", f"rope.{cord.id}", title, why, cord=cord.name))
         if isinstance(has, Unknown):
             title, why = "Whether there is enough {cord} for the threads is not known", "Not checked: {why}."
-            add.add("kit.cord", "Not checked", f"rope.{cord.id}", title, why, cord=cord.name, why=has.why)
+            told.append(say("kit.cord", "Not checked", f"rope.{cord.id}", title, why, cord=cord.name, why=has.why))
         elif n * takes.high > has[0].value + 1e-9:
             terms = [Term("n", "threads", n, "count", "counted"), from_row("c", takes, takes.high, "fine length")]
             need = book.number(
                 f"kit.cord.{cord.id}", f"{cord.name} for the threads", "n*c", terms, n * takes.high, "fine length", "up"
             )
-            add.add(
+            short = say(
                 "kit.cord",
                 "Shortfall",
                 f"rope.{cord.id}",
@@ -352,7 +352,8 @@ def _cords(ctx: Context, book: Book) -> list[Finding]:
                 working=need.working,
                 fix=_other_cord(ctx, cord, at, has[0].value, wanted),
             )
-        found += [replace(f, drops=drops) for f in add.found]
+            told.append(short)
+        found += [said.finding(drops=drops) for said in told]
     return found
 
 
@@ -382,9 +383,9 @@ def _nobody(ctx: Context, items: list[Item]) -> list[Finding]:
     """Ropes that are carried and that nobody has, once it is said who carries what."""
     if not ctx.plan.carry.borne:
         return []
-    add = Findings("")
-    for i in items:
-        if i.kind == "rope" and not i.by:
-            title, why = "Nobody carries {rope}", "Others are given to somebody; this one is not."
-            add.add("kit.nobody", "Caution", i.key, title, why, rope=i.name)
-    return add.found
+    title, why = "Nobody carries {rope}", "Others are given to somebody; this one is not."
+    return [
+        say("kit.nobody", "Caution", i.key, title, why, rope=i.name).finding()
+        for i in items
+        if i.kind == "rope" and not i.by
+    ]

@@ -8,9 +8,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context
-from reamer.core.answer.findings import Finding, Findings, Fix
+from reamer.core.answer.findings import Finding, Fix, say, told_of, value
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book
@@ -169,10 +168,6 @@ class _Made:
         made = self.ctx.ropes.get(rope)
         return made.name if made is not None else "a rope that is not in the shed"
 
-    def say(self, here: Findings, *drops: str) -> None:
-        """Keep findings, each with the stations it holds at."""
-        self.found += [replace(f, subject=replace(f.subject, drop=""), drops=drops) for f in here.found]
-
     def entry(self, index: int, every: tuple[str, ...]) -> Entry:
         drop = self.plan.drops[index]
         states: list[Rigged] = []
@@ -205,7 +200,7 @@ class _Made:
         reached = self.told(look).reach
         if reached:
             return tuple(Hung(r.rope, r.end, r.role, r.knotted) for r in reached)
-        return tuple(Hung(s.rope.id, s.end, s.role, s.knotted) for s in strands(look))
+        return tuple(Hung(s.rope.id, s.end, s.role, s.knotted) for s in value(strands(look)))
 
     def rigged(self, look: Look, hanging: tuple[Hung, ...], cost: list[str]) -> Rigged:
         """One state, and what is wrong with how it follows the station above."""
@@ -228,24 +223,23 @@ class _Made:
 
     def knots(self, look: Look, threaded: EndRef, run: bool) -> None:
         """Whether what is threaded passes the ring; what goes up through it is asked with the strand that does."""
-        rig, here = look.rig, Findings(look.drop.id)
+        rig = look.rig
         ring = self.ctx.rings.get(rig.ring) if rig.kind != "none" and rig.ring is not None else None
-        hanging = strands(replace(look, found=Findings(look.drop.id, fixes=False), book=Book(keeps=False)))
+        look = replace(look, book=Book(keeps=False))
+        hanging = value(strands(look))
         down = pulled_strand(look.system, hanging)
         for s in hanging:
             asked = s is down or down is None
             if asked and s.rope.id == threaded.rope and (run or s.end == threaded.end):
-                knots_threaded(replace(look, found=here, book=Book(keeps=False)), s, ring)
-        self.say(here, look.drop.id)
+                self.found += told_of(knots_threaded(look, s, ring), look.drop.id)
 
     def fits_here(self, look: Look, threaded: EndRef) -> bool:
         """Whether the end that is to be threaded is one of the ropes of the station that runs through its ring."""
         system = look.system
         if threaded.rope in ((system.through,) if isinstance(system, Joined) else ropes_of(system)):
             return True
-        here = Findings(look.drop.id)
         label = Sentence("Thread what arrives first")
-        here.add(
+        said = say(
             "ledger.end",
             "Shortfall",
             "ledger",
@@ -255,7 +249,7 @@ class _Made:
             rope=self.name(threaded.rope),
             fix=Fix(label, (look.place.at(lambda s: s.threaded).set(None),)),
         )
-        self.say(here, look.drop.id)
+        self.found.append(said.finding(drops=(look.drop.id,)))
         return False
 
     def follow(self, look: Look, threaded: EndRef, before: list[EndRef], cost: list[str]) -> None:
@@ -281,9 +275,8 @@ class _Made:
                 self.alternates.append((look.index, self.name(system.other), self.name(system.through)))
                 cost += ["run through"]
                 return
-        here = Findings(look.drop.id)
         fix = self.mended(look, threaded, first, above)
-        here.add(
+        said = say(
             "ledger.end-above",
             "Shortfall",
             "ledger",
@@ -297,8 +290,7 @@ class _Made:
             fix=fix[0],
             n=Number(look.index, "count"),
         )
-        here.found = [replace(f, others=tuple(fix[1:])) for f in here.found]
-        self.say(here, look.drop.id)
+        self.found.append(replace(said.finding(drops=(look.drop.id,)), others=tuple(fix[1:])))
 
     def mended(self, look: Look, threaded: EndRef, first: EndRef, above: Look | None) -> list[Fix]:
         """Acts that let the threading go on: the other end here, the other side there, or the rope run through."""
@@ -320,15 +312,14 @@ class _Made:
 
     def places(self, entries: list[Entry]) -> None:
         """Ropes that are wanted at two places at once, and ropes that nobody carries."""
-        plan, add, named = self.plan, Findings(""), used(self.plan)
+        plan, named = self.plan, used(self.plan)
         for i in range(1, len(plan.drops) if plan.contingencies.two_sets else 0):
             above, here = ropes_at(plan.drops[i - 1]), ropes_at(plan.drops[i])
             both = [r for r in named if r in above & here]
             if both:
-                here_ = Findings(plan.drops[i].id)
                 label = Sentence("Go with one set, each station rigged after the one above")
                 edit = PLAN.at(lambda p: p.contingencies.two_sets).set(False)
-                here_.add(
+                said = say(
                     "ledger.two-places",
                     "Shortfall",
                     "ledger",
@@ -339,7 +330,7 @@ class _Made:
                     n=Number(i, "count"),
                     fix=Fix(label, (edit,)),
                 )
-                self.say(here_, plan.drops[i].id)
+                self.found.append(said.finding(drops=(plan.drops[i].id,)))
         if plan.carry.ropes is None:
             return
         for rope in named:
@@ -348,7 +339,7 @@ class _Made:
                 continue
             label = Sentence("Carry {rope} too", {}, {"rope": self.name(rope)})
             edit = PLAN.at(lambda p: p.carry.ropes).set((*plan.carry.ropes, rope))
-            add.add(
+            said = say(
                 "ledger.not-carried",
                 "Shortfall",
                 f"rope.{rope}",
@@ -357,14 +348,13 @@ class _Made:
                 rope=self.name(rope),
                 fix=Fix(label, (edit,)) if rope in self.ctx.ropes else None,
             )
-            self.say(add, *drops)
-            add.found.clear()
+            self.found.append(said.finding(drops=drops))
 
     def alternating(self) -> None:
         """Two ropes of which the thin one would come to lie in the ring in turn. Said once, with every station."""
         if not self.alternates:
             return
-        plan, add = self.plan, Findings("")
+        plan = self.plan
         _, thin, thick = self.alternates[0]
         edits = tuple(
             PLAN.at(lambda p, n=n: p.drops[n].station.states[0].run_through).set(True)  # type: ignore[misc]
@@ -372,10 +362,9 @@ class _Made:
         )
         count = len(self.alternates)
         rows = row("times", "run through")
-        severity: Severity = "Caution"
-        add.add(
+        said = say(
             "ledger.alternates",
-            severity,
+            "Caution",
             "ledger",
             "{thin} arrives first, and {thick} is to run through the next ring",
             "Joined ropes change sides at each station: the end that is pulled is threaded next, and so the thin rope"
@@ -388,7 +377,7 @@ class _Made:
             fix=Fix(Sentence("Run it through at each of these"), edits),
         )
         drops = tuple(plan.drops[n].id for n, _, _ in self.alternates)
-        self.say(add, *drops)
+        self.found.append(said.finding(drops=drops))
 
 
 def _join(made: _Made, system: System) -> str:

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from reamer.core.anchor.cutting import WebbingAssessment
 from reamer.core.answer.codes import Severity, settled
 from reamer.core.answer.context import Context, figured
-from reamer.core.answer.findings import Finding, Findings, Fix, Subject
+from reamer.core.answer.findings import Finding, Fix, Says, Subject, say, told_of, worst_first
 from reamer.core.answer.say import Sentence, listed, run_on
 from reamer.core.answer.where import placed
 from reamer.core.descent.choice import Adoption, RopeChoice, adoption, choice
@@ -66,10 +66,8 @@ def prospect(ctx: Context, kept: Stations, known: Known, going: Callable[[], boo
     field, question = _field(ctx, kept, known.drops)
     chosen = choice(field, question, going)
     rows = matrix(field, known.times, known.webbing)
-    found = Findings("")
-    _events(field, rows, found)
-    _asked_for(field, chosen, found)
-    return Prospect(chosen, rows, returns(ctx.plan, rows), placed(ctx.plan, found.worst_first()))
+    found = (*told_of(_events(field, rows)), *told_of(_asked_for(field, chosen)))
+    return Prospect(chosen, rows, returns(ctx.plan, rows), placed(ctx.plan, worst_first(found)))
 
 
 @figured
@@ -116,7 +114,7 @@ def _happens(hits: list[Hit]) -> str:
     return told[0].upper() + told[1:]
 
 
-def _events(field: Field, rows: tuple[StationEvents, ...], found: Findings) -> None:
+def _events(field: Field, rows: tuple[StationEvents, ...]) -> Says[None]:
     """What a rope that sticks or is lost leads to. Source: P, common practice, no source."""
     want, plan = field.plan.contingencies, field.plan
     on = {"stuck": want.stuck, "lost": want.lost}
@@ -129,19 +127,19 @@ def _events(field: Field, rows: tuple[StationEvents, ...], found: Findings) -> N
         tops = list(dict.fromkeys(c.at for _, _, c in here))
         top = place_name(plan, tops[0] - 1) if len(tops) == 1 else _list(tops)
         title = "{happens} strands {who} at the top of {top}"
-        found.found.append(_say("Shortfall", title, here, {"who": _who(plan), "top": top}))
+        yield _say("Shortfall", title, here, {"who": _who(plan), "top": top})
     for end in dict.fromkeys(c.word for _, _, c in hits if c.mark == "way off"):
         here = [h for h in hits if h[2].word == end and h[2].mark == "way off"]
         title = "{happens} ends the descent at the way off below {off}"
-        found.found.append(_say("Caution", title, here, {"off": end.removeprefix("off at ")}))
+        yield _say("Caution", title, here, {"off": end.removeprefix("off at ")})
     open_ = [h for h in hits if h[2].mark == "not checked"]
     if open_:
-        found.found.append(_say("Not checked", "Whether {happens} strands somebody is not checked", open_, {}))
+        yield _say("Not checked", "Whether {happens} strands somebody is not checked", open_, {})
     if off:
         title = "Not asked for, and would strand you: {what}"
         why = "Switch it on under Whole descent to have the ropes chosen for it."
         what = _happens(off)
-        found.add("event.off", "Note", "ropes", title, why, what=what[0].lower() + what[1:])
+        yield say("event.off", "Note", "ropes", title, why, what=what[0].lower() + what[1:])
 
 
 def _said(code: str, severity: Severity, title: Sentence, reason: Sentence, fix: Fix | None, *drops: str) -> Finding:
@@ -162,14 +160,14 @@ def _say(severity: Severity, title: str, hits: list[Hit], words: dict[str, str])
     return replace(made, others=first.fixes[1:]) if len(hits) == 1 else made
 
 
-def _asked_for(field: Field, chosen: RopeChoice, found: Findings) -> None:
+def _asked_for(field: Field, chosen: RopeChoice) -> Says[None]:
     """Contingencies that the plan as it stands does not meet, and a shed that nothing can be chosen from."""
     plan, want = field.plan, field.plan.contingencies
     if not plan.drops:
         return
     if chosen.chosen is None:
         title = Sentence("No set of ropes in the shed serves all of it")
-        found.found.append(_said("event.none", "Not checked", title, run_on(chosen.none), None))
+        yield _said("event.none", "Not checked", title, run_on(chosen.none), None)
     if want.lower and any(p.role == "novice" for p in plan.party):
         short = [
             k
@@ -182,12 +180,12 @@ def _asked_for(field: Field, chosen: RopeChoice, found: Findings) -> None:
             )
             why = "A lower from anywhere is asked for where novices ride: a releasable rope whose reserve is as long as"
             at = (plan.drops[k].id for k in short)
-            found.found.append(_said("event.lower", "Shortfall", title, Sentence(why + " the path."), None, *at))
+            yield _said("event.lower", "Shortfall", title, Sentence(why + " the path."), None, *at)
     if want.spare and field.served:
-        _spare(field, found)
+        yield from _spare(field)
 
 
-def _spare(field: Field, found: Findings) -> None:
+def _spare(field: Field) -> Says[None]:
     """The longest drop once any one of its ridden ropes is gone."""
     k = longest(field.served)
     drop = field.plan.drops[k]
@@ -200,4 +198,4 @@ def _spare(field: Field, found: Findings) -> None:
     title = Sentence("{where}, the longest drop, cannot be done without {rope}", {}, words)
     why = Sentence("A spare for it is asked for: it is to be served with any one of its ridden ropes gone before it.")
     fix = field.carry(add) if add else None
-    found.found.append(_said("event.spare", "Shortfall", title, why, fix, drop.id))
+    yield _said("event.spare", "Shortfall", title, why, fix, drop.id)

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 from reamer.core.answer.context import Context
-from reamer.core.answer.findings import Findings, Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.say import TOWARD, Number, Sentence
 from reamer.core.answer.working import Book, Term, from_row
 from reamer.core.descent.daylight import DAY, Daylight, clock, daylight, from_clock
@@ -309,7 +309,7 @@ def _day(
     )
 
 
-def time_findings(plan: Plan, got: Times, found: Findings) -> None:
+def time_findings(plan: Plan, got: Times) -> Says[None]:
     """Whether the party is out before the light goes.
 
     plan: the plan; got: its times; found: where findings go
@@ -318,7 +318,6 @@ def time_findings(plan: Plan, got: Times, found: Findings) -> None:
     """
     if not plan.drops:
         return
-    add = found.add
     why = next((s.why for s in got.stations if s.why), "")
     unsaid = [d.name for d in plan.drops[:-1] if d.onward is None]
     if got.start is None:
@@ -327,7 +326,7 @@ def time_findings(plan: Plan, got: Times, found: Findings) -> None:
         why = why or got.light.why
     if why:
         title = "Whether you are out before dark is not checked"
-        add("time.unknown", "Not checked", "time", title, "Not checked: {why}.", why=why)
+        yield say("time.unknown", "Not checked", "time", title, "Not checked: {why}.", why=why)
         return
     if unsaid:
         title, text = (
@@ -335,16 +334,16 @@ def time_findings(plan: Plan, got: Times, found: Findings) -> None:
             "The times count nothing for it. Say it under Whole descent: after {where}.",
         )
         where = ", ".join(unsaid[:4]) + (f" and {len(unsaid) - 4} more" if len(unsaid) > 4 else "")
-        add("time.onward", "Not checked", "time", title, text, n=Number(len(unsaid), "count"), where=where)
+        yield say("time.onward", "Not checked", "time", title, text, n=Number(len(unsaid), "count"), where=where)
     if got.light.kind == "sun does not rise" and got.last_light is None:
-        add("time.late", "Caution", "time", "The sun does not rise on this day", "All of it is done by headlamp.")
+        yield say("time.late", "Caution", "time", "The sun does not rise on this day", "All of it is done by headlamp.")
     if got.start is not None and got.light.first is not None and got.start < got.light.first:
         title, text = "It begins in the dark", "The start is {start}; sunrise is {first}."
-        add("time.early", "Caution", "time", title, text, start=plan.start or "", first=clock(got.light.first))
-    _late(got, found)
+        yield say("time.early", "Caution", "time", title, text, start=plan.start or "", first=clock(got.light.first))
+    yield from _late(got)
 
 
-def _late(got: Times, found: Findings) -> None:
+def _late(got: Times) -> Says[None]:
     """Out after last light."""
     if got.last_light is None or got.start is None or got.total is None or got.out_at is None:
         return
@@ -357,7 +356,7 @@ def _late(got: Times, found: Findings) -> None:
     by, fix = math.floor((got.last_light - got.total[1].value) / 5) * 5, None
     if by >= 0 and (got.light.first is None or by >= got.light.first):
         fix = Fix(Sentence("Start at {by}", {}, {"by": clock(by)}), (PLAN.at(lambda p: p.start).set(clock(by)),))
-    found.add(
+    yield say(
         "time.late",
         "Shortfall" if surely else "Caution",
         "time",

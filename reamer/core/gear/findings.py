@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context
-from reamer.core.answer.findings import Finding, Findings, Fix
+from reamer.core.answer.findings import Finding, Fix, Heard, Say, Says, say
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book
 from reamer.core.descent.ledger import carried
@@ -99,7 +99,7 @@ def gear_findings(ctx: Context) -> tuple[Finding, ...]:
     returns: findings about the plan, of two records that say the same one
     Source: the owner's own rules; J, our judgement, for what a record outweighs.
     """
-    plan, gear, found = ctx.plan, ctx.gear, Findings("")
+    plan, gear, heard = ctx.plan, ctx.gear, Heard()
     on = asked_on(plan, gear)
     if on is None or not gear.records:
         return ()
@@ -108,53 +108,53 @@ def gear_findings(ctx: Context) -> tuple[Finding, ...]:
         if thing.id not in named:
             continue
         stands = status(thing.record, gear, on)
-        _condition(thing, stands, found)
-        _rules(thing, stands, found)
+        heard.of(_condition(thing, stands))
+        heard.of(_rules(thing, stands))
         if thing.list == "ropes":
-            _length(ctx, thing, stands, found)
-            _wet(ctx, thing, found)
-    return tuple({f.key: f for f in found.found}.values())
+            heard.of(_length(ctx, thing, stands))
+            heard.of(_wet(ctx, thing))
+    return tuple({f.key: f for f in heard.findings}.values())
 
 
-def _condition(thing: InUse, stands: Status, found: Findings) -> None:
+def _condition(thing: InUse, stands: Status) -> Says[None]:
     """Retired, condemned, damaged, worn."""
     t, part = stands.totals, f"{PART[thing.list]}.{thing.id}"
     if t.out is not None:
         title = "{name} is retired" if isinstance(t.out, Retired) else "{name} was condemned"
         why = t.out.words or "Its record gives no reason."
-        found.add("gear.out", "Shortfall", part, title, "On {on}. {why}", name=thing.name, on=str(t.out.on), why=why)
+        yield say("gear.out", "Shortfall", part, title, "On {on}. {why}", name=thing.name, on=str(t.out.on), why=why)
         return
     for e in t.damage:
         title, words = "Damage to {name}, and nobody has looked it over since", "{on}: {what}"
-        found.add("gear.damage", "Not checked", part, title, words, name=thing.name, on=str(e.on), what=e.words)
+        yield say("gear.damage", "Not checked", part, title, words, name=thing.name, on=str(e.on), what=e.words)
     if t.fallen:
         title, why = "A fall on {name}, and nobody has looked it over since", "On {on}."
-        found.add("gear.damage", "Not checked", part, title, why, name=thing.name, on=str(t.fallen[-1]))
+        yield say("gear.damage", "Not checked", part, title, why, name=thing.name, on=str(t.fallen[-1]))
     if t.inspected is not None and t.inspected.found == "worn":
         seen, title, why = t.inspected, "{name} was found worn", "On {on}. {why}"
-        found.add("gear.worn", "Caution", part, title, why, name=thing.name, on=str(seen.on), why=seen.words)
+        yield say("gear.worn", "Caution", part, title, why, name=thing.name, on=str(seen.on), why=seen.words)
 
 
-def _rules(thing: InUse, stands: Status, found: Findings) -> None:
+def _rules(thing: InUse, stands: Status) -> Says[None]:
     """Own rules that are reached, or may be."""
     part = f"{PART[thing.list]}.{thing.id}"
 
-    def told(rule: Rule, title: str) -> None:
+    def told(rule: Rule, title: str) -> Say:
         look = rule.key == "inspect_days"
         severity: Severity = "Not checked" if look or rule.stands == "may be reached" else "Shortfall"
         if rule.key == "old":
             severity = "Caution"
         code, why = "gear.look" if look else "gear.rule", f"{rule.said.template}."
         put: dict[str, Any] = {**rule.said.numbers, **rule.said.words}
-        found.add(code, severity, part, title, why, name=thing.name, **put)
+        return say(code, severity, part, title, why, name=thing.name, **put)
 
     for rule in stands.rules if stands.totals.out is None else ():
         if rule.stands == "reached":
-            told(rule, f"{{name}} is to be retired: {RULES[rule.key]}")
+            yield told(rule, f"{{name}} is to be retired: {RULES[rule.key]}")
         elif rule.stands == "may be reached":
-            told(rule, f"Whether {{name}} is to be retired is not known: {RULES[rule.key]}")
+            yield told(rule, f"Whether {{name}} is to be retired is not known: {RULES[rule.key]}")
     if stands.inspection is not None and stands.inspection.stands == "reached" and stands.totals.out is None:
-        told(stands.inspection, "{name} is to be looked over")
+        yield told(stands.inspection, "{name} is to be looked over")
 
 
 # What each rule is about, in words.
@@ -175,7 +175,7 @@ def _rope(ctx: Context, thing: InUse) -> tuple[int, Rope]:
     return next((i, r) for i, r in enumerate(ctx.plan.shed.ropes) if r.id == thing.id)
 
 
-def _length(ctx: Context, thing: InUse, stands: Status, found: Findings) -> None:
+def _length(ctx: Context, thing: InUse, stands: Status) -> Says[None]:
     """A rope that is reckoned longer than it was last measured."""
     at, rope = _rope(ctx, thing)
     lengths, ours = stands.totals.lengths, real_length(rope, Book(keeps=False))
@@ -191,7 +191,7 @@ def _length(ctx: Context, thing: InUse, stands: Status, found: Findings) -> None
     place = PLAN.at(lambda p: p.shed.ropes[at])
     edits = (place.at(lambda r: r.measured_m).set(entry.figure),)
     wet = place.at(lambda r: r.wet_since_measured).set(_wet_since(thing.record, ctx.gear, last.on))
-    found.add(
+    yield say(
         "gear.length",
         "Shortfall",
         f"rope.{rope.id}",
@@ -212,7 +212,7 @@ def _wet_since(record: GearRecord, gear: Gear, since: dt.date) -> Tri:
     return "yes" if "yes" in sure else "unknown" if wet - {"no"} else "no"
 
 
-def _wet(ctx: Context, thing: InUse, found: Findings) -> None:
+def _wet(ctx: Context, thing: InUse) -> Says[None]:
     """A rope that the plan takes for dry since it was measured, and that got wet."""
     at, rope = _rope(ctx, thing)
     if rope.wet_since_measured != "no":
@@ -225,7 +225,7 @@ def _wet(ctx: Context, thing: InUse, found: Findings) -> None:
         return
     place = PLAN.at(lambda p: p.shed.ropes[at]).at(lambda r: r.wet_since_measured)
     surely = dated is not None and any(u.wet == "yes" and u.on > dated for u in uses)
-    found.add(
+    yield say(
         "gear.wet",
         "Shortfall" if surely else "Not checked",
         f"rope.{rope.id}",

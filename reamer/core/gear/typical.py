@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from reamer.core.answer.context import Context
-from reamer.core.answer.findings import Finding, Findings, Fix
+from reamer.core.answer.findings import Finding, Fix, say
 from reamer.core.answer.say import Sentence
 from reamer.core.gear.findings import named_in
 from reamer.core.model import Plan
@@ -28,8 +28,7 @@ def typical_findings(ctx: Context) -> tuple[Finding, ...]:
     names = [name for name, _ in found]
     told = ", ".join(names[:MOST_NAMED]) + (f" and {len(names) - MOST_NAMED} more" if len(names) > MOST_NAMED else "")
     each = tuple(Fix(Sentence("{name} is as it says", {}, {"name": name}), (edit,)) for name, edit in found)
-    add = Findings("")
-    add.add(
+    said = say(
         "kit.typical",
         "Not checked",
         "shed",
@@ -38,7 +37,7 @@ def typical_findings(ctx: Context) -> tuple[Finding, ...]:
         told=told,
     )
     every = Fix(Sentence("All of them are as they say", {}, {}), tuple(edit for _, edit in found))
-    return (replace(add.found[0], others=(*each[:MOST_NAMED], every)),)
+    return (replace(said.finding(), others=(*each[:MOST_NAMED], every)),)
 
 
 def _typical(plan: Plan) -> list[tuple[str, Edit]]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from reamer.core.anchor.patterns import EXTENDED
 from reamer.core.answer.codes import Severity
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.load.part import Part
 from reamer.core.model import Direct, Several, TwoPosts, Wrap
@@ -12,7 +13,7 @@ from reamer.core.plan.rigs import tied_to
 Rigged = Wrap | Direct | Several | TwoPosts
 
 
-def abrasion(look: Look, parts: list[Part], tie_edges: tuple[tuple[float, str], ...]) -> None:
+def abrasion(look: Look, parts: list[Part], tie_edges: tuple[tuple[float, str], ...]) -> Says[None]:
     """Textile on coarse or sharp rock.
 
     look: the station; parts: of the load path; tie_edges: that the tie crosses, how far along it [m], how sharp
@@ -36,9 +37,9 @@ def abrasion(look: Look, parts: list[Part], tie_edges: tuple[tuple[float, str], 
         elif any(e == "unknown" for _, e in where):
             unknown.append(p)
     for alone in (True, False):
-        _worn(look, [w for w in worn if w[3] == alone], alone)
+        yield from _worn(look, [w for w in worn if w[3] == alone], alone)
     for alone in (True, False):
-        _unknown(look, [p for p in unknown if p.single == alone], alone)
+        yield from _unknown(look, [p for p in unknown if p.single == alone], alone)
 
 
 def _where(look: Look, key: str, rig: Rigged, tie_edges: tuple[tuple[float, str], ...]) -> list[tuple[str, str]]:
@@ -55,7 +56,7 @@ def _where(look: Look, key: str, rig: Rigged, tie_edges: tuple[tuple[float, str]
     return [*((f.name, f.sharpness) for f in posts), *(("an edge it crosses", e) for e in crossed)]
 
 
-def _worn(look: Look, some: list[tuple[str, str, Part, bool]], alone: bool) -> None:
+def _worn(look: Look, some: list[tuple[str, str, Part, bool]], alone: bool) -> Says[None]:
     """Textile that rock may cut: a shortfall where it alone holds the rider."""
     if not some:
         return
@@ -68,10 +69,10 @@ def _worn(look: Look, some: list[tuple[str, str, Part, bool]], alone: bool) -> N
         why += ", and both strands lie there. Pad or move it."
     names = " and ".join(dict.fromkeys(w[2].name for w in some))
     severity: Severity = "Shortfall" if alone else "Caution"
-    look.found.add("webbing.abrades", severity, p.key, title, why, part=names, sharpness=sharp, place=place)
+    yield say("webbing.abrades", severity, p.key, title, why, part=names, sharpness=sharp, place=place)
 
 
-def _unknown(look: Look, some: list[Part], alone: bool) -> None:
+def _unknown(look: Look, some: list[Part], alone: bool) -> Says[None]:
     """Rock that nobody has looked at is as bad as what it may turn out to be: where both strands would have to wear
     through, a caution."""
     if not some:
@@ -81,7 +82,7 @@ def _unknown(look: Look, some: list[Part], alone: bool) -> None:
     if alone:
         severity, why = "Not checked", "Whether it may be worn through is not checked."
     names, title = " and ".join(dict.fromkeys(p.name for p in some)), "How sharp the rock is under {part} is unknown"
-    look.found.add("webbing.surface", severity, some[0].key, title, why, part=names)
+    yield say("webbing.surface", severity, some[0].key, title, why, part=names)
 
 
 def _lies(key: str, rig: Rigged) -> tuple[float, float] | None:
@@ -103,14 +104,14 @@ def _lies(key: str, rig: Rigged) -> tuple[float, float] | None:
     return None
 
 
-def over_rock(look: Look) -> None:
+def over_rock(look: Look) -> Says[None]:
     """A rope straight round a post of rock.
 
     look: the station
     returns: nothing
     Source: J, our judgement: the loaded rope moves there.
     """
-    rig, add = look.rig, look.found.add
+    rig = look.rig
     post = look.feature(rig.anchor) if rig.kind == "direct" and rig.ring is None else None
     if post is None or post.kind != "post" or post.surface != "rock" or look.system.kind == "none":
         return
@@ -119,7 +120,7 @@ def over_rock(look: Look) -> None:
             "The rope runs straight round sharp rock",
             "{name} may cut it, loaded or pulled. Tie webbing with a",
         )
-        add("edge.sharp", "Shortfall", "anchor", title, why + " ring round it.", name=post.name)
+        yield say("edge.sharp", "Shortfall", "anchor", title, why + " ring round it.", name=post.name)
     elif post.sharpness == "unknown":
         title, why = "How sharp {name} is under the rope is unknown", "Whether it may be cut is not checked."
-        add("webbing.surface", "Not checked", "anchor", title, why, name=post.name)
+        yield say("webbing.surface", "Not checked", "anchor", title, why, name=post.name)

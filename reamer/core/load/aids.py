@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from reamer.core.anchor.holding import Holds, Named, given, unheld
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import TOWARD, Number
 from reamer.core.answer.working import Book, Term, computed, from_row
@@ -72,28 +73,31 @@ def swing_kn(weight_kn: float, height_m: float, aside_m: float) -> float:
     return weight_kn * (3 - 2 * math.cos(math.atan2(aside_m, height_m)))
 
 
-def aids(look: Look, load: Load, height: Number | None) -> tuple[tuple[AidLoad, ...], Aside | None]:
+def aids(look: Look, load: Load, height: Number | None) -> Says[tuple[tuple[AidLoad, ...], Aside | None]]:
     """Everything that holds rope or rider off the plumb line at one drop, with the findings about it.
 
     look: the station; load: the heaviest rider; height: of the drop
     returns: loads on the aids' own anchors, and what holds a rider to a landing off to the side
     Source: HB, statics; margins J and P.
     """
-    made = [aid for d in look.station.deviations if (aid := _deviation(look, d, load)) is not None]
+    made: list[AidLoad] = []
+    for d in look.station.deviations:
+        aid = yield from _deviation(look, d, load)
+        made += [aid] if aid is not None else []
     if look.station.traverse is not None:
-        made += _traverse(look, look.station.traverse, load)
-        _traverse_rope(look, look.station.traverse)
-    _stance(look)
-    return tuple(made), _aside(look, load, height)
+        made += yield from _traverse(look, look.station.traverse, load)
+        yield from _traverse_rope(look, look.station.traverse)
+    yield from _stance(look)
+    return tuple(made), (yield from _aside(look, load, height))
 
 
-def _deviation(look: Look, d: Deviation, load: Load) -> AidLoad | None:
+def _deviation(look: Look, d: Deviation, load: Load) -> Says[AidLoad | None]:
     """One deviation: its own anchor, and what becomes of it."""
-    key, turn, add, made = f"deviation.{d.id}", d.turn_deg, look.found.add, None
+    key, turn, made = f"deviation.{d.id}", d.turn_deg, None
     if turn.kind == "unknown" or load.known is None:
         why = load.why if load.known is None else "by how much it turns the rope is unknown"
         title = "What {name} must hold is unknown"
-        add("deviation.unknown", "Not checked", key, title, "Not checked: {why}.", name=d.name, why=why)
+        yield say("deviation.unknown", "Not checked", key, title, "Not checked: {why}.", name=d.name, why=why)
     else:
         delta, of, weight = math.radians(turn.value), Named(key, d.name), load.known
         term = Term("delta", f"turn at {d.name}", delta, "angle", f"entered: {turn.method}")
@@ -107,30 +111,30 @@ def _deviation(look: Look, d: Deviation, load: Load) -> AidLoad | None:
             one("static", "still load", "the rider's weight", weight.static),
             one("peak", "peak", "peak of one rider", weight.peak),
         )
-        made = _aid(look, of, loads, given(of, d.holds, look.book))
+        made = yield from _aid(look, of, loads, given(of, d.holds, look.book))
     if d.below_m.kind == "unknown":
         title, why = "How far down {name} is is unknown", "Reach and pull are not checked."
-        add("deviation.unknown", "Not checked", key, title, why, name=d.name)
+        yield say("deviation.unknown", "Not checked", key, title, why, name=d.name)
     if d.left_in:
         title, why = (
             "{name} stays in and is pulled through",
             "The pull is worked out with it; it is not to be had back.",
         )
-        add("deviation.remove", "Caution", key, title, why, name=d.name)
+        yield say("deviation.remove", "Caution", key, title, why, name=d.name)
     else:
         title = "The last person takes {name} out"
         why = "Their line and the pull are worked out without it; the rope swings to its own line as they do."
-        add("deviation.remove", "Note", key, title, why, name=d.name)
+        yield say("deviation.remove", "Note", key, title, why, name=d.name)
     return made
 
 
-def _aid(look: Look, of: Named, loads: tuple[Number, Number], has: Holds) -> AidLoad:
+def _aid(look: Look, of: Named, loads: tuple[Number, Number], has: Holds) -> Says[AidLoad]:
     """An aid's own anchor or rope, with its load at the still weight and at the peak, judged as any part is."""
     key, name, family, book = of.key, of.name, of.key.split(".")[0], look.book
     static, peak = loads
     if has.low is None:
         title, why = "What {name} holds is unknown", "It must hold a peak of {peak}; not checked: {why}."
-        look.found.add(f"{family}.unknown", "Not checked", key, title, why, peak=peak, name=name, why=has.why)
+        yield say(f"{family}.unknown", "Not checked", key, title, why, peak=peak, name=name, why=has.why)
         return AidLoad(key, name, static, peak, None)
     margin, load_on = look.policies.margin, peak
     if margin.kind == "static ratio":
@@ -141,7 +145,7 @@ def _aid(look: Look, of: Named, loads: tuple[Number, Number], has: Holds) -> Aid
     terms, value = [term, computed("F", f"load on {name}", load_on)], term.value * load_on.value
     required = book.number(f"{key}.required", f"asked of {name}", "N*F", terms, value, "force", "up")
     if has.low.value < required.value:
-        look.found.add(
+        yield say(
             f"{family}.weak",
             "Shortfall",
             key,
@@ -156,25 +160,24 @@ def _aid(look: Look, of: Named, loads: tuple[Number, Number], has: Holds) -> Aid
     return AidLoad(key, name, static, peak, has.low)
 
 
-def _traverse(look: Look, line: Traverse, load: Load) -> list[AidLoad]:
+def _traverse(look: Look, line: Traverse, load: Load) -> Says[list[AidLoad]]:
     """The two anchors of a traverse line, and its rope."""
     blank = next((f for f in (line.span_m, line.sag_m, line.slope_deg) if f.kind == "unknown"), None)
     if blank is not None or load.known is None:
         why = load.why if load.known is None else "its span, its sag or its slope is not measured"
         title = "What the traverse line puts on its anchors is unknown"
-        look.found.add("traverse.unknown", "Not checked", "traverse", title, "Not checked: {why}.", why=why)
+        yield say("traverse.unknown", "Not checked", "traverse", title, "Not checked: {why}.", why=why)
         return []
     rope, book = look.ctx.ropes.get(line.rope), look.book
     still, peak = (_pulls(look, line, load.known, of) for of in ("static", "peak"))
-    made = [
-        _aid(look, of, (still[end], peak[end]), given(of, holds, book))
-        for end, holds in (("near", line.near), ("far", line.far))
-        for of in [Named(f"traverse.{end}", f"traverse line, {end} anchor")]
-    ]
+    made: list[AidLoad] = []
+    for end, holds in (("near", line.near), ("far", line.far)):
+        of = Named(f"traverse.{end}", f"traverse line, {end} anchor")
+        made.append((yield from _aid(look, of, (still[end], peak[end]), given(of, holds, book))))
     if rope is not None:
         most = max(("near", "far"), key=lambda end: peak[end].value)
         of = Named("traverse.rope", f"traverse line, {rope.name}")
-        made.append(_aid(look, of, (still[most], peak[most]), strung_holds(look, of, rope)))
+        made.append((yield from _aid(look, of, (still[most], peak[most]), strung_holds(look, of, rope))))
     return made
 
 
@@ -265,17 +268,17 @@ def strung_holds(look: Look, of: Named, rope: Rope) -> Holds:
     return Holds(one("low"), one("high"))
 
 
-def _traverse_rope(look: Look, line: Traverse) -> None:
+def _traverse_rope(look: Look, line: Traverse) -> Says[None]:
     """Whether the traverse line's rope may be hung on, and whether it can be had back."""
-    rope, span, add, book = look.ctx.ropes.get(line.rope), line.span_m, look.found.add, look.book
+    rope, span, book = look.ctx.ropes.get(line.rope), line.span_m, look.book
     if rope is not None and rope.kind == "pull cord":
         title, why = "{rope} is a pull cord and people would hang on it", "A pull cord cannot hold a person."
-        add("system.cord-ridden", "Shortfall", "traverse", title, why, rope=rope.name)
+        yield say("system.cord-ridden", "Shortfall", "traverse", title, why, rope=rope.name)
     past = next((d for end in ("a", "b") if rope and (d := sound_piece(rope).past(end)) is not None), None)
     if rope is not None and past is not None and past.at_m.kind == "known":
         title, why = "{rope} is strung past its damage", "At {at}. Cut it there and say so, or use another rope."
         place = Number(past.at_m.value, "length")
-        add("rope.outside", "Shortfall", f"rope.{rope.id}", title, why, rope=rope.name, at=place)
+        yield say("rope.outside", "Shortfall", f"rope.{rope.id}", title, why, rope=rope.name, at=place)
     # Its working is kept only where it is used.
     whole = real_length(rope, Book(book.prefix, False)) if rope else None
     if rope is None or whole is None or isinstance(whole, Unknown) or span.kind == "unknown":
@@ -286,7 +289,7 @@ def _traverse_rope(look: Look, line: Traverse) -> None:
             why = whole.why
         title = "Whether the traverse line's rope is long enough is not checked"
         said = "Retrieved doubled it takes twice the span; not checked: {why}."
-        add("traverse.short", "Not checked", "traverse", title, said, why=why)
+        yield say("traverse.short", "Not checked", "traverse", title, said, why=why)
         return
     real_length(rope, book)
     most = limits_m(span)[1]
@@ -299,7 +302,7 @@ def _traverse_rope(look: Look, line: Traverse) -> None:
     if value < 0:
         title, why = "{rope} is {short} too short to have the traverse line back", "Doubled it takes twice the span; "
         short = Number(-value, "length", "up", spare.working)
-        add(
+        yield say(
             "traverse.short",
             "Shortfall",
             "traverse",
@@ -311,18 +314,18 @@ def _traverse_rope(look: Look, line: Traverse) -> None:
         )
 
 
-def _aside(look: Look, load: Load, height: Number | None) -> Aside | None:
+def _aside(look: Look, load: Load, height: Number | None) -> Says[Aside | None]:
     """What holds a rider to a landing off to the side, and what comes on the rope if they are let go."""
-    aside, add, rider = look.drop.landing.aside_m, look.found.add, load.known
+    aside, rider = look.drop.landing.aside_m, load.known
     if aside.kind == "unknown":
         title, why = "How far the landing lies off to the side is unknown", "Reach and pull are not checked."
-        add("reach.aside", "Not checked", "reach", title, why)
+        yield say("reach.aside", "Not checked", "reach", title, why)
         return None
     if aside.value == 0 or height is None:
         return None
     if rider is None:
         title = "What holds a rider to a landing off to the side is unknown"
-        add("reach.aside", "Not checked", "reach", title, "Not checked: {why}.", why=load.why)
+        yield say("reach.aside", "Not checked", "reach", title, "Not checked: {why}.", why=load.why)
         return None
     high, w = limits_m(aside)[1], rider.static.value
     terms = [
@@ -334,7 +337,7 @@ def _aside(look: Look, load: Load, height: Number | None) -> Aside | None:
     hold = look.book.number("aside.hold", name, "W*y/h", terms, value, "force", "up")
     formula, value = "W*(3 - 2*cos(atan2(y, h)))", swing_kn(w, height.value, high)
     let_go = look.book.number("aside.swing", "on the rope if they are let go", formula, terms, value, "force", "up")
-    add(
+    yield say(
         "reach.aside",
         "Caution",
         "reach",
@@ -349,9 +352,9 @@ def _aside(look: Look, load: Load, height: Number | None) -> Aside | None:
     return Aside(hold, let_go)
 
 
-def _stance(look: Look) -> None:
+def _stance(look: Look) -> Says[None]:
     """At a hanging stance the next station is clipped before the rope is left."""
-    landing, add = look.drop.landing, look.found.add
+    landing = look.drop.landing
     if landing.kind != "hanging stance":
         return
     used = {p.tether for p in look.plan.party if p.tether}
@@ -362,12 +365,12 @@ def _stance(look: Look) -> None:
         why = f"the length of {blank} is unknown" if blank else "nobody has a tether"
         why = "how far it is is not measured" if landing.next_m.kind == "unknown" else why
         title = "Whether the next station is within a tether's reach is not checked"
-        add("reach.stance", "Not checked", "reach", title, "Not checked: {why}.", why=why)
+        yield say("reach.stance", "Not checked", "reach", title, "Not checked: {why}.", why=why)
         return
     length, tether = min(known, key=lambda k: k[0])
     away = limits_m(landing.next_m)[1]
     if away > length:
-        add(
+        yield say(
             "reach.stance",
             "Shortfall",
             "reach",

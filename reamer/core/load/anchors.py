@@ -15,7 +15,7 @@ from reamer.core.anchor.several import SeveralView, Solved, solve, widest_rad
 from reamer.core.anchor.two_posts import TwoPostsView, two_posts
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context
-from reamer.core.answer.findings import Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.load.asked import Asked
@@ -46,7 +46,7 @@ NO_ANCHOR = "The rig names an anchor that is not there", "Choose what the statio
 NO_WEBBING = "The webbing is not in the shed", "The rig names webbing that was removed; choose another."
 
 
-def anchor_parts(rig: Wrap | Direct | Several | TwoPosts, here: At) -> LoadPath | None:
+def anchor_parts(rig: Wrap | Direct | Several | TwoPosts, here: At) -> Says[LoadPath | None]:
     """The parts from the rock to what the links hang on, and what is to be said of them.
 
     rig: how it is tied; here: the station
@@ -55,78 +55,82 @@ def anchor_parts(rig: Wrap | Direct | Several | TwoPosts, here: At) -> LoadPath 
     """
     match rig:
         case Wrap():
-            return _wrap_parts(rig, here)
+            return (yield from _wrap_parts(rig, here))
         case Direct():
-            return _direct_parts(rig, here)
+            return (yield from _direct_parts(rig, here))
         case Several():
-            return _several_parts(rig, here)
+            return (yield from _several_parts(rig, here))
         case TwoPosts():
-            return _two_parts(rig, here)
+            return (yield from _two_parts(rig, here))
 
 
-def _wrap_parts(rig: Wrap, here: At) -> LoadPath | None:
+def _wrap_parts(rig: Wrap, here: At) -> Says[LoadPath | None]:
     look, post = here.look, here.look.feature(rig.post)
     if post is None:
-        here.missing("anchor", *NO_ANCHOR)
+        yield from here.missing("anchor", *NO_ANCHOR)
         return None
     if post.kind != "post":
-        here.unfit("anchor", post.name, "Webbing goes round a tree, block, horn or pillar; to this it is clipped.")
+        yield from here.unfit(
+            "anchor", post.name, "Webbing goes round a tree, block, horn or pillar; to this it is clipped."
+        )
         return None
     want = here.asked(Named("anchor", post.name))
-    parts, ring = [feature_part("anchor", post, want, here)], look.ctx.rings.get(rig.ring)
+    parts, ring = [(yield from feature_part("anchor", post, want, here))], look.ctx.rings.get(rig.ring)
     webbing = look.ctx.webbing.get(rig.webbing) or look.ctx.slings.get(rig.webbing)
     if webbing is None:
-        here.missing("webbing", *NO_WEBBING)
+        yield from here.missing("webbing", *NO_WEBBING)
         return LoadPath(tuple(parts), None, ring)
     over = bar(rig, look.ctx)
     tie = Tie(post, webbing, over, look.wet, look.policies.retention)
     given = (rig, post, webbing, over)
     wrap = look.ctx.once(("wrap", look.wet), given, look.book, lambda own: wrapped(rig, tie, own))
-    _wrap_findings(look, wrap, rig, webbing)
+    yield from _wrap_findings(look, wrap, rig, webbing)
     untied = isinstance(webbing, Sling) and rig.pattern not in SEWN
     if untied:
-        here.unfit("webbing", webbing.name, "A sewn sling cannot be tied: use a basket or a girth hitch, or webbing.")
+        yield from here.unfit(
+            "webbing", webbing.name, "A sewn sling cannot be tied: use a basket or a girth hitch, or webbing."
+        )
     if over is not None and isinstance(webbing, Webbing):
-        thin_bar(over, webbing.name, webbing.thickness_mm, look.found)
+        yield from thin_bar(over, webbing.name, webbing.thickness_mm)
     of = Named("webbing", f"{webbing.name}, {wrap.pattern.key}", textile=True)
     made = part(of, want, Holds(wrap.low, wrap.high, wrap.why), look.book, wrap.points)
     return LoadPath((*parts, replace(made, said=bool(wrap.forbidden) or untied)), wrap, ring)
 
 
-def _direct_parts(rig: Direct, here: At) -> LoadPath | None:
+def _direct_parts(rig: Direct, here: At) -> Says[LoadPath | None]:
     look, feature = here.look, here.look.feature(rig.anchor)
     if feature is None:
-        here.missing("anchor", *NO_ANCHOR)
+        yield from here.missing("anchor", *NO_ANCHOR)
         return None
     if feature.kind == "post" and rig.ring is not None:
-        here.unfit("anchor", feature.name, "A ring does not hang on it by itself: tie webbing round it.")
+        yield from here.unfit("anchor", feature.name, "A ring does not hang on it by itself: tie webbing round it.")
         return None
     if feature.kind == "rated" and rig.ring is None and feature.what not in ("textile", "thread"):
         why = "Without a ring the rope would run through the metal itself: hang a ring or link in it."
-        here.unfit("anchor", feature.name, why)
+        yield from here.unfit("anchor", feature.name, why)
     want = here.asked(Named("anchor", feature.name))
-    made, ring = feature_part("anchor", feature, want, here), look.ctx.rings.get(rig.ring or "")
+    made, ring = (yield from feature_part("anchor", feature, want, here)), look.ctx.rings.get(rig.ring or "")
     if feature.kind != "ice thread":
         return LoadPath((made,), ring=ring)
     ice = ice_geometry(feature, look.book)
-    ice_findings(feature, ice, look.found)
+    yield from ice_findings(feature, ice)
     cord = look.ctx.ropes.get(feature.cord) if feature.cord is not None else None
     if feature.cord is not None and cord is None:
         why = "The thread names a cord that was removed; choose another."
-        here.missing("webbing", "The thread's cord is not in the shed", why)
-    parts = (made,) if cord is None else (made, thread_cord(cord, feature.closed_by, want, here))
+        yield from here.missing("webbing", "The thread's cord is not in the shed", why)
+    parts = (made,) if cord is None else (made, (yield from thread_cord(cord, feature.closed_by, want, here)))
     return LoadPath(parts, ring=ring, ice=ice)
 
 
-def _several_parts(rig: Several, here: At) -> LoadPath | None:
+def _several_parts(rig: Several, here: At) -> Says[LoadPath | None]:
     look = here.look
     features = [f for leg in rig.legs if (f := look.feature(leg.anchor)) is not None]
     if len(features) < len(rig.legs):
-        here.missing("anchor", "A leg names an anchor that is not there", "Choose what each leg is tied to.")
+        yield from here.missing("anchor", "A leg names an anchor that is not there", "Choose what each leg is tied to.")
         return None
     solved = solve(look, rig, here.runs, here.catch)
     view = solved.view
-    _loop_findings(look, rig, solved)
+    yield from _loop_findings(look, rig, solved)
     points, legs = [], []
     for i, (leg, feature) in enumerate(zip(rig.legs, features, strict=True)):
         share, key = view.legs[i].worst if view else None, f"point.{leg.id}"
@@ -134,22 +138,22 @@ def _several_parts(rig: Several, here: At) -> LoadPath | None:
         def want(of: Named, share: Number | None = share) -> Asked:
             return Asked(None, None) if share is None else here.asked(of, share)
 
-        points.append(feature_part(key, feature, want(Named(key, feature.name)), here))
+        points.append((yield from feature_part(key, feature, want(Named(key, feature.name)), here)))
         if feature.kind == "ice thread":
-            ice_findings(feature, ice_geometry(feature, look.book), look.found)
+            yield from ice_findings(feature, ice_geometry(feature, look.book))
         thing = material(leg.of, look.ctx)
         of = Named(f"leg.{leg.id}", f"{tied_by(leg, look.ctx)} to {feature.name}", textile=True)
         if isinstance(thing, Ring):
-            made = connector_part(look, Named(of.key, thing.name), thing, leg.lies, want(of))
+            made = yield from connector_part(look, Named(of.key, thing.name), thing, leg.lies, want(of))
             legs.append(replace(made, name=of.name))
             continue
         made = part(of, want(of), leg_holds(look, leg, rig, of.key), look.book)
         legs.append(replace(made, said=thing is not None and bool(slips_closed(thing, leg.closed_by))))
     if view:
-        angle_finding(view.angle, look.found, "anchor", "legs.angle", _longer(look, view))
+        yield from angle_finding(view.angle, "anchor", "legs.angle", _longer(look, view))
         webbing = look.ctx.webbing.get(rig.legs[0].of)
         if view.cut is not None and webbing is not None:
-            piece_finding(webbing, view.cut, look.found)
+            yield from piece_finding(webbing, view.cut)
     if rig.focal == "sliding":
         # One loop through every point: cut anywhere it is gone, so it is one part, asked for its most loaded leg.
         worst = max(legs, key=lambda p: p.demand.value if p.demand else 0.0)
@@ -157,16 +161,15 @@ def _several_parts(rig: Several, here: At) -> LoadPath | None:
     return LoadPath((*points, *legs), ring=look.ctx.rings.get(rig.ring), several=view)
 
 
-def _loop_findings(look: Look, rig: Several, solved: Solved) -> None:
+def _loop_findings(look: Look, rig: Several, solved: Solved) -> Says[None]:
     """A loop of several materials, a balance that is not known, and knots that slip."""
-    add = look.found.add
     if mixed(rig):
         title = "One loop runs through every point, and its legs are of different materials"
         why = "A sliding loop is of one piece and closed by one knot. Choose one, or tie each leg for itself."
-        add("legs.mixed", "Shortfall", "anchor", title, why)
+        yield say("legs.mixed", "Shortfall", "anchor", title, why)
     elif solved.view is None:
         title, why = "How the points share the load is not known", "Not checked: {why}."
-        add("legs.unknown", "Not checked", "anchor", title, why, why=solved.why)
+        yield say("legs.unknown", "Not checked", "anchor", title, why, why=solved.why)
     slipping: dict[tuple[str, str], None] = {}
     for leg in rig.legs:
         thing = material(leg.of, look.ctx)
@@ -174,7 +177,7 @@ def _loop_findings(look: Look, rig: Several, solved: Solved) -> None:
             slipping[slips_closed(thing, leg.closed_by), thing.name] = None
     for knot, name in slipping:
         if knot:
-            slip_finding(name, knot, "webbing", look.found)
+            yield from slip_finding(name, knot, "webbing")
 
 
 def _longer(look: Look, view: SeveralView) -> Fix | None:
@@ -193,42 +196,45 @@ def _longer(look: Look, view: SeveralView) -> Fix | None:
     return None
 
 
-def _two_parts(rig: TwoPosts, here: At) -> LoadPath | None:
+def _two_parts(rig: TwoPosts, here: At) -> Says[LoadPath | None]:
     look, first, second = here.look, here.look.feature(rig.first), here.look.feature(rig.second)
     webbing = look.ctx.webbing.get(rig.webbing)
     if first is None or second is None or rig.first == rig.second:
-        here.missing("anchor", "Two posts are wanted", "Choose two different posts of this station.")
+        yield from here.missing("anchor", "Two posts are wanted", "Choose two different posts of this station.")
         return None
     if first.kind != "post" or second.kind != "post":
         strange = first if first.kind != "post" else second
-        here.unfit("anchor", strange.name, "One band goes round two trees, blocks, horns or pillars.")
+        yield from here.unfit("anchor", strange.name, "One band goes round two trees, blocks, horns or pillars.")
         return None
     if webbing is None and rig.webbing in look.ctx.slings:
         name = look.ctx.slings[rig.webbing].name
-        here.unfit("webbing", name, "One band round two posts is tied of webbing.")
+        yield from here.unfit("webbing", name, "One band round two posts is tied of webbing.")
         return None
     if webbing is None:
-        here.missing("webbing", *NO_WEBBING)
+        yield from here.missing("webbing", *NO_WEBBING)
         return None
     view = two_posts(look, rig, (first, second), webbing, here.catch)
     want = here.asked(Named("webbing", webbing.name))
     of = Named("webbing", f"{webbing.name}, one loop round both posts", textile=True)
     slipping = webbing.fibre == "HMPE"
     if slipping:
-        slip_finding(webbing.name, "ring bend", "webbing", look.found)
+        yield from slip_finding(webbing.name, "ring bend", "webbing")
     each = (("point.first", first), ("point.second", second))
     ring = look.ctx.rings.get(rig.ring)
     if isinstance(view, str):
         title, why = "How the posts share the load is not known", "Not checked: {why}."
-        look.found.add("legs.unknown", "Not checked", "anchor", title, why, why=view)
-        posts = [feature_part(key, p, Asked(None, None), here) for key, p in each]
+        yield say("legs.unknown", "Not checked", "anchor", title, why, why=view)
+        shares: tuple[Number | None, Number | None] = (None, None)
+    else:
+        shares = (view.first, view.second)
+    posts: list[Part] = []
+    for (key, p), share in zip(each, shares, strict=True):
+        own = Asked(None, None) if share is None else here.asked(Named(key, p.name), share)
+        posts.append((yield from feature_part(key, p, own, here)))
+    if isinstance(view, str):
         return LoadPath((*posts, part(of, want, unheld(view), look.book)), ring=ring)
-    posts = [
-        feature_part(key, p, here.asked(Named(key, p.name), share), here)
-        for (key, p), share in zip(each, (view.first, view.second), strict=True)
-    ]
-    piece_finding(webbing, view.cut, look.found)
-    angle_finding(view.angle, look.found, "anchor", "legs.angle", None)
+    yield from piece_finding(webbing, view.cut)
+    yield from angle_finding(view.angle, "anchor", "legs.angle", None)
     band = replace(part(of, want, Holds(view.low, view.high, view.why), look.book), said=slipping)
     return LoadPath((*posts, band), ring=ring, two=view)
 
@@ -246,7 +252,7 @@ def bar(rig: Wrap, ctx: Context) -> Ring | None:
     return ctx.rings.get(first.ring) if first.kind == "connector" else None
 
 
-def link_parts(links: tuple[Link, ...], here: At) -> list[Part]:
+def link_parts(links: tuple[Link, ...], here: At) -> Says[list[Part]]:
     """What hangs between the anchor and the ring, in order.
 
     links: of the rig; here: the station
@@ -259,27 +265,27 @@ def link_parts(links: tuple[Link, ...], here: At) -> list[Part]:
         key = f"link.{link.id}"
         if link.kind == "webbing" and (webbing := look.ctx.webbing.get(link.webbing)) is not None:
             if webbing.fibre == "HMPE":
-                slip_finding(webbing.name, "overhand", key, look.found)
+                yield from slip_finding(webbing.name, "overhand", key)
             made.append(webbing_part(look, key, webbing, want))
         elif link.kind == "sling" and (sling := look.ctx.slings.get(link.sling)) is not None:
             made.append(sling_part(look, key, sling, link, want))
             if link.use.startswith("basket") and link.angle_deg.kind == "known":
                 angle = Number(math.radians(link.angle_deg.value), "angle", "up")
-                angle_finding(angle, look.found, key, "legs.angle", None)
+                yield from angle_finding(angle, key, "legs.angle", None)
         elif link.kind == "connector" and (ring := look.ctx.rings.get(link.ring)) is not None:
-            made.append(connector_part(look, Named(key, ring.name), ring, link.loaded, want))
+            made.append((yield from connector_part(look, Named(key, ring.name), ring, link.loaded, want)))
         else:
             why = "The rig names a sling or connector that was removed; choose another."
-            here.missing(key, "A link of this anchor is not in the shed", why)
+            yield from here.missing(key, "A link of this anchor is not in the shed", why)
     return made
 
 
-def _wrap_findings(look: Look, wrap: Wrapped, rig: Wrap, webbing: Webbing | Sling) -> None:
+def _wrap_findings(look: Look, wrap: Wrapped, rig: Wrap, webbing: Webbing | Sling) -> Says[None]:
     """What is to be said of a tie round a post: its knot, its angle, and whether there is enough for it."""
-    found, cut = look.found, wrap.cut
+    cut = wrap.cut
     if wrap.forbidden:
-        slip_finding(webbing.name, wrap.forbidden, "webbing", found)
-    _advice(look, wrap, rig, isinstance(webbing, Sling))
+        yield from slip_finding(webbing.name, wrap.forbidden, "webbing")
+    yield from _advice(look, wrap, rig, isinstance(webbing, Sling))
     if wrap.angle is None or cut is None:
         return
     if wrap.pattern.spread and wrap.bench is not None:
@@ -287,14 +293,14 @@ def _wrap_findings(look: Look, wrap: Wrapped, rig: Wrap, webbing: Webbing | Slin
         gain = math.ceil(wrap.bench.radius_m * 100) / 100
         edit = look.rig_as(Wrap).at(lambda r: r.gain_m).set(decided(gain))
         fix = Fix(Sentence("Lengthen the tie to {gain}", {"gain": Number(gain, "fine length", "up")}), (edit,))
-        angle_finding(wrap.angle, found, "webbing", "webbing.angle", fix)
+        yield from angle_finding(wrap.angle, "webbing", "webbing.angle", fix)
     if isinstance(webbing, Webbing):
-        piece_finding(webbing, cut, found)
+        yield from piece_finding(webbing, cut)
     elif webbing.length_m.kind == "unknown":
         title, why = "How long {sling} is is unknown", "This tie wants {cut}, laid."
-        found.add("webbing.cut", "Not checked", "webbing", title, why, cut=cut, sling=webbing.name)
+        yield say("webbing.cut", "Not checked", "webbing", title, why, cut=cut, sling=webbing.name)
     elif webbing.length_m.value < cut.value:
-        found.add(
+        yield say(
             "webbing.cut",
             "Shortfall",
             "webbing",
@@ -307,16 +313,16 @@ def _wrap_findings(look: Look, wrap: Wrapped, rig: Wrap, webbing: Webbing | Slin
         )
 
 
-def _advice(look: Look, wrap: Wrapped, rig: Wrap, sewn: bool) -> None:
+def _advice(look: Look, wrap: Wrapped, rig: Wrap, sewn: bool) -> Says[None]:
     """What costs strength here for nothing. Source: P, common practice, no source."""
-    add, place = look.found.add, look.rig_as(Wrap)
+    place = look.rig_as(Wrap)
     pattern = place.at(lambda r: r.pattern)
     if rig.pattern == "simple wrap, overhand" and not sewn:
         title = "The overhand at the focal point is needless"
         why = "It adds a weak point, and the webbing can no longer slide at the ring and saws on the post."
         fix = Fix(Sentence("Leave the overhand out"), (pattern.set("simple wrap"),))
         severity: Severity = "Caution" if look.policies.focal == "free" else "Note"
-        add("webbing.overhand", severity, "webbing", title, why, fix=fix)
+        yield say("webbing.overhand", severity, "webbing", title, why, fix=fix)
     elif rig.pattern == "girth hitch":
         why = "A basket of the same sling keeps it."
         fix = Fix(Sentence("Rig it as a basket"), (pattern.set("basket"),))
@@ -324,10 +330,10 @@ def _advice(look: Look, wrap: Wrapped, rig: Wrap, sewn: bool) -> None:
             why = "Wrapping two and pulling one takes seconds more and keeps it. Pulled to an acute cinch it loses"
             why += " more, nobody can say how much."
             fix = Fix(Sentence("Wrap two, pull one"), (pattern.set("wrap two, pull one"),))
-        add("webbing.girth", "Caution", "webbing", "A girth hitch gives strength away", why, fix=fix)
+        yield say("webbing.girth", "Caution", "webbing", "A girth hitch gives strength away", why, fix=fix)
     chosen = any(at == "chosen" for _, at in wrap.pattern.weak_points)
     if chosen and rig.bend_at != "back" and not sewn and look.policies.bend == "back":
         title = "The bend would keep more at the back of the post"
         why = "There the post has taken most of the pull before the knot; in view it is easier to look at."
         fix = Fix(Sentence("Put the bend at the back"), (place.at(lambda r: r.bend_at).set("back"),))
-        add("webbing.bend", "Note", "webbing", title, why, fix=fix)
+        yield say("webbing.bend", "Note", "webbing", title, why, fix=fix)

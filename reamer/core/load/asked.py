@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from reamer.core.anchor.holding import Named
-from reamer.core.answer.findings import Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book, Term, computed, from_row
@@ -182,7 +182,7 @@ def pair_load(one: Weight, other: Person, key: str, book: Book) -> Weight:
     return Weight(static, _peak(f"{key}.two.peak", "peak of two riders", ("weight of two riders", static), book))
 
 
-def rider_load(look: Look) -> Load:
+def rider_load(look: Look) -> Says[Load]:
     """Static weight and peak of the heaviest rider.
 
     look: the station
@@ -192,12 +192,12 @@ def rider_load(look: Look) -> Load:
     ctx = look.ctx
     if ctx.heaviest is None:
         title, why = "The load is unknown", "Strength is not checked: {why}."
-        look.found.add("load.unknown", "Not checked", "load", title, why, why=ctx.weight_unknown)
+        yield say("load.unknown", "Not checked", "load", title, why, why=ctx.weight_unknown)
         return Load(None, ctx.weight_unknown)
     return Load(load_of(ctx.heaviest, "load", look.book))
 
 
-def two_riders(look: Look, load: Load) -> Load:
+def two_riders(look: Look, load: Load) -> Says[Load]:
     """The load of two who ride at once, the heaviest of the party; the last person rides alone.
 
     look: the station, and whether they ride on a strand each or both on one; load: the heaviest rider's
@@ -212,7 +212,7 @@ def two_riders(look: Look, load: Load) -> Load:
     others = [p for p in look.plan.party if p.id != heaviest.id]
     if not others:
         title = "Two are to ride at once, and the party is one"
-        look.found.add("load.hanging", "Not checked", "load", title, "Their weight is not counted.")
+        yield say("load.hanging", "Not checked", "load", title, "Their weight is not counted.")
         return load
     second = max(others, key=lambda p: sure(p.mass_kg).value)
     if look.station.two_on_one:
@@ -224,20 +224,20 @@ def two_riders(look: Look, load: Load) -> Load:
     ]
     weight = first.static.value + own.static.value
     static = book.number("load.two.static", "weight of two riders", "W1 + W2", terms, weight, "force", "up")
-    _together(look, first.static.value / own.static.value)
+    yield from _together(look, first.static.value / own.static.value)
     name, value = "peak of the heavier rider and weight of the lighter", first.peak.value + own.static.value
     terms = [computed("P", "peak of the heavier", first.peak), terms[1]]
     return Load(Weight(static, book.number("load.two.peak", name, "P + W2", terms, value, "force", "up")))
 
 
-def _together(look: Look, ours: float) -> None:
+def _together(look: Look, ours: float) -> Says[None]:
     """Two on strands that nothing blocks, the one so many times as heavy as the other. Source: HB, capstan rule."""
     if look.system.kind not in ("doubled", "joined"):
         if look.system.kind != "none":
-            _one_strand(look)
+            yield from _one_strand(look)
         return
     limit = math.exp(row("friction", "ring").low * math.pi)
-    look.found.add(
+    yield say(
         "system.together",
         "Shortfall" if ours > limit else "Caution",
         "system",
@@ -249,7 +249,7 @@ def _together(look: Look, ours: float) -> None:
     )
 
 
-def _one_strand(look: Look) -> None:
+def _one_strand(look: Look) -> Says[None]:
     """Two who are to ride a strand each where there is one to ride. Source: P, the table of rope systems."""
     system, ropes = look.system, look.ctx.ropes
     cord = ropes.get(system.cord) if system.kind == "blocked, pull cord" else None
@@ -262,7 +262,7 @@ def _one_strand(look: Look) -> None:
     edit = look.station_place.at(lambda station: station.together).set("no")
     fix = Fix(Sentence("Let them ride one after the other"), (edit,))
     title, name = "Two are to ride a strand each, and one is ridden", cord.name if cord is not None else None
-    look.found.add("system.together", "Shortfall", "system", title, why, cord=name, fix=fix)
+    yield say("system.together", "Shortfall", "system", title, why, cord=name, fix=fix)
 
 
 def hanging(load: Load, people: list[Person], book: Book) -> Load:

@@ -8,6 +8,7 @@ from reamer.core.anchor.holding import Holds, Named, given, unheld
 from reamer.core.anchor.legs import rope_stiffness_kn
 from reamer.core.anchor.mass import mass_holds, post_findings, topples_unknown
 from reamer.core.anchor.removal import Catch
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import TOWARD, Number
 from reamer.core.answer.working import Book, Term, from_row
@@ -41,16 +42,16 @@ class At:
         """
         return asked(of, self.load, share, self.look.policies.margin, self.look.book)
 
-    def missing(self, key: str, title: str, reason: str) -> None:
+    def missing(self, key: str, title: str, reason: str) -> Says[None]:
         """Say that something which is named is not there.
 
         key: the part's; title, reason: the finding's
         returns: nothing
         Source: none.
         """
-        self.look.found.add("anchor.missing", "Not checked", key, title, reason)
+        yield say("anchor.missing", "Not checked", key, title, reason)
 
-    def unfit(self, key: str, name: str, why: str) -> None:
+    def unfit(self, key: str, name: str, why: str) -> Says[None]:
         """Say that something is of a kind that cannot be rigged so.
 
         key: the part's; name: of the thing; why: so
@@ -58,7 +59,7 @@ class At:
         Source: P, common practice, no source.
         """
         title = "{name} is not of a kind that can be rigged so"
-        self.look.found.add("anchor.kind", "Shortfall", key, title, "{what}", name=name, what=why)
+        yield say("anchor.kind", "Shortfall", key, title, "{what}", name=name, what=why)
 
     @property
     def catch(self) -> Catch:
@@ -66,7 +67,7 @@ class At:
         return Catch(self.load.static.value if self.load.static else None, rope_stiffness_kn(self.ridden))
 
 
-def feature_part(key: str, feature: Feature, want: Asked, here: At) -> Part:
+def feature_part(key: str, feature: Feature, want: Asked, here: At) -> Says[Part]:
     """A thing that is tied to, with what is to be said of its kind.
 
     key: the part's; feature: post, rated anchor or ice thread; want: what is asked of it; here: the station
@@ -74,18 +75,18 @@ def feature_part(key: str, feature: Feature, want: Asked, here: At) -> Part:
     Source: see holds_of.
     """
     look, of = here.look, Named(key, feature.name, textile=of_textile(feature))
-    slips = feature.kind == "rated" and _found_slips(feature, key, look)
+    slips = feature.kind == "rated" and (yield from _found_slips(feature, key, look))
     made = part(of, want, holds_of(feature, key, look.wet, look.book), look.book)
     if made.verdict != "Shortfall" and of_textile(feature) and _uncounted(feature):
         made = part(of, want, unheld(f"how many strands of {feature.name} are good is unknown"), look.book)
     if feature.kind != "post":
         return replace(made, said=feature.kind == "ice thread" or slips)
     margin = made.low.value / want.required.value if made.low and want.required and want.required.value > 0 else None
-    post_findings(feature, margin, look.found)
+    yield from post_findings(feature, margin)
     if feature.holds.kind == "mass" and made.low is not None and topples_unknown(feature.holds):
         title = "Whether {part} topples is unknown"
         why = "It is judged by sliding alone: the height of the webbing or the depth of its base is not entered."
-        look.found.add("anchor.unknown", "Not checked", key, title, why, part=feature.name)
+        yield say("anchor.unknown", "Not checked", key, title, why, part=feature.name)
     return made
 
 
@@ -166,7 +167,7 @@ def holds_of(feature: Feature, key: str, wet: str, book: Book) -> Holds:
     return given(Named(key, feature.name), feature.holds, book)
 
 
-def thread_cord(cord: Rope, closed_by: str, want: Asked, here: At) -> Part:
+def thread_cord(cord: Rope, closed_by: str, want: Asked, here: At) -> Says[Part]:
     """A loop of cord through ice: two strands, joined by a double (in HMPE triple) fisherman's, the rope or a ring on
     it.
 
@@ -179,7 +180,7 @@ def thread_cord(cord: Rope, closed_by: str, want: Asked, here: At) -> Part:
     kept = retention(knot, cord.fibre, look.policies.retention) if cord.fibre != "unknown" and knot else None
     why = f"the tables have no strength for a {knot} in {cord.fibre}"
     if slipping:
-        slip_finding(cord.name, slipping, "webbing", look.found)
+        yield from slip_finding(cord.name, slipping, "webbing")
         why = f"a {slipping} is not to be used in HMPE"
     elif own.kind == "unknown":
         why = f"the strength of {cord.name} is unknown"
@@ -207,20 +208,20 @@ def thread_cord(cord: Rope, closed_by: str, want: Asked, here: At) -> Part:
     return part(of, want, Holds(one("low"), one("high")), look.book)
 
 
-def _found_slips(feature: Rated, key: str, look: Look) -> bool:
+def _found_slips(feature: Rated, key: str, look: Look) -> Says[bool]:
     """Whether textile or a thread of HMPE is closed by a knot that slips in it; says so if it is, or may be."""
     if feature.what not in ("textile", "thread") or feature.knot == "sewn":
         return False
     slips = feature.fibre == "HMPE" and feature.knot in ("ring bend", "overhand", "double fisherman's")
     unknown = feature.fibre == "unknown"
     if slips:
-        slip_finding(feature.name, feature.knot, key, look.found)
+        yield from slip_finding(feature.name, feature.knot, key)
     elif unknown or (feature.fibre == "HMPE" and feature.knot == "unknown"):
         title = "Whether the knot in {name} slips is not checked"
         why = "In HMPE all but a triple fisherman's slip, and nobody has said which knot it is."
         if unknown:
             why = "Its fibre is unknown: it is counted as nylon, and in HMPE all but a triple fisherman's slip."
-        look.found.add("anchor.unknown", "Not checked", key, title, why, name=feature.name)
+        yield say("anchor.unknown", "Not checked", key, title, why, name=feature.name)
     return slips
 
 

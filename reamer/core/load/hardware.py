@@ -6,6 +6,7 @@ import math
 from dataclasses import replace
 
 from reamer.core.anchor.holding import Holds, Named, given, unheld
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import TOWARD, Number
 from reamer.core.answer.working import Term, from_row
@@ -27,7 +28,7 @@ RIGGED = {
 }
 
 
-def connector_part(look: Look, of: Named, ring: Ring, loaded: Loaded, want: Asked) -> Part:
+def connector_part(look: Look, of: Named, ring: Ring, loaded: Loaded, want: Asked) -> Says[Part]:
     """A connector by the way it is loaded; where nobody said, by the least of its ratings.
 
     look: the station; of: the part, to which the way is added; ring: the connector; loaded: a closed ring has one way
@@ -42,7 +43,7 @@ def connector_part(look: Look, of: Named, ring: Ring, loaded: Loaded, want: Aske
     if ring.kind == "link":
         del ways["gate open"]  # screwed shut
     if loaded != "long axis":
-        look.found.add(
+        yield say(
             "connector.lie",
             "Not checked" if loaded == "unknown" else "Caution",
             of.key,

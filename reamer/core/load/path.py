@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+from reamer.core.answer.findings import Says, once, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Term, computed, from_row
@@ -33,7 +34,7 @@ class Ground:
     height_m: float | None = None
 
 
-def load_path(look: Look, strands: list[Strand], load: Load, ground: Ground) -> LoadPath:
+def load_path(look: Look, strands: list[Strand], load: Load, ground: Ground) -> Says[LoadPath]:
     """Every part from rock to rider with demand and capacity, and the findings about them.
 
     look: the station; strands: that hang there; load: the rider; ground: how tie and rope lie on the rock
@@ -43,24 +44,30 @@ def load_path(look: Look, strands: list[Strand], load: Load, ground: Ground) -> 
     rig, rings = _swinging(look, ground), look.ctx.rings
     if rig.kind == "none":
         why = "Strength is not checked until one is."
-        look.found.add("anchor.none", "Not checked", "anchor", "No anchor is chosen", why)
+        yield say("anchor.none", "Not checked", "anchor", "No anchor is chosen", why)
         return LoadPath(())
     ridden = [s.rope for s in strands if s.load_share]
     rider, on_ring = load, lowering(look, load, ridden)
-    here = At(look, on_ring if look.state.serves == "last" else _with_others(look, on_ring), ground.runs, ridden)
-    made = anchor_parts(rig, here)
+    here = At(
+        look, on_ring if look.state.serves == "last" else (yield from _with_others(look, on_ring)), ground.runs, ridden
+    )
+    made = yield from anchor_parts(rig, here)
     if made is None:
         return LoadPath((), ring=rings.get(rig.ring or ""))
-    parts = [*made.parts, *link_parts(rig.links, here), *rope_parts(rig, made.ring, strands, rider, here)]
+    parts = [
+        *made.parts,
+        *(yield from link_parts(rig.links, here)),
+        *(yield from rope_parts(rig, made.ring, strands, rider, here)),
+    ]
     parts += rider_parts(look.ctx, look.kit_wet, look.station.two_on_one and look.state.serves != "last", look.book)
     view = made.several or made.two
     if view is not None and isinstance(rig, (Several, TwoPosts)):
-        removal_findings(view, rig, parts, rider, here)
-    _part_findings(look, parts)
-    parts = _single(look, parts)
-    abrasion(look, parts, ground.edges)
-    _own_nylon(look, rig)
-    over_rock(look)
+        yield from removal_findings(view, rig, parts, rider, here)
+    yield from _part_findings(look, parts)
+    parts = yield from _single(look, parts)
+    yield from abrasion(look, parts, ground.edges)
+    yield from _own_nylon(look, rig)
+    yield from over_rock(look)
     return replace(made, parts=_weakest(parts), cuts=_cuts(look, made, rig))
 
 
@@ -76,7 +83,7 @@ def _swinging(look: Look, ground: Ground) -> Rig:
     return rig.model_copy(update={"swing_deg": Known(kind="known", value=swing, method="given")})
 
 
-def _own_nylon(look: Look, rig: Wrap | Direct | Several | TwoPosts) -> None:
+def _own_nylon(look: Look, rig: Wrap | Direct | Several | TwoPosts) -> Says[None]:
     """Ask of a station that is reached by a swim whether its own nylon gets wet; it is counted wet till then."""
     if look.wet != "unknown" or look.ctx.swum_to[look.index] != "yes":
         return
@@ -84,7 +91,7 @@ def _own_nylon(look: Look, rig: Wrap | Direct | Several | TwoPosts) -> None:
     kit = [look.ctx.webbing.get(i) or look.ctx.slings.get(i) for i in tied]
     if any(thing is not None and thing.fibre in ("nylon", "unknown") for thing in kit):
         title = "Whether the nylon at a station that is reached by a swim gets wet nobody has said"
-        look.found.once.add("webbing.wet", "Not checked", "webbing", title, "Until then it is counted as wet.")
+        yield once(say("webbing.wet", "Not checked", "webbing", title, "Until then it is counted as wet."))
 
 
 def _tied_with(rig: Wrap | Direct | Several | TwoPosts) -> list[str]:
@@ -94,7 +101,7 @@ def _tied_with(rig: Wrap | Direct | Several | TwoPosts) -> list[str]:
     return list(dict.fromkeys(leg.of for leg in rig.legs)) if isinstance(rig, Several) else []
 
 
-def rope_faults(look: Look, strands: list[Strand], load: Load, ring: Ring | None) -> None:
+def rope_faults(look: Look, strands: list[Strand], load: Load, ring: Ring | None) -> Says[None]:
     """What is to be said of the rope's own parts alone, from the ring to the rider, as ``load_path`` says it.
 
     look: the station; strands: that hang there; load: the rider; ring: what the rope runs through
@@ -103,7 +110,7 @@ def rope_faults(look: Look, strands: list[Strand], load: Load, ring: Ring | None
     """
     ridden = [s.rope for s in strands if s.load_share]
     here = At(look, lowering(look, load, ridden), None, ridden)
-    _part_findings(look, rope_parts(look.rig, ring, strands, load, here))
+    yield from _part_findings(look, (yield from rope_parts(look.rig, ring, strands, load, here)))
 
 
 def _cuts(look: Look, made: LoadPath, rig: Wrap | Direct | Several | TwoPosts) -> tuple[tuple[str, Number | None], ...]:
@@ -143,7 +150,7 @@ def _extension(look: Look, link: WebbingLink, reach: float, tie: Number | None) 
     return look.book.number(f"link.{link.id}.cut", name, formula, terms, value, "fine length", "up")
 
 
-def _with_others(look: Look, load: Load) -> Load:
+def _with_others(look: Look, load: Load) -> Says[Load]:
     """The load on the anchor: the rider's, and the weight of those who hang at the station."""
     station, heaviest, party = look.station, look.ctx.heaviest, look.plan.party
     if not station.hanging:
@@ -152,7 +159,7 @@ def _with_others(look: Look, load: Load) -> Load:
     there = [people[i] for i in dict.fromkeys(station.hanging) if i in people]
     if len(there) < len(set(station.hanging)):
         title = "Somebody who is to hang here is not in the party"
-        look.found.add("load.hanging", "Not checked", "load", title, "Their weight is not counted.")
+        yield say("load.hanging", "Not checked", "load", title, "Their weight is not counted.")
     heavy = [p.name for p in there if p.mass_kg.kind == "unknown"]
     if heavy:
         return Load(None, f"the weight of {heavy[0]} is unknown")
@@ -170,7 +177,7 @@ def _with_others(look: Look, load: Load) -> Load:
     return riding if lighter else hanging(other, there, look.book)
 
 
-def _single(look: Look, parts: list[Part]) -> list[Part]:
+def _single(look: Look, parts: list[Part]) -> Says[list[Part]]:
     """Mark the single points, accepted or not, and say which nobody has accepted. What was accepted of another thing is
     not of this."""
     state, features = look.state, look.station.features
@@ -192,7 +199,7 @@ def _single(look: Look, parts: list[Part]) -> list[Part]:
         if not reason:
             why = "If it alone fails the rider falls. Accept it with a reason, or rig a second beside it."
             why += " It was accepted as something else." if any(a.part == p.key for a in state.accepted) else ""
-            look.found.add("part.single", "Caution", p.key, "{part} is a single point", why, part=p.name)
+            yield say("part.single", "Caution", p.key, "{part} is a single point", why, part=p.name)
     return made
 
 
@@ -215,7 +222,7 @@ def _decides(p: Part, book: Book) -> str:
     return ", ".join(said)
 
 
-def _part_findings(look: Look, parts: list[Part]) -> None:
+def _part_findings(look: Look, parts: list[Part]) -> Says[None]:
     blank: set[str] = set()
     for p in parts:
         family = {"point": "anchor", "leg": "link", "loop": "link"}.get(p.key.split(".")[0], p.key.split(".")[0])
@@ -228,10 +235,10 @@ def _part_findings(look: Look, parts: list[Part]) -> None:
                 continue
             blank |= {rope} if rope else set()
             title, why = "What {part} holds is unknown", "Not checked: {why}."
-            look.found.add(f"{family}.unknown", "Not checked", p.key, title, why, part=p.name, why=p.why)
+            yield say(f"{family}.unknown", "Not checked", p.key, title, why, part=p.name, why=p.why)
         elif p.required is not None and p.low.value < p.required.value:
             decides = next((h.name for h in p.points if h.decides), None) or _decides(p, look.book)
-            look.found.add(
+            yield say(
                 f"{family}.weak",
                 "Shortfall",
                 p.key,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from reamer.core.anchor.removal import Removal
 from reamer.core.anchor.several import SeveralView
 from reamer.core.anchor.two_posts import TwoPostsView
-from reamer.core.answer.findings import Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.load.asked import Load
@@ -17,25 +17,25 @@ from reamer.core.tables import row
 
 def removal_findings(
     view: SeveralView | TwoPostsView, rig: Several | TwoPosts, parts: list[Part], rider: Load, here: At
-) -> None:
+) -> Says[None]:
     """What happens when one point fails: does all that then carries the fall hold it, and how far does it fall.
 
     view: the anchor as computed; rig: as it is tied; parts: of the load path; rider: the load; here: the station
     returns: nothing
     Source: HB and J.
     """
-    found, worst = here.look.found, None
+    worst = None
     for gone in view.removals:
         if gone.peak is None:
             title, why = "What happens if {point} fails is not known", "Not checked: {why}."
-            found.add("legs.removal", "Not checked", f"point.{gone.id}", title, why, point=gone.name, why=gone.why)
+            yield say("legs.removal", "Not checked", f"point.{gone.id}", title, why, point=gone.name, why=gone.why)
             continue
         for p, pull in _pulled(gone, gone.peak, rig, parts, (rider, here.load)):
             if p.low is not None and pull > p.low.value and (worst is None or pull / p.low.value > worst[0]):
                 worst = (pull / p.low.value, gone, p, Number(pull, "force", "up"))
     if worst:
         _, gone, p, more = worst
-        found.add(
+        yield say(
             "legs.cascade",
             "Shortfall",
             f"point.{gone.id}",
@@ -51,7 +51,7 @@ def removal_findings(
         )
     falls = [g for g in view.removals if g.peak is not None and g.drop.value >= row("loads", "legs.drop").low]
     if falls:
-        _far(here.look, rig, max(falls, key=lambda g: g.drop.value), len(falls))
+        yield from _far(here.look, rig, max(falls, key=lambda g: g.drop.value), len(falls))
 
 
 def _pulled(
@@ -79,7 +79,7 @@ def _pulled(
     return pulled
 
 
-def _far(look: Look, rig: Several | TwoPosts, most: Removal, count: int) -> None:
+def _far(look: Look, rig: Several | TwoPosts, most: Removal, count: int) -> Says[None]:
     """A focal point that falls far when a point fails, of so many that do."""
     advice, fix = "Points closer together, or a focal point further out, shorten it.", None
     if rig.kind == "several" and rig.focal == "limited":
@@ -89,7 +89,7 @@ def _far(look: Look, rig: Several | TwoPosts, most: Removal, count: int) -> None
         slack = decided(row("loads", "legs.slack").high)
         edits = place.at(lambda r: r.focal).set("limited"), place.at(lambda r: r.slack_m).set(slack)
         fix = Fix(Sentence("Tie limiting knots"), edits)
-    look.found.add(
+    yield say(
         "legs.drop",
         "Caution",
         f"point.{most.id}",

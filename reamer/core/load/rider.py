@@ -8,7 +8,7 @@ from typing import Literal
 
 from reamer.core.anchor.holding import Holds, Named, given, unheld
 from reamer.core.answer.context import Context
-from reamer.core.answer.findings import Findings
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.say import TOWARD, Number
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.asked import (
@@ -243,7 +243,7 @@ def _parts_of(ctx: Context, what: Literal["device", "tether"], wet: str, two: bo
     return [replace(p, where="clipped in") for p in made] if what == "tether" else made
 
 
-def rider_findings(ctx: Context, tethers: tuple[TetherAssessment, ...], found: Findings, book: Book) -> None:
+def rider_findings(ctx: Context, tethers: tuple[TetherAssessment, ...], book: Book) -> Says[None]:
     """What is to be said of devices and tethers, once for the whole plan.
 
     ctx: the plan's context; tethers: as computed; found, book: where findings and workings go
@@ -255,12 +255,12 @@ def rider_findings(ctx: Context, tethers: tuple[TetherAssessment, ...], found: F
         what = p.key.split(".")[0]
         if p.key.endswith(".none"):
             why = "Choose one for each person under Shed; until then it is not part of what was checked."
-            found.add(f"{what}.none", "Not checked", p.key, "The {part} is not entered", why, part=p.name)
+            yield say(f"{what}.none", "Not checked", p.key, "The {part} is not entered", why, part=p.name)
         elif p.low is None:
             title, why = "What {part} holds is unknown", "Not checked: {why}."
-            found.add(f"{what}.unknown", "Not checked", p.key, title, why, part=p.name, why=p.why)
+            yield say(f"{what}.unknown", "Not checked", p.key, title, why, part=p.name, why=p.why)
         elif p.required is not None and p.low.value < p.required.value:
-            found.add(
+            yield say(
                 f"{what}.weak",
                 "Shortfall",
                 p.key,
@@ -273,12 +273,12 @@ def rider_findings(ctx: Context, tethers: tuple[TetherAssessment, ...], found: F
                 demand=p.demand,
                 working=p.low.working,
             )
-    _stated(ctx, found)
+    yield from _stated(ctx)
     for t in tethers:
-        _fall_finding(ctx, t, found)
+        yield from _fall_finding(ctx, t)
 
 
-def _stated(ctx: Context, found: Findings) -> None:
+def _stated(ctx: Context) -> Says[None]:
     """Devices in use of which nobody has said for what ropes they are stated."""
     used = {p.device for p in ctx.plan.party if p.device}
     for d in ctx.plan.shed.devices:
@@ -290,10 +290,10 @@ def _stated(ctx: Context, found: Findings) -> None:
                 "Not checked: {why}. Its maker's sheet says so.",
             )
             key = f"device.{d.id}"
-            found.add("device.range", "Not checked", key, title, why, device=d.name, why=" and ".join(blank))
+            yield say("device.range", "Not checked", key, title, why, device=d.name, why=" and ".join(blank))
 
 
-def _fall_finding(ctx: Context, t: TetherAssessment, found: Findings) -> None:
+def _fall_finding(ctx: Context, t: TetherAssessment) -> Says[None]:
     """A fall onto a tether that somebody uses, against what it holds."""
     tether = next(x for x in ctx.plan.shed.tethers if x.id == t.id)
     worst, key = t.falls[-1] if t.falls else None, f"tether.{t.id}"
@@ -301,11 +301,11 @@ def _fall_finding(ctx: Context, t: TetherAssessment, found: Findings) -> None:
         return
     if worst is None:
         title, why = "What a fall onto {tether} would do is unknown", "Not checked: {why}."
-        found.add("tether.fall", "Not checked", key, title, why, tether=tether.name, why=t.why)
+        yield say("tether.fall", "Not checked", key, title, why, tether=tether.name, why=t.why)
     elif t.low and worst.force.value > t.low.value and tether.kept != "tight, below the point":
         # With slack it is a fall to be reckoned with; where nobody has said how it is kept, it is the rule to keep it
         # tight.
-        found.add(
+        yield say(
             "tether.fall",
             "Shortfall" if tether.kept == "with slack" else "Caution",
             key,

@@ -8,6 +8,7 @@ from typing import cast
 
 from reamer.core.anchor.holding import Holding, Holds, Named, given, unheld, whole
 from reamer.core.anchor.holding import decided as decided_of
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import TOWARD, Number
 from reamer.core.answer.working import Book, Term, computed, from_row
@@ -73,7 +74,7 @@ def lowering(look: Look, load: Load, ropes: list[Rope]) -> Load:
     return Load(Weight(static, one("peak", "peak of one rider", rider.peak)))
 
 
-def rope_parts(rig: Rig, ring: Ring | None, strands: list[Strand], load: Load, here: At) -> list[Part]:
+def rope_parts(rig: Rig, ring: Ring | None, strands: list[Strand], load: Load, here: At) -> Says[list[Part]]:
     """The ring the rope runs through, the ridden strands and their join.
 
     rig: how it is tied; ring: that it names, if it is there; strands: that hang there; load: the rider's; here: the
@@ -85,15 +86,17 @@ def rope_parts(rig: Rig, ring: Ring | None, strands: list[Strand], load: Load, h
     if rig.kind == "none":
         return []
     if ring is None and rig.ring is not None:
-        here.missing("ring", "The ring is not in the shed", "The rig names a ring that was removed; choose another.")
+        yield from here.missing(
+            "ring", "The ring is not in the shed", "The rig names a ring that was removed; choose another."
+        )
         return []
     parts, margin, ridden = [], look.policies.margin, [s for s in strands if s.load_share]
     if ring is not None:
         of = Named("ring", ring.name)
         want = asked(of, lowering(look, load, here.ridden), 1.0, margin, look.book)
-        parts.append(connector_part(look, of, ring, rig.ring_loaded, want))
+        parts.append((yield from connector_part(look, of, ring, rig.ring_loaded, want)))
         for rope in {s.rope.id: s.rope for s in ridden}.values():
-            thin_bar(ring, rope.name, rope.diameter_mm, look.found)
+            yield from thin_bar(ring, rope.name, rope.diameter_mm)
     parts += _block_part(look, load)
     over = ring or _thread_bar(rig, look)
     for s in ridden:
@@ -101,18 +104,32 @@ def rope_parts(rig: Rig, ring: Ring | None, strands: list[Strand], load: Load, h
         parts.append(made)
         counted = s.load_share == 1.0 and s.rope.fibre == "unknown" and made.low is not None
         if counted and station_knot(system):
-            _fibre_unknown(look, s.rope)
+            yield from _fibre_unknown(look, s.rope)
     if system.kind == "joined" and len(strands) == 2:
-        parts.append(_join_part(look, system, (strands[0].rope, strands[1].rope), 0.5, _strand_load(look, load, 0.5)))
+        parts.append(
+            (
+                yield from _join_part(
+                    look, system, (strands[0].rope, strands[1].rope), 0.5, _strand_load(look, load, 0.5)
+                )
+            )
+        )
     more = tied_on(system)
     if more is not None and strands and more.rope in look.ctx.ropes:
         parts.append(
-            _join_part(look, more, (strands[0].rope, look.ctx.ropes[more.rope]), 1.0, _strand_load(look, load, 1.0))
+            (
+                yield from _join_part(
+                    look, more, (strands[0].rope, look.ctx.ropes[more.rope]), 1.0, _strand_load(look, load, 1.0)
+                )
+            )
         )
         parts.append(
-            _piece_part(look, more.rope, more.end, "tied on", (JOINED_BY[more.knot],), _strand_load(look, load, 1.0))
+            (
+                yield from _piece_part(
+                    look, more.rope, more.end, "tied on", (JOINED_BY[more.knot],), _strand_load(look, load, 1.0)
+                )
+            )
         )
-    return [*parts, *_reserve_parts(look, strands, load)]
+    return [*parts, *(yield from _reserve_parts(look, strands, load))]
 
 
 # What the knot of a join is called in the table of what knots keep.
@@ -124,7 +141,7 @@ JOINED_BY: dict[JoinKnot, str] = {
 }
 
 
-def _reserve_parts(look: Look, strands: list[Strand], load: Load) -> list[Part]:
+def _reserve_parts(look: Look, strands: list[Strand], load: Load) -> Says[list[Part]]:
     """A rope joined on behind the reserve, and its join: whoever is lowered that far hangs on them."""
     system, ropes = look.system, look.ctx.ropes
     if not isinstance(system, Releasable) or system.reserve_rope not in ropes or not strands:
@@ -133,8 +150,8 @@ def _reserve_parts(look: Look, strands: list[Strand], load: Load) -> list[Part]:
     joined = _Joining(system.reserve_knot, Unknown(kind="unknown", why="no pull test of the party's own"))
     knots = (JOINED_BY[system.reserve_knot], system.tie_off)
     made = [
-        _join_part(look, joined, (strands[0].rope, more), 1.0, load, "join.reserve"),
-        _piece_part(look, more.id, system.reserve_end, "in reserve", knots, load),
+        (yield from _join_part(look, joined, (strands[0].rope, more), 1.0, load, "join.reserve")),
+        (yield from _piece_part(look, more.id, system.reserve_end, "in reserve", knots, load)),
     ]
     return [replace(p, where="in reserve") for p in made]
 
@@ -147,7 +164,7 @@ class _Joining:
     slips_kn: Capacity
 
 
-def _piece_part(look: Look, rope_id: str, end: RopeEnd, how: str, knots: tuple[str, ...], load: Load) -> Part:
+def _piece_part(look: Look, rope_id: str, end: RopeEnd, how: str, knots: tuple[str, ...], load: Load) -> Says[Part]:
     """A rope that hangs in knots alone: of those that are given, the one that keeps least."""
     rope, school = look.ctx.ropes[rope_id], look.policies.retention
     of = Named(f"rope.{rope_id}-{end}", f"{rope.name} {end.upper()}, {how}")
@@ -162,7 +179,7 @@ def _piece_part(look: Look, rope_id: str, end: RopeEnd, how: str, knots: tuple[s
     if why:
         return part(of, want, unheld(why), look.book)
     if rope.fibre == "unknown":
-        _fibre_unknown(look, rope)
+        yield from _fibre_unknown(look, rope)
     points = decided_of([_in_knot(look, of.key, rope, knot) for knot in knots])
     return part(of, want, Holds(*whole(of, points, look.book)), look.book, points if len(points) > 1 else ())
 
@@ -182,10 +199,10 @@ def _in_knot(look: Look, key: str, rope: Rope, knot: str) -> Holding:
     return Holding(knot, knot, one("low"), one("high"))
 
 
-def _fibre_unknown(look: Look, rope: Rope) -> None:
+def _fibre_unknown(look: Look, rope: Rope) -> Says[None]:
     title = "What {rope} is made of is unknown"
     why = "Its knot is counted as in nylon; in HMPE it would keep far less."
-    look.found.add("rope.unknown", "Not checked", f"rope.{rope.id}", title, why, rope=rope.name)
+    yield say("rope.unknown", "Not checked", f"rope.{rope.id}", title, why, rope=rope.name)
 
 
 def _strand_load(look: Look, load: Load, share: float) -> Load:
@@ -365,7 +382,7 @@ def _rope_unknown(rope: Rope, ring: Ring, knot: str, school: str) -> str:
     return ""
 
 
-def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load, key: str) -> Part:
+def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load, key: str) -> Says[Part]:
     """A bend whose tails stand opposite does not slip: it breaks, and is judged as any knot is."""
     (a, b), kept = ropes, row("knots", "retention.overhand bend.nylon")
     of = Named(key, f"overhand bend joining {a.name} and {b.name}")
@@ -380,7 +397,7 @@ def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load, key
             strange = strange or f"the tables have no strength for this bend in {r.fibre}"
     if blank or strange:
         title, why = "What the join holds is not checked", "Not checked: {why}."
-        look.found.add("join.unchecked", "Not checked", key, title, why, why=blank or strange)
+        yield say("join.unchecked", "Not checked", key, title, why, why=blank or strange)
         return part(of, want, unheld(blank or strange), look.book)
     weak = min(known, key=lambda k: k[0])[1]
     own = rating_of(weak)
@@ -398,7 +415,7 @@ def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load, key
     low = one("low")
     made = part(of, want, Holds(low, one("high")), look.book)
     if made.verdict == "Shortfall":
-        look.found.add(
+        yield say(
             "join.weak",
             "Shortfall",
             key,
@@ -418,14 +435,14 @@ def _join_part(
     share: float,
     load: Load,
     key: str = "join",
-) -> Part:
+) -> Says[Part]:
     """The flat knot that joins two ropes: where it slips, against its own demand without a margin.
     Source: P, table of pull tests; slip is compared once, not with the margin."""
     (through, other), eight, tails = ropes, system.knot == "flat figure eight", row("knots", "tail.join")
     name = f"flat {'figure eight' if eight else 'overhand'} joining {through.name} and {other.name}, slips"
     of = Named(key, name)
     if system.knot == "opposed overhand":
-        return _opposed(look, ropes, share, load, key)
+        return (yield from _opposed(look, ropes, share, load, key))
     want = asked(of, load, share, look.policies.margin, look.book)
     hmpe = "HMPE" in (through.fibre, other.fibre)
     seen = row("pull_tests", "HMPE overhand" if hmpe else "flat eight" if eight else "flat overhand dynamic")
@@ -436,7 +453,7 @@ def _join_part(
         holds = Holds(low, high)
     else:
         holds = unheld("the tables have a pull test of this join in two dynamic ropes only")
-        look.found.add(
+        yield say(
             "join.unchecked",
             "Not checked",
             key,
@@ -447,7 +464,7 @@ def _join_part(
         )
     made = part(of, replace(want, required=want.demand), holds, look.book)
     if made.verdict == "Shortfall" and holds.low is not None:
-        look.found.add(
+        yield say(
             "join.slips",
             "Caution",
             key,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from reamer.core.answer.codes import Severity
-from reamer.core.answer.findings import Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book, Term, computed, from_row
@@ -122,7 +122,7 @@ DOWN = {
 }
 
 
-def end_findings(look: Look, item: Reach, s: Strand, lengths: Lengths, hanging: list[Strand]) -> None:
+def end_findings(look: Look, item: Reach, s: Strand, lengths: Lengths, hanging: list[Strand]) -> Says[None]:
     """Open ends that are ridden.
 
     look: the station; item: the strand's reach; s: the strand; lengths: of the lines [m]; hanging: all strands
@@ -157,7 +157,7 @@ def end_findings(look: Look, item: Reach, s: Strand, lengths: Lengths, hanging: 
         why += " there."
     code, said = ("end.seen", None) if severity == "Caution" else ("end.open", fix)
     seen = "{low}" in why
-    look.found.add(
+    yield say(
         code,
         severity,
         key,

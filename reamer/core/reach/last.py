@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Literal
 
+from reamer.core.answer.findings import Heard
 from reamer.core.answer.look import Look
 from reamer.core.model import (
     BlockedCord,
@@ -45,8 +46,9 @@ def all_reach(look: Look, candidate: System, lengths: Lengths) -> bool:
     Source: see need_of.
     """
     trial = look.trying(candidate)
-    hanging = strands(trial)
-    if not hanging or any(f.severity == "Shortfall" or f.code == "system.middle" for f in trial.found.found):
+    heard = Heard(look.drop.id)
+    hanging = heard.of(strands(trial))
+    if not hanging or any(f.severity == "Shortfall" or f.code == "system.middle" for f in heard.findings):
         return False
     return all(_reaches(trial, s, lengths) for s in hanging)
 

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from reamer.core.answer.codes import Severity
-from reamer.core.answer.findings import Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.model import (
@@ -58,14 +58,14 @@ def _joins(look: Look) -> list[_Join]:
     return made
 
 
-def join_findings(look: Look) -> None:
+def join_findings(look: Look) -> Says[None]:
     """The knots that join two ropes, or a rope and its pull cord: their tails, and a knot that is advised against.
 
     look: the station
     returns: nothing
     Source: P, common practice, no source; J for what is drawn through.
     """
-    add, most, cut = look.found.add, row("knots", "tail.join"), row("knots", "tail.cut")
+    most, cut = row("knots", "tail.join"), row("knots", "tail.cut")
     least = Number(most.high, "fine length", "up")
     for join in _joins(look):
         if join.knot == "flat figure eight":
@@ -78,7 +78,7 @@ def join_findings(look: Look) -> None:
                 "A flat figure eight is advised against",
             )
             fix = Fix(Sentence(label), (join.place.set(better),))
-            add("join.advised", "Caution", "join", title, why, seen=seen, fix=fix)
+            yield say("join.advised", "Caution", "join", title, why, seen=seen, fix=fix)
         tails = join.tails
         if tails is None or join.tails_place is None:
             continue
@@ -87,12 +87,12 @@ def join_findings(look: Look) -> None:
                 "How long the join's tails are is not decided",
                 "A flat overhand may roll: each is at least {least}.",
             )
-            add("join.tails", "Not checked", "join", title, why, least=least)
+            yield say("join.tails", "Not checked", "join", title, why, least=least)
         elif limits_m(tails)[0] < most.high - 1e-9:
             runs_out = limits_m(tails)[0] < cut.low - 1e-9
             said = "a knot that rolls or slips at all runs out of them." if runs_out else "a flat overhand may roll."
             edit = join.tails_place.set(Known(kind="known", value=most.high, method="given"))
-            add(
+            yield say(
                 "join.tails",
                 "Shortfall" if runs_out else "Caution",
                 "join",
@@ -104,7 +104,7 @@ def join_findings(look: Look) -> None:
             )
 
 
-def _up_to_ring(look: Look, key: str, made: Fit, title: str, why: str, **words: str) -> None:
+def _up_to_ring(look: Look, key: str, made: Fit, title: str, why: str, **words: str) -> Says[None]:
     """A knot that goes up to the ring and may not pass it."""
     if made.ratio is not None and made.verdict == "passes":
         return
@@ -115,7 +115,7 @@ def _up_to_ring(look: Look, key: str, made: Fit, title: str, why: str, **words: 
     else:
         why = "Not checked: {why}."
     more, end, name = words.get("more"), words.get("end"), words["rope"]
-    look.found.add(
+    yield say(
         "rope.passed",
         severity,
         key,
@@ -131,7 +131,7 @@ def _up_to_ring(look: Look, key: str, made: Fit, title: str, why: str, **words: 
     )
 
 
-def _tied_on(look: Look, hanging: list[Strand], ring: Ring | None, path: float | None) -> None:
+def _tied_on(look: Look, hanging: list[Strand], ring: Ring | None, path: float | None) -> Says[None]:
     """A second rope tied to the ride strand: everyone passes the join, and it must pass the ring. Source: P, common
     practice, no source."""
     more, s = tied_on(look.system), next((h for h in hanging if h.role == "ride"), None)
@@ -142,7 +142,7 @@ def _tied_on(look: Look, hanging: list[Strand], ring: Ring | None, path: float |
         title = "Everyone must pass the join of {rope} and {more}, {below} below the ring"
         why = "It takes a tether, a second friction hitch and practice on the flat. One longer rope has no join."
         below = s.join_at
-        look.found.add("rope.passed", "Caution", key, title, why, below=below, rope=s.rope.name, more=other.name)
+        yield say("rope.passed", "Caution", key, title, why, below=below, rope=s.rope.name, more=other.name)
     if pulled_strand(look.system, hanging) is None or ring is None:
         return
     thick = max((s.rope, other), key=lambda r: math.inf if r.diameter_mm.known is None else r.diameter_mm.known)
@@ -150,10 +150,10 @@ def _tied_on(look: Look, hanging: list[Strand], ring: Ring | None, path: float |
     made = fit(knot, thick, ring, "tied.fit", look.book)
     title = "The join of {rope} and {more} goes up to {ring} and may not pass it"
     why = "Use one longer rope, or a wider ring."
-    _up_to_ring(look, key, made, title, why, rope=s.rope.name, more=other.name, ring=ring.name)
+    yield from _up_to_ring(look, key, made, title, why, rope=s.rope.name, more=other.name, ring=ring.name)
 
 
-def passed(look: Look, hanging: list[Strand], ring: Ring | None, lengths: Lengths) -> None:
+def passed(look: Look, hanging: list[Strand], ring: Ring | None, lengths: Lengths) -> Says[None]:
     """Knots that isolate damage, and joins inside a ride strand: which strand they are in, how far down, and whether
     they pass the ring.
 
@@ -163,19 +163,19 @@ def passed(look: Look, hanging: list[Strand], ring: Ring | None, lengths: Length
     """
     path = lengths["taut"].high.value if lengths else None
     ring = narrowest(all_rings(look.rig, ring, look.ctx.rings))
-    _tied_on(look, hanging, ring, path)
+    yield from _tied_on(look, hanging, ring, path)
     down = pulled_strand(look.system, hanging)
     for hung in hanging:
         for s in hung.single:
             for n, d in enumerate(s.rope.damage):
                 if d.use == "knot passed" and s.low is not None and s.high is not None:
                     goes_up = down is not None and hung is not down
-                    _knot_in(look, s, d, lengths, (f"passed.{s.rope.id}.{n}", ring if goes_up else None))
+                    yield from _knot_in(look, s, d, lengths, (f"passed.{s.rope.id}.{n}", ring if goes_up else None))
 
 
-def _knot_in(look: Look, s: Strand, d: Damage, lengths: Lengths, up: tuple[str, Ring | None]) -> None:
+def _knot_in(look: Look, s: Strand, d: Damage, lengths: Lengths, up: tuple[str, Ring | None]) -> Says[None]:
     """A knot that isolates damage in a strand, with the ring that it goes up to, None where it does not."""
-    add, rope, end, key = look.found.add, s.rope.name, s.end.upper(), f"rope.{s.rope.id}"
+    rope, end, key = s.rope.name, s.end.upper(), f"rope.{s.rope.id}"
     path, longest = (
         lengths["taut"].high.value if lengths else None,
         max((n.high.value for n in lengths.values()), default=None),
@@ -183,22 +183,22 @@ def _knot_in(look: Look, s: Strand, d: Damage, lengths: Lengths, up: tuple[str, 
     if d.at_m.kind == "unknown":
         title = "Where {rope} is damaged is unknown"
         why = "Whether its knot must be passed by a rider or through the ring is not checked."
-        add("rope.passed", "Not checked", key, title, why, rope=rope, end=end)
+        yield say("rope.passed", "Not checked", key, title, why, rope=rope, end=end)
         return
     span = _from_end(s, d, d.at_m)
     if span is None or s.low is None:
         return
     if s.role == "lower":
-        _let_out(look, s, span[0] - _taken_m(look, s), longest, "the belay")
+        yield from _let_out(look, s, span[0] - (yield from _taken_m(look, s)), longest, "the belay")
         return
     if s.role == "reserve":
-        _let_out(look, s, s.low.value - span[1], longest, "the tie-off")
+        yield from _let_out(look, s, s.low.value - span[1], longest, "the tie-off")
         return
     below = Number(max(0.0, s.low.value - span[1]), "length", "near")
     if s.load_share and (path is None or below.value <= path):
         title = "Everyone must pass a knot {below} below the ring in {rope} {end}"
         why = "It takes a tether, a second friction hitch and practice on the flat. Use another rope, or only its"
-        add("rope.passed", "Caution", key, title, why + " longest sound piece.", below=below, rope=rope, end=end)
+        yield say("rope.passed", "Caution", key, title, why + " longest sound piece.", below=below, rope=rope, end=end)
     ring = up[1]
     if ring is not None:
         made, title = (
@@ -206,10 +206,10 @@ def _knot_in(look: Look, s: Strand, d: Damage, lengths: Lengths, up: tuple[str, 
             "The knot in {rope} {end} goes up to {ring} and may",
         )
         why = "Use another rope, or put that end on the side that is pulled."
-        _up_to_ring(look, key, made, title + " not pass it", why, rope=rope, end=end, ring=ring.name)
+        yield from _up_to_ring(look, key, made, title + " not pass it", why, rope=rope, end=end, ring=ring.name)
 
 
-def knots_threaded(look: Look, s: Strand, ring: Ring | None) -> None:
+def knots_threaded(look: Look, s: Strand, ring: Ring | None) -> Says[None]:
     """Knots that isolate damage in a strand that is put through the ring from its end: each must pass the ring.
 
     look: the station; s: the strand; ring: what the rope runs through
@@ -223,7 +223,7 @@ def knots_threaded(look: Look, s: Strand, ring: Ring | None) -> None:
         made = fit("butterfly", s.rope, ring, f"threaded.{s.rope.id}.{n}", look.book)
         if made.ratio is not None and made.verdict == "passes":
             continue
-        look.found.add(
+        yield say(
             "ledger.knot",
             "Shortfall" if made.ratio is not None else "Not checked",
             "ledger",
@@ -239,19 +239,19 @@ def knots_threaded(look: Look, s: Strand, ring: Ring | None) -> None:
         )
 
 
-def _taken_m(look: Look, s: Strand) -> float:
+def _taken_m(look: Look, s: Strand) -> Says[float]:
     """What the station's own knots take of a strand that is lowered on [m]."""
-    whole = whole_length(look, s.rope)
+    whole = yield from whole_length(look, s.rope)
     return 0.0 if isinstance(whole, Unknown) or s.high is None else max(0.0, whole[1].value - s.high.value)
 
 
-def _let_out(look: Look, s: Strand, out_m: float, path: float | None, to: str) -> None:
+def _let_out(look: Look, s: Strand, out_m: float, path: float | None, to: str) -> Says[None]:
     """A knot in rope that is let out with somebody hanging on it: it comes to where the rope is held once so much is
     out. From below the rope runs over the ring, and the knot meets ring or belay."""
-    add, rope, end, key = look.found.add, s.rope.name, s.end.upper(), f"rope.{s.rope.id}"
+    rope, end, key = s.rope.name, s.end.upper(), f"rope.{s.rope.id}"
     if path is None:
         title, why = "Whether the knot in {rope} {end} comes to {to} is not checked", "The path is not known."
-        add("rope.passed", "Not checked", key, title, why, rope=rope, end=end, to=to)
+        yield say("rope.passed", "Not checked", key, title, why, rope=rope, end=end, to=to)
         return
     twice = look.system.kind == "lowered" and look.system.belayer == "below"
     if out_m > (2 * path if twice else path):
@@ -262,12 +262,14 @@ def _let_out(look: Look, s: Strand, out_m: float, path: float | None, to: str) -
         "It does so when they hang {out} down, and stops there. Use another rope, only its longest sound piece, or its"
     )
     out, to = Number(max(0.0, hangs), "length", "near"), "ring or belay" if twice else to
-    add("rope.passed", "Shortfall", key, title, why + " other end.", rope=rope, end=end, to=to, out=out)
+    yield say("rope.passed", "Shortfall", key, title, why + " other end.", rope=rope, end=end, to=to, out=out)
 
 
 def _from_end(s: Strand, damage: Damage, at: Known) -> tuple[float, float] | None:
     """How far from a strand's end a damaged place may be, at the least and at the most; None where it does not hang in
     it [m]."""
+    if s.high is None:
+        return None
     piece = sound_piece(s.rope)
     if piece.start and at.value <= sure(piece.start.at_m).value:
         return None
@@ -284,4 +286,4 @@ def _from_end(s: Strand, damage: Damage, at: Known) -> tuple[float, float] | Non
         short, long = (x * k for x, k in zip(limits_m(base), kept, strict=True))
         near = max(0.0, short - most * (1.0 if now else kept[0]))
         far = max(0.0, long - least * (kept[1] if by_label else 1.0))
-    return None if s.high is None or near >= s.high.value else (near, far)
+    return None if near >= s.high.value else (near, far)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import computed
@@ -15,7 +16,9 @@ from reamer.core.rope.strands import Strand
 from reamer.core.section.lengths import ByBound, Lengths
 
 
-def reach(look: Look, hanging: list[Strand], by_bound: ByBound, lengths: Lengths, load: Load) -> tuple[Reach, ...]:
+def reach(
+    look: Look, hanging: list[Strand], by_bound: ByBound, lengths: Lengths, load: Load
+) -> Says[tuple[Reach, ...]]:
     """Every strand's reach, with the findings about it.
 
     look: the station; hanging: its strands; by_bound: lines for low, nominal and high; lengths: theirs [m]; load: the
@@ -34,7 +37,7 @@ def reach(look: Look, hanging: list[Strand], by_bound: ByBound, lengths: Lengths
             )
             why = "Where its end hangs with a rider on it is not checked."
             end = s.end.upper() if blank is s.rope else None
-            look.found.add("end.stretch", "Not checked", f"end.{s.key}", title, why, rope=blank.name, end=end)
+            yield say("end.stretch", "Not checked", f"end.{s.key}", title, why, rope=blank.name, end=end)
         free, ridden = None, None
         need, has, why = _balance(look, s, hanging, lengths)
         if s.role not in ("reserve", "lower"):
@@ -44,12 +47,12 @@ def reach(look: Look, hanging: list[Strand], by_bound: ByBound, lengths: Lengths
         item = Reach(*about, s.low, s.high, need, spare, why, free, ridden, taut.points, highest, why == SURFACE)
         made.append(item)
         if s.role == "reserve":
-            _reserve_findings(look, item, s, lengths)
+            yield from _reserve_findings(look, item, s, lengths)
             continue
         if not item.at_surface:
-            _reach_findings(look, item, s, hanging, lengths)
+            yield from _reach_findings(look, made, s, hanging, lengths)
         if look.drop.landing.kind != "moving water":
-            end_findings(look, item, s, lengths, hanging)
+            yield from end_findings(look, item, s, lengths, hanging)
     return tuple(made)
 
 
@@ -107,14 +110,14 @@ def how_much_longer(look: Look, reached: tuple[Reach, ...]) -> Number | None:
     return look.book.number("longer", "how much longer the drop could be", formula, terms, value, "length", "down")
 
 
-def _reserve_findings(look: Look, item: Reach, s: Strand, lengths: Lengths) -> None:
+def _reserve_findings(look: Look, item: Reach, s: Strand, lengths: Lengths) -> Says[None]:
     """Whether a reserve is enough to lower, and the knot in it that must pass the tie-off."""
-    add, low, highest, system = look.found.add, item.low, item.highest, look.system
+    low, highest, system = item.low, item.highest, look.system
     if item.spare is None:
         title, why = "Whether the reserve is enough to lower is not checked", "Not checked: {why}."
-        add("release.reserve", "Not checked", item.key, title, why, why=item.why)
+        yield say("release.reserve", "Not checked", item.key, title, why, why=item.why)
     elif item.spare.value < 0 and low is not None and highest is not None:
-        add(
+        yield say(
             "release.reserve",
             "Shortfall",
             item.key,
@@ -125,11 +128,11 @@ def _reserve_findings(look: Look, item: Reach, s: Strand, lengths: Lengths) -> N
             highest=highest,
             down=DOWN[look.drop.landing.kind],
             working=highest.working,
-            fix=more_reserve(look, lengths) if look.found.fixes else None,
+            fix=more_reserve(look, lengths) if look.fixes else None,
         )
     more = look.ctx.ropes.get(system.reserve_rope or "") if isinstance(system, Releasable) else None
     if s.join_at is not None and more is not None:
-        add(
+        yield say(
             "release.join",
             "Caution",
             item.key,
@@ -141,8 +144,9 @@ def _reserve_findings(look: Look, item: Reach, s: Strand, lengths: Lengths) -> N
         )
 
 
-def _reach_findings(look: Look, item: Reach, s: Strand, hanging: list[Strand], lengths: Lengths) -> None:
-    """Whether a strand reaches."""
+def _reach_findings(look: Look, made: list[Reach], s: Strand, hanging: list[Strand], lengths: Lengths) -> Says[None]:
+    """Whether a strand reaches: the last one made."""
+    *before, item = made
     system, other, name = look.system, next((h for h in hanging if h is not s), None), item.name
     # Both halves of a doubled rope that are equally long at worst are said once, for the side that is pulled.
     alike = False
@@ -156,14 +160,14 @@ def _reach_findings(look: Look, item: Reach, s: Strand, hanging: list[Strand], l
         name = f"{item.name} {item.end.upper()}"
     if item.spare is None:
         title, why, fix = "Whether {rope} reaches is not checked", "Not checked: {why}.", decide_ride(look, lengths)
-        if alike and any(f.code == "reach.unknown" and f.reason.words["why"] == item.why for f in look.found.found):
+        if alike and any(r.spare is None and not r.at_surface and r.why == item.why for r in before):
             return
-        look.found.add("reach.unknown", "Not checked", item.key, title, why, rope=name, why=item.why, fix=fix)
+        yield say("reach.unknown", "Not checked", item.key, title, why, rope=name, why=item.why, fix=fix)
     elif item.spare.value < 0:
         measured = s.rope.measured_m
         basis = f"measured by {measured.method}" if measured.kind == "known" else "from its label, less shrinkage"
         whole = look.ctx.once(("length", s.rope.id), (s.rope,), look.book, lambda own: real_length(s.rope, own))
-        look.found.add(
+        yield say(
             "reach.short",
             "Shortfall",
             item.key,
@@ -177,5 +181,5 @@ def _reach_findings(look: Look, item: Reach, s: Strand, hanging: list[Strand], l
             basis=basis,
             role=", the strand that is pulled," if s.role == "pull" else "",
             working=item.spare.working,
-            fix=longer_rope(look, s, lengths) if look.found.fixes else None,
+            fix=longer_rope(look, s, lengths) if look.fixes else None,
         )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from reamer.core.answer.findings import Findings, Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import computed, from_row
@@ -42,7 +42,7 @@ class _Window:
         return round(self.low.value if self.on_site else (self.low.value + self.high.value) / 2, 2)
 
 
-def water_findings(look: Look, reached: tuple[Reach, ...], lengths: Lengths) -> Water | None:
+def water_findings(look: Look, reached: tuple[Reach, ...], lengths: Lengths) -> Says[Water | None]:
     """What is to be said of the end of a strand over moving water, and how to set it.
 
     look: the station; reached: every strand; lengths: of the lines [m]
@@ -54,7 +54,7 @@ def water_findings(look: Look, reached: tuple[Reach, ...], lengths: Lengths) -> 
     window, above = _window(look, lengths), -row("landings", "moving water").low
     knotted = [r for r in reached if r.knotted and r.role != "reserve"]
     if knotted:
-        look.found.add(
+        yield say(
             "end.water",
             "Shortfall",
             f"end.{knotted[0].rope}-{knotted[0].end}",
@@ -65,7 +65,7 @@ def water_findings(look: Look, reached: tuple[Reach, ...], lengths: Lengths) -> 
         )
     rides = [r for r in reached if "ride" in r.role]
     if look.system.kind not in ("releasable", "lowered") and look.state.serves != "last":
-        look.found.add(
+        yield say(
             "reach.water-fixed",
             "Shortfall",
             "reach",
@@ -77,10 +77,10 @@ def water_findings(look: Look, reached: tuple[Reach, ...], lengths: Lengths) -> 
         )
     on_site = window.on_site
     if look.system.kind != "lowered":
-        on_site |= _rides(look, rides, window)
+        on_site |= yield from _rides(look, rides, window)
         down = next((r for r in rides if "pull" in r.role), None)
         if down is not None and down.low is not None and window.longest.value - down.low.value > above + HALF_CM:
-            look.found.add(
+            yield say(
                 "reach.pull-out",
                 "Shortfall",
                 down.key,
@@ -118,7 +118,7 @@ def _window(look: Look, lengths: Lengths) -> _Window:
     return _Window(low, book.number("water.end", name, "path", [longest], long.value, "fine length", "up"), True, long)
 
 
-def _rides(look: Look, rides: list[Reach], window: _Window) -> bool:
+def _rides(look: Look, rides: list[Reach], window: _Window) -> Says[bool]:
     """Every ridden strand against what may hang; whether one can only be set on site."""
     on_site, lows = window.on_site, [r.low.value for r in rides if r.low is not None]
     # Two halves that are alike are said once.
@@ -126,15 +126,15 @@ def _rides(look: Look, rides: list[Reach], window: _Window) -> bool:
     for ride in rides[-1:] if halves else rides:
         if ride.low is None or ride.high is None:
             title, why = "Whether {rope} reaches is not checked", "Not checked: {why}."
-            look.found.add("reach.unknown", "Not checked", ride.key, title, why, rope=ride.name, why=ride.why)
+            yield say("reach.unknown", "Not checked", ride.key, title, why, rope=ride.name, why=ride.why)
             continue
         hangs = let_out(look.system, ride.low.value, ride.high.value)
-        on_site |= _hung(look, ride, hangs, replace(window, on_site=on_site))
-        _dips(ride, look.ctx.ropes[ride.rope].kind.startswith("dynamic"), look.found)
+        on_site |= yield from _hung(look, ride, hangs, replace(window, on_site=on_site))
+        yield from _dips(ride, look.ctx.ropes[ride.rope].kind.startswith("dynamic"))
     return on_site
 
 
-def _dips(ride: Reach, dynamic: bool, found: Findings) -> None:
+def _dips(ride: Reach, dynamic: bool) -> Says[None]:
     """Stretch that draws a ridden end under water while somebody is near its foot; of a rope that hardly stretches only
     what is much.
     Source: J, table of ropes."""
@@ -142,7 +142,7 @@ def _dips(ride: Reach, dynamic: bool, found: Findings) -> None:
         return
     by, most = ride.free.above.value - ride.ridden.above.value, 0.0 if dynamic else row("ropes", "end.dips").high
     if ride.ridden.above.value < -most - HALF_CM and ride.free.above.value >= ride.ridden.above.value + HALF_CM:
-        found.add(
+        yield say(
             "end.dips",
             "Caution",
             ride.key,
@@ -155,7 +155,7 @@ def _dips(ride: Reach, dynamic: bool, found: Findings) -> None:
         )
 
 
-def _hung(look: Look, ride: Reach, hangs: tuple[float, float], window: _Window) -> bool:
+def _hung(look: Look, ride: Reach, hangs: tuple[float, float], window: _Window) -> Says[bool]:
     """What hangs over moving water, least and most, against what may; returns whether it can only be set on site. Past
     either bound no line within the survey's limits is right for it."""
     (least, most), low, high, name = hangs, window.low, window.high, f"{ride.name} {ride.end.upper()}"
@@ -173,7 +173,7 @@ def _hung(look: Look, ride: Reach, hangs: tuple[float, float], window: _Window) 
             title = "The end of {rope} would hang in the current"
         elif given < low.value:
             title = "The end of {rope} would hang too far above the water"
-        look.found.add(
+        yield say(
             "reach.water",
             "Shortfall",
             ride.key,
@@ -195,9 +195,7 @@ def _hung(look: Look, ride: Reach, hangs: tuple[float, float], window: _Window) 
         why += " is lowered or belayed."
         fix = None if window.on_site or blunt else fix
         title, working = "The length of {rope} is to be set on site", low.working
-        look.found.add(
-            "reach.on-site", "Not checked", ride.key, title, why, low=low, rope=name, working=working, fix=fix
-        )
+        yield say("reach.on-site", "Not checked", ride.key, title, why, low=low, rope=name, working=working, fix=fix)
     return vague
 
 

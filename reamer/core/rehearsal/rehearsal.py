@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from reamer.core.answer.codes import Severity, settled
 from reamer.core.answer.context import Context, context, figured
-from reamer.core.answer.findings import Finding, Findings, Fix, Subject, tally
+from reamer.core.answer.findings import Finding, Fix, Says, Subject, say, tally, told_of, worst_first
 from reamer.core.answer.say import Number, Sentence, listed, words
 from reamer.core.answer.verdict import Verdict
 from reamer.core.answer.where import placed
@@ -231,7 +231,7 @@ def rehearsal(ctx: Context, run: Play, mend: bool = True) -> Rehearsal:
     """
     views = tuple(_view(run, h, mend) for h in run.hazards)
     order = sorted(range(len(views)), key=lambda n: (-run.hazards[n].weight, n))
-    found = Findings("")
+    found = list[Finding]()
     for view in views:
         if view.said:
             continue
@@ -242,11 +242,9 @@ def rehearsal(ctx: Context, run: Play, mend: bool = True) -> Rehearsal:
             if drops[0] != view.drop:
                 continue
             made = replace(made, subject=Subject("", f"person.{view.who}"), drops=drops)
-        found.found.append(made)
-    _people(ctx, run, found)
-    _left_behind(run, found)
-    _drafts(ctx, run, found)
-    findings = placed(ctx.plan, found.worst_first())
+        found.append(made)
+    found += [*told_of(_people(ctx, run, found)), *told_of(_left_behind(run)), *told_of(_drafts(ctx, run))]
+    findings = placed(ctx.plan, worst_first(found))
     heads = tuple(
         StationHead(
             run.scene.stages[p.k].drop.id,
@@ -317,8 +315,8 @@ def _finding(run: Play, view: HazardView) -> Finding:
     return Finding(view.code, view.severity, subject, view.title, reason, "", fix, settled(view.code), (), others)
 
 
-def _people(ctx: Context, run: Play, found: Findings) -> None:
-    """Third hands of which nobody knows whether they grip, and knots that sit too high."""
+def _people(ctx: Context, run: Play, hazards: list[Finding]) -> Says[None]:
+    """Third hands of which nobody knows whether they grip, and knots that sit too high; hazards: already told."""
     blank: dict[str, str] = {}
     odd: dict[str, Verdict] = {}
     crowded = [s for s in run.scene.stages if s.below == "hanging" and s.room is None and len(ctx.plan.party) > 2]
@@ -328,7 +326,7 @@ def _people(ctx: Context, run: Play, found: Findings) -> None:
         why = Sentence("Nobody has counted how many fit there.")
         made = Finding("rehearse.full", "Not checked", Subject("", "party"), head, why, "", None)
         drops = tuple(s.drop.id for s in crowded)
-        found.found.append(replace(made, settled=settled("rehearse.full"), drops=drops))
+        yield replace(made, settled=settled("rehearse.full"), drops=drops)
     for p in ctx.plan.party:
         for stage in run.scene.stages:
             mine = next((b for b in stage.backups if b.who == p.id), None)
@@ -339,11 +337,11 @@ def _people(ctx: Context, run: Play, found: Findings) -> None:
                     blank.setdefault(p.name, grip.why)
                 if grip.grips.cause in ("unusual", "wraps", "thick", "HMPE"):
                     odd.setdefault(p.id, grip.grips)
-        told = any(f.code == "rehearse.hitch" and f.subject.part == f"person.{p.id}" for f in found.found)
+        told = any(f.code == "rehearse.hitch" and f.subject.part == f"person.{p.id}" for f in hazards)
         if p.id in odd and not (told and odd[p.id].holds == "no"):
-            _odd(p, odd[p.id], found)
+            yield from _odd(p, odd[p.id])
         if knot_high(ctx, p):
-            found.add(
+            yield say(
                 "attachment.knot",
                 "Caution",
                 f"person.{p.id}",
@@ -352,7 +350,7 @@ def _people(ctx: Context, run: Play, found: Findings) -> None:
                 name=p.name,
             )
     if blank:
-        found.add(
+        yield say(
             "hitch.unknown",
             "Not checked",
             "party",
@@ -363,14 +361,14 @@ def _people(ctx: Context, run: Play, found: Findings) -> None:
         )
 
 
-def _odd(person: Person, made: Verdict, found: Findings) -> None:
+def _odd(person: Person, made: Verdict) -> Says[None]:
     """A third hand that does not grip, or whose cord is outside what is common."""
     common, share = row("people", "hitch.cord"), row("people", "hitch.ratio")
     title, why = "{name}’s third hand does not grip", "Because {why}: it holds nobody."
     if made.holds == "no":
-        found.add("hitch.grips", "Shortfall", f"person.{person.id}", title, why, name=person.name, why=made.why)
+        yield say("hitch.grips", "Shortfall", f"person.{person.id}", title, why, name=person.name, why=made.why)
         return
-    found.add(
+    yield say(
         "hitch.grips",
         "Caution",
         f"person.{person.id}",
@@ -384,7 +382,7 @@ def _odd(person: Person, made: Verdict, found: Findings) -> None:
     )
 
 
-def _left_behind(run: Play, found: Findings) -> None:
+def _left_behind(run: Play) -> Says[None]:
     """Ropes that hang when everybody is down, and that nobody pulls."""
     end = run.stations[-1].after if run.stations else None
     told = {h.seen.k for h in run.hazards if h.end is None and h.seen.code in ("rehearse.left", "rehearse.pull")}
@@ -396,25 +394,23 @@ def _left_behind(run: Play, found: Findings) -> None:
             title = Sentence("Nobody pulls the rope of station {n}", {}, {"n": str(p.k + 1)})
             reason, by = Sentence("Everybody is down, and it is left behind."), settled("rehearse.pull")
             subject = Subject(run.scene.stages[p.k].drop.id, "acts")
-            found.found.append(Finding("rehearse.pull", "Shortfall", subject, title, reason, "", None, by))
+            yield Finding("rehearse.pull", "Shortfall", subject, title, reason, "", None, by)
 
 
-def _drafts(ctx: Context, run: Play, found: Findings) -> None:
+def _drafts(ctx: Context, run: Play) -> Says[None]:
     """Acts that cannot be done, changes whose act is gone, stations that cannot be rehearsed."""
 
-    def add(k: int, key: str, title: str, reason: str, **named: str) -> None:
+    def draft_of(k: int, key: str, title: str, reason: str, **named: str) -> Finding:
         subject = Subject(run.scene.stages[k].drop.id, key)
         made = Sentence(title, {}, named), Sentence(reason, {}, named)
-        found.found.append(
-            Finding("rehearse.draft", "Not checked", subject, *made, "", None, settled("rehearse.draft"))
-        )
+        return Finding("rehearse.draft", "Not checked", subject, *made, "", None, settled("rehearse.draft"))
 
     barred = [p for p in run.stations if p.barred is not None]
     if barred and barred[0].barred is not None:
         drops = tuple(run.scene.stages[p.k].drop.id for p in barred)
         head = Sentence("The party does not get to station {n} with its ropes", {}, {"n": str(barred[0].k + 1)})
         made = Finding("rehearse.none", "Not checked", Subject("", "acts"), head, barred[0].barred, "", None)
-        found.found.append(replace(made, settled=settled("rehearse.none"), drops=drops))
+        yield replace(made, settled=settled("rehearse.none"), drops=drops)
     for p in run.stations:
         undone = [(a, w) for a, w in zip(p.acts, p.refused, strict=True) if w is not None]
         if undone:
@@ -422,26 +418,26 @@ def _drafts(ctx: Context, run: Play, found: Findings) -> None:
             told = words(said(run.scene, act)).rstrip(".")
             more = f" Nor {len(undone) - 1} after it." if len(undone) > 1 else ""
             title, reason = "“{act}” cannot be done there", "{why} It stays as a draft.{more}"
-            add(p.k, f"act.{act.key}", title, reason, act=told, why=words(why), more=more)
+            yield draft_of(p.k, f"act.{act.key}", title, reason, act=told, why=words(why), more=more)
         for draft in p.drafts:
             title = "A change of the acts does nothing"
-            add(p.k, f"edit.{draft.edit}", title, "{why} It stays as a draft.", why=words(draft.why))
+            yield draft_of(p.k, f"edit.{draft.edit}", title, "{why} It stays as a draft.", why=words(draft.why))
         for b in run.scene.stages[p.k].backups:
             if b.refused is not None:
                 title, reason = "{name} cannot be backed up as chosen", "{why} The order has what the rule has: {by}."
-                add(p.k, f"backup.{b.who}", title, reason, name=run.scene.name(b.who), by=b.by, why=words(b.refused))
+                yield draft_of(
+                    p.k, f"backup.{b.who}", title, reason, name=run.scene.name(b.who), by=b.by, why=words(b.refused)
+                )
         through, party = run.scene.stages[p.k].drop.station.through, {q.id for q in ctx.plan.party}
         named = [i for i in through.order or () if i not in party]
         named += [b.who for b in through.backups if b.who not in party]
         if named:
-            add(p.k, "order", "Order or backups name somebody who is not in the party", "They are left out.")
+            yield draft_of(p.k, "order", "Order or backups name somebody who is not in the party", "They are left out.")
         if not p.acts and p.barred is None:
             subject = Subject(run.scene.stages[p.k].drop.id, "system")
             said_ = Sentence("No rope system is chosen." if ctx.plan.party else "Nobody is in the party.")
             head = Sentence("This station cannot be rehearsed")
-            found.found.append(
-                Finding("rehearse.none", "Not checked", subject, head, said_, "", None, settled("rehearse.none"))
-            )
+            yield Finding("rehearse.none", "Not checked", subject, head, said_, "", None, settled("rehearse.none"))
 
 
 def _person(ctx: Context, run: Play, p: Person) -> PersonView:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from reamer.core.answer.codes import Severity
-from reamer.core.answer.findings import Findings, Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.verdict import Verdict
@@ -12,36 +12,36 @@ from reamer.core.rope.stops import stopped
 from reamer.core.tables import row
 
 
-def block_findings(look: Look, system: Blocking, rope: Rope, ring: Ring | None) -> None:
+def block_findings(look: Look, system: Blocking, rope: Rope, ring: Ring | None) -> Says[None]:
     """What is to be said of a block on its ring.
 
     look: the station; system: blocked; rope: the one the block is tied in; ring: what it bears on
     returns: nothing
     Source: J, table of knots; P, common practice, no source, for how blocks let go and jam.
     """
-    add, place, made = look.found.add, look.system_as(BlockedSame), stopped(system, rope, ring, look.book)
+    place, made = look.system_as(BlockedSame), stopped(system, rope, ring, look.book)
     if ring is None:
         why = "Not checked: what it bears on is not a ring of the shed."
-        add("block.unchecked", "Not checked", "block", "The block is not checked", why)
+        yield say("block.unchecked", "Not checked", "block", "The block is not checked", why)
         return
     if made.cause == "bare hitch":
         title, why = "A {block} is no block without a carabiner", "It is tied on a carabiner that the ring cannot pass."
-        add("block.passes", "Shortfall", "block", title, why, block=system.block, fix=_clip(look))
+        yield say("block.passes", "Shortfall", "block", title, why, block=system.block, fix=_clip(look))
     elif made.cause == "carabiner":
-        _carabiner(made, ring, look.found)
+        yield from _carabiner(made, ring)
     else:
-        _knot_block(look, system, rope, ring, made)
+        yield from _knot_block(look, system, rope, ring, made)
     if system.block == "clove hitch" and system.carabiner:
         title = "A clove hitch moves before it grips, and jams after load"
         why = "Set it hard by hand, above all in stiff or slippery rope. A stone hitch on the carabiner does neither."
         fix = Fix(Sentence("Tie a stone hitch"), (place.at(lambda s: s.block).set("stone hitch"),))
-        add("block.jams", "Caution", "block", title, why, fix=fix)
+        yield say("block.jams", "Caution", "block", title, why, fix=fix)
     if system.block_holds.kind == "unknown":
         # A block's own hold is only what somebody has tested.
         seen, title = row("loads", "block.sees"), "What the block holds on its ring is not known"
         why = "In the field a block sees up to {seen}; each needs its own tested capacity. Enter yours when you have"
         most = Number(seen.high, "force", "up")
-        add("block.unchecked", "Not checked", "block", title, why + " pulled it.", seen=most)
+        yield say("block.unchecked", "Not checked", "block", title, why + " pulled it.", seen=most)
 
 
 def _clip(look: Look) -> Fix:
@@ -50,13 +50,13 @@ def _clip(look: Look) -> Fix:
     return Fix(Sentence("Clip a carabiner in it"), (edit,))
 
 
-def _carabiner(made: Verdict, ring: Ring, found: Findings) -> None:
+def _carabiner(made: Verdict, ring: Ring) -> Says[None]:
     """Whether the carabiner that stops a block passes what it is to be stopped by. Source: J, table of knots."""
     if made.holds == "unknown":
         title, why = "Whether a carabiner passes {ring} is not known", "Not checked: its opening is unknown."
-        found.add("block.passes", "Not checked", "block", title, why, ring=ring.name)
+        yield say("block.passes", "Not checked", "block", title, why, ring=ring.name)
     elif made.holds == "no":
-        found.add(
+        yield say(
             "block.passes",
             "Shortfall",
             "block",
@@ -69,9 +69,8 @@ def _carabiner(made: Verdict, ring: Ring, found: Findings) -> None:
         )
 
 
-def _knot_block(look: Look, system: Blocking, rope: Rope, ring: Ring, made: Verdict) -> None:
+def _knot_block(look: Look, system: Blocking, rope: Rope, ring: Ring, made: Verdict) -> Says[None]:
     """A knot that bears on a ring: whether it passes, and whether it jams."""
-    add = look.found.add
     severity: Severity = "Not checked"
     code, title, why = "block.unchecked", "Whether the {block} passes {ring} is not known", "Not checked: {why}."
     fix: Fix | None = _clip(look)
@@ -91,7 +90,7 @@ def _knot_block(look: Look, system: Blocking, rope: Rope, ring: Ring, made: Verd
         why += " keeps it from welding."
     else:
         return
-    add(
+    yield say(
         code,
         severity,
         "block",

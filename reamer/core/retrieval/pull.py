@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from reamer.core.answer.findings import Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.model import Direct, Wrap, decided
@@ -139,34 +139,34 @@ def _dry(s: Sides) -> Number | None:
     return Number(at_hand_n(s.ride, s.pull, s.rope_m, 0.0, rub)[0], "pull", "up")
 
 
-def pull_findings(look: Look, pull: Pull, coarse_edge: bool) -> None:
+def pull_findings(look: Look, pull: Pull, coarse_edge: bool) -> Says[None]:
     """What is to be said of a pull.
 
     look: the station; pull: as computed; coarse_edge: whether the ring is left back from a coarse or sharp edge
     returns: nothing
     Source: J, table of loads; P for a ring left back from a coarse edge.
     """
-    system, add = look.system, look.found.add
+    system = look.system
     if system.kind in CONVERTED:
         return
     if system.kind in UNDONE:
         title = "Whether it lets go from below is not checked"
         why = "No force is worked out for it: try it where you can still walk away."
-        add("pull.undone", "Not checked", "pull", title, why)
+        yield say("pull.undone", "Not checked", "pull", title, why)
         return
     if look.drop.landing.kind == "moving water":
         why = "What the water adds to the pull is not worked out. Keep both strands out of it."
-        add("pull.current", "Not checked", "pull", "Rope in a current is not checked", why)
+        yield say("pull.current", "Not checked", "pull", "Rope in a current is not checked", why)
     if pull.why in (JAMS, BLOCKED):
         return
     if pull.worst is None:
         title, why = "Whether the rope will pull is not known", "Not checked: {why}."
-        add("pull.unknown", "Not checked", "pull", title, why, why=pull.why)
+        yield say("pull.unknown", "Not checked", "pull", title, why, why=pull.why)
     elif pull.band in ("hard", "stuck"):
-        _hard(look, pull, pull.worst, coarse_edge)
+        yield from _hard(look, pull, pull.worst, coarse_edge)
 
 
-def _hard(look: Look, pull: Pull, worst: Number, coarse_edge: bool) -> None:
+def _hard(look: Look, pull: Pull, worst: Number, coarse_edge: bool) -> Says[None]:
     """A pull that is hard or expected to stick, and whether the ring over the edge would make it easier."""
     moved, better = pull.moved, None
     if moved and moved.value < worst.value and band(moved.value) in ("easy", "firm"):
@@ -176,7 +176,7 @@ def _hard(look: Look, pull: Pull, worst: Number, coarse_edge: bool) -> None:
     why += " With the ring over the edge it takes {better}." if better else ""
     why += "" if better else " Another system, or another anchor, turns it less."
     stuck = pull.band == "stuck"
-    look.found.add(
+    yield say(
         "pull.hard",
         "Shortfall" if stuck or coarse_edge else "Caution",
         "pull",

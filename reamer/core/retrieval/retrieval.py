@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from reamer.core.answer.findings import Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Term, computed, from_row
@@ -80,15 +80,29 @@ def _before(look: Look, hanging: list[Strand], side: Side, pull: Pull) -> list[S
     return made
 
 
-def retrieval_findings(look: Look, judged: Look, hanging: list[Strand], pull: Pull) -> None:
+def block_side(look: Look, hanging: list[Strand]) -> Says[None]:
+    """Whether the block lies on the side of the ring from which it holds the rider.
+
+    look: the station; hanging: its strands
+    returns: nothing
+    Source: P, common practice, no source.
+    """
+    if on_ridden_side(look.system) and hanging:
+        title = "The block lies on the ridden side of the ring"
+        why = "There it stops the pull and not the rider, whose weight draws the rope through."
+        edit = look.system_as(BlockedSame).at(lambda s: s.block_on).set("pull")
+        fix = Fix(Sentence("Put the block on the side that is pulled"), (edit,))
+        yield say("block.side", "Shortfall", "block", title, why, fix=fix)
+
+
+def retrieval_findings(look: Look, hanging: list[Strand], pull: Pull) -> Says[None]:
     """What is to be said of the side that is pulled, the join under the pull, and what may catch.
 
-    look: the station; judged: the same, where what is about the pull alone is said; hanging: its strands
-    pull: as computed
+    look: the station; hanging: its strands; pull: as computed
     returns: nothing
     Source: P, common practice, no source; pull tests P.
     """
-    system, add, down = look.system, judged.found.add, pulled_strand(look.system, hanging)
+    system, down = look.system, pulled_strand(look.system, hanging)
     if system.kind == "joined" and system.pulled == "through" and hanging:
         title = "Pulled from the wrong side: the join is drawn into the ring"
         why = "{through} runs through the ring and the join lies on the other side. Pulled there, the join comes up"
@@ -96,39 +110,35 @@ def retrieval_findings(look: Look, judged: Look, hanging: list[Strand], pull: Pu
         label = Sentence("Pull {rope}", {}, {"rope": look.ctx.ropes[system.other].name})
         fix = Fix(label, (look.system_as(Joined).at(lambda s: s.pulled).set("other"),))
         name = look.ctx.ropes[system.through].name
-        add("pull.join-side", "Shortfall", "pull", title, why, through=name, fix=fix)
-    if on_ridden_side(system) and hanging:
-        title = "The block lies on the ridden side of the ring"
-        why = "There it stops the pull and not the rider, whose weight draws the rope through."
-        edit = look.system_as(BlockedSame).at(lambda s: s.block_on).set("pull")
-        fix = Fix(Sentence("Put the block on the side that is pulled"), (edit,))
-        look.found.add("block.side", "Shortfall", "block", title, why, fix=fix)
+        yield say("pull.join-side", "Shortfall", "pull", title, why, through=name, fix=fix)
     if down is not None and len(hanging) == 2:
-        _hang(judged)
+        yield from _hang(look)
     if system.kind not in ("none", *CONVERTED) and look.drop.cracks == "yes":
         title = "Cracks or flakes under the line may catch the rope"
-        add("pull.cracks", "Caution", "pull", title, "Keep the ends and the join out of them; pull away from the wall.")
+        yield say(
+            "pull.cracks", "Caution", "pull", title, "Keep the ends and the join out of them; pull away from the wall."
+        )
     elif system.kind not in ("none", *CONVERTED) and look.drop.cracks == "unknown":
         title = "Nobody has said whether cracks or flakes lie under the line"
-        add("pull.cracks", "Not checked", "pull", title, "What may catch the rope there is not checked.")
+        yield say("pull.cracks", "Not checked", "pull", title, "What may catch the rope there is not checked.")
     if isinstance(system, BlockedCord) and pull.worst is not None:
-        _join_under_pull(judged, system, hanging, pull.worst)
+        yield from _join_under_pull(look, system, hanging, pull.worst)
 
 
-def _hang(look: Look) -> None:
+def _hang(look: Look) -> Says[None]:
     """Two strands on rock: the moving one lies against it, so that the other does not pin it. Source: P, from
     memory."""
-    hang, lies, system, add = look.station.strands_hang, look.state.pulled_lies, look.system, look.found.add
+    hang, lies, system = look.station.strands_hang, look.state.pulled_lies, look.system
     if hang == "unknown":
         title = "How the strands hang below the ring is unknown"
         why = "Side by side, or one between the other and the rock: until somebody has looked it is not checked whether"
-        add("pull.side", "Not checked", "pull", title, why + " the strand that is pulled is pinned.")
+        yield say("pull.side", "Not checked", "pull", title, why + " the strand that is pulled is pinned.")
     elif hang == "one behind" and lies not in PLACES["one behind"]:
         title = "Which strand lies against the rock is unknown"
         why = (
             "One strand hangs behind the other. The one that is pulled belongs against the rock; thread it so, and say"
         )
-        add("pull.side", "Not checked", "pull", title, why + " so here.")
+        yield say("pull.side", "Not checked", "pull", title, why + " so here.")
     elif hang == "one behind" and lies == "outside":
         edits: tuple[Edit, ...] = (look.place.at(lambda state: state.pulled_lies).set("against the rock"),)
         label = "Thread it so that the pulled strand lies against the rock"
@@ -138,10 +148,10 @@ def _hang(look: Look) -> None:
             label = "Pull the other end"
         title = "The strand that is pulled lies outside the other"
         why = "It presses the other against the rock and is held by it. The strand against the rock is the one to pull."
-        add("pull.side", "Caution", "pull", title, why, fix=Fix(Sentence(label), edits))
+        yield say("pull.side", "Caution", "pull", title, why, fix=Fix(Sentence(label), edits))
 
 
-def _join_under_pull(look: Look, system: BlockedCord, hanging: list[Strand], worst: Number) -> None:
+def _join_under_pull(look: Look, system: BlockedCord, hanging: list[Strand], worst: Number) -> Says[None]:
     """A join slips at so much; the pull is less, or it comes apart on the way."""
     own, eight = system.slips_kn, system.knot == "flat figure eight"
     slippery = any(
@@ -153,7 +163,7 @@ def _join_under_pull(look: Look, system: BlockedCord, hanging: list[Strand], wor
         if slippery:
             title = "Whether the join of the pull cord slips is not checked"
             why = "The tables have no test of this bend in HMPE, and cord of unknown fibre may be HMPE. Test yours and"
-            look.found.add("join.unchecked", "Not checked", "join", title, why + " enter it.")
+            yield say("join.unchecked", "Not checked", "join", title, why + " enter it.")
         return
     else:
         seen = row("pull_tests", "HMPE overhand" if slippery else "flat eight" if eight else "flat overhand cord")
@@ -162,7 +172,7 @@ def _join_under_pull(look: Look, system: BlockedCord, hanging: list[Strand], wor
     terms = [term, computed("F", "worst pull", worst)]
     times = look.book.number("join.pull", name, "S*1000/max(1, F)", terms, value, "ratio", "down")
     if value < 1:
-        look.found.add(
+        yield say(
             "join.pull",
             "Shortfall",
             "join",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.model import BlockedCord, BlockedSame, Joined
@@ -9,7 +10,7 @@ from reamer.core.rope.strands import Strand, pulled_strand
 from reamer.core.section.lines import LEAST_TURN_RAD, Lines
 
 
-def caught(look: Look, hanging: list[Strand]) -> None:
+def caught(look: Look, hanging: list[Strand]) -> Says[None]:
     """What must pass a deviation that stays in as the rope comes down: a join, a block, an elastic release, a
     knot that isolates damage.
 
@@ -33,9 +34,7 @@ def caught(look: Look, hanging: list[Strand]) -> None:
             title = "{what} must pass {name}, which stays in"
             why = "It does not run through: the rope sticks there. Take the deviation out, or rig without a knot on the"
             key, name = f"deviation.{d.id}", d.name
-            look.found.add(
-                "deviation.catches", "Shortfall", key, title, why + " way.", what=what.capitalize(), name=name
-            )
+            yield say("deviation.catches", "Shortfall", key, title, why + " way.", what=what.capitalize(), name=name)
 
 
 def snags(look: Look, nominal: Lines | None) -> list[Sentence]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from reamer.core.answer.findings import Findings
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Term, from_row
 from reamer.core.model import Figure, Ring
@@ -60,7 +60,7 @@ def bent(ring: Ring, what: str, thickness_mm: float, end: str) -> tuple[float, s
     return share, "max(b0, b0 + (1 - c - b0)*(2*D/d - 1))", [*terms, from_row("b0", least, least.low, "share")]
 
 
-def thin_bar(ring: Ring, over: str, thickness: Figure, found: Findings) -> None:
+def thin_bar(ring: Ring, over: str, thickness: Figure) -> Says[None]:
     """Say that something bends over a plate's edge, or over a bar less than half as thick.
 
     ring: the connector; over: what bends over it; thickness: that one's [mm]; found: where the finding goes
@@ -69,7 +69,7 @@ def thin_bar(ring: Ring, over: str, thickness: Figure, found: Findings) -> None:
     """
     plate, least = row("materials", "bend.thin"), row("materials", "bend.least")
     if ring.kind == "plate":
-        found.add(
+        yield say(
             "ring.thin",
             "Caution",
             "ring",
@@ -84,7 +84,7 @@ def thin_bar(ring: Ring, over: str, thickness: Figure, found: Findings) -> None:
         return
     bar, thick = ring.thickness_mm.known, thickness.known
     if bar is not None and thick is not None and bar < thick / 2:
-        found.add(
+        yield say(
             "ring.thin",
             "Caution",
             "ring",

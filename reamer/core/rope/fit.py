@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from reamer.core.answer.findings import Findings
+from reamer.core.answer.findings import Says, once, say
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Term, from_row
 from reamer.core.model import Rig, Ring, RingLink, Rope
@@ -74,7 +74,7 @@ def narrowest(rings: tuple[Ring, ...]) -> Ring | None:
     return min(rings, key=lambda r: -1.0 if r.opening_mm.kind == "unknown" else r.opening_mm.value, default=None)
 
 
-def through_ring(strands: list[Strand], rings: tuple[Ring, ...], asks: bool, found: Findings) -> None:
+def through_ring(strands: list[Strand], rings: tuple[Ring, ...], asks: bool) -> Says[None]:
     """Whether each rope goes through its ring at all, and through what is stacked beside it.
 
     strands: what hangs at the station; rings: what the rope runs through; asks: whether an unknown opening is to be
@@ -88,12 +88,12 @@ def through_ring(strands: list[Strand], rings: tuple[Ring, ...], asks: bool, fou
         if opening is None:
             if asks and ropes:
                 title, why = "Whether the rope goes through {ring} is not known", "Not checked: its opening is unknown."
-                found.once.add("ring.opening", "Not checked", "ring", title, why, ring=ring.name)
+                yield once(say("ring.opening", "Not checked", "ring", title, why, ring=ring.name))
             continue
         for rope in ropes:
             d = rope.diameter_mm.known
             if d is not None and d >= opening - 1e-9:
-                found.add(
+                yield say(
                     "ring.small",
                     "Shortfall",
                     "ring",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from reamer.core.answer.codes import Severity
-from reamer.core.answer.findings import Fix
+from reamer.core.answer.findings import Fix, Says, once, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.verdict import Verdict
@@ -14,32 +14,32 @@ from reamer.core.rope.stops import join_alone, join_creeps
 from reamer.core.tables import row
 
 
-def join_at_ring(look: Look, system: Joined, ropes: tuple[Rope, Rope], ring: Ring | None, over: str) -> None:
+def join_at_ring(look: Look, system: Joined, ropes: tuple[Rope, Rope], ring: Ring | None, over: str) -> Says[bool]:
     """Whether the ring stops the join of two ridden ropes, of which the thicker creeps and draws the join toward it
     from the pulled side.
 
     look: the station; system: joined; ropes: the one through the ring and the other; ring: what the rope runs through,
     None where that is no ring; over: its name
-    returns: nothing
+    returns: whether something has to be known first, and was asked for
     Source: J, table of knots: the thinner strand decides whether it is stopped.
     """
     (through, other), (a, b) = ropes, (r.diameter_mm.known for r in ropes)
-    _unlike_stretch(look, ropes)
+    yield from _unlike_stretch(look, ropes)
     if a is None or b is None:
-        return  # which is the thicker is unknown, and that is said
+        return False  # which is the thicker is unknown, and that is said
     made = join_creeps(system, ropes, ring, look.book)
     thin, thick = (through, other) if a < b else (other, through)
     if made.holds == "unknown":
         title = "Whether {ring} stops the join is not known"
         why = "Not checked: {why}. {thick} grips more in the device and creeps, and draws the join toward the ring."
-        words = {"ring": over, "thick": thick.name, "thin": thin.name, "why": made.why}
-        look.found.add("join.passes", "Not checked", "join", title, why, working="", fix=None, **words)
+        yield say("join.passes", "Not checked", "join", title, why, ring=over, thick=thick.name, why=made.why)
     elif made.cause:
         fix = None if ring is None else _smaller_ring(look, system, ropes)
-        _may_pass(look, made, abs(a - b), (over, thick.name, thin.name), fix)
+        yield from _may_pass(look, made, abs(a - b), (over, thick.name, thin.name), fix)
+    return made.holds == "unknown"
 
 
-def _unlike_stretch(look: Look, ropes: tuple[Rope, Rope]) -> None:
+def _unlike_stretch(look: Look, ropes: tuple[Rope, Rope]) -> Says[None]:
     """Two ridden ropes of which one stretches more: it creeps like a thicker one; said once for the plan. Source: J."""
     one, two = (at_100_kg_pct(r) for r in ropes)
     (a, b), least = (r.diameter_mm.known for r in ropes), row("ropes", "stretch.unlike").low
@@ -50,23 +50,25 @@ def _unlike_stretch(look: Look, ropes: tuple[Rope, Rope]) -> None:
                 "Whether {one} and {other} stretch alike is not known",
                 "Their elongations are not both entered.",
             )
-            look.found.once.add("join.stretch", "Not checked", "join", title, why, one=one_name, other=other_name)
+            yield once(say("join.stretch", "Not checked", "join", title, why, one=one_name, other=other_name))
     elif abs(one - two) >= least - 1e-9:
-        look.found.once.add(
-            "join.stretch",
-            "Caution",
-            "join",
-            "{one} and {other} stretch unlike each other",
-            "At 100 kg one lengthens by {p}, the other by {q}: ridden together, the one that stretches more creeps"
-            " through the device and draws the join toward the ring, as a thicker rope does.",
-            p=Number(one, "percent"),
-            q=Number(two, "percent"),
-            one=one_name,
-            other=other_name,
+        yield once(
+            say(
+                "join.stretch",
+                "Caution",
+                "join",
+                "{one} and {other} stretch unlike each other",
+                "At 100 kg one lengthens by {p}, the other by {q}: ridden together, the one that stretches more creeps"
+                " through the device and draws the join toward the ring, as a thicker rope does.",
+                p=Number(one, "percent"),
+                q=Number(two, "percent"),
+                one=one_name,
+                other=other_name,
+            )
         )
 
 
-def _may_pass(look: Look, made: Verdict, by: float, names: tuple[str, str, str], fix: Fix | None) -> None:
+def _may_pass(look: Look, made: Verdict, by: float, names: tuple[str, str, str], fix: Fix | None) -> Says[None]:
     """A join that what the rope runs over may not stop; by how much the ropes differ [mm]; what it runs over, the
     thicker and the thinner rope."""
     over, thick, thin = names
@@ -83,7 +85,7 @@ def _may_pass(look: Look, made: Verdict, by: float, names: tuple[str, str, str],
         severity = "Shortfall" if made.holds == "no" else "Caution"
         title = f"{{ring}} {'does' if made.holds == 'no' else 'may'} not stop the join"
     # What matters little at one station is said once for the plan.
-    (look.found if far else look.found.once).add(
+    told = say(
         "join.passes",
         severity,
         "join",
@@ -97,6 +99,7 @@ def _may_pass(look: Look, made: Verdict, by: float, names: tuple[str, str, str],
         working=ratio.working if ratio and far else "",
         fix=fix,
     )
+    yield told if far else once(told)
 
 
 def _smaller_ring(look: Look, system: Joined, ropes: tuple[Rope, Rope]) -> Fix | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from reamer.core.answer.findings import Findings
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.say import Number
 from reamer.core.model import (
     Bights,
@@ -33,7 +33,7 @@ def slips(name: str) -> str:
     return f"an overhand that closes a loop of {name} slips: HMPE is too slippery for it"
 
 
-def slip_finding(name: str, knot: str, key: str, found: Findings) -> None:
+def slip_finding(name: str, knot: str, key: str) -> Says[None]:
     """Say that a knot which closes a loop of HMPE slips, and at what.
 
     name: of what it is tied in; knot: as the tables name it; key: the part's; found: where the finding goes
@@ -44,7 +44,7 @@ def slip_finding(name: str, knot: str, key: str, found: Findings) -> None:
         "pull_tests",
         {"ring bend": "HMPE ring bend", "double fisherman's": "HMPE single fisherman"}.get(knot, "HMPE overhand"),
     )
-    found.add(
+    yield say(
         "webbing.knot",
         "Shortfall",
         key,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from reamer.core.answer.findings import Findings, Fix
+from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Term, computed, from_row
@@ -43,7 +43,7 @@ from reamer.core.rope.takes import (
 from reamer.core.tables import row
 
 
-def strands(look: Look) -> list[Strand]:
+def strands(look: Look) -> Says[list[Strand]]:
     """The strands of a station's rope system, with findings about the system itself.
 
     look: the station
@@ -53,67 +53,72 @@ def strands(look: Look) -> list[Strand]:
     system = look.system
     if isinstance(system, NoSystem):
         why = "Reach and the rope's load are not checked until one is."
-        look.found.add("system.none", "Not checked", "system", "No rope system is chosen", why)
+        yield say("system.none", "Not checked", "system", "No rope system is chosen", why)
         return []
-    if not _there(look, system):
+    if not (yield from _there(look, system)):
         return []
-    made = _strands_of(look, system)
+    made = yield from _strands_of(look, system)
     more = tied_on(system)
     if more is not None and made:
-        made = [_lengthened(look, s, system, more) if s.role == "ride" else s for s in made]
-    _outside(look, made)
-    _shortest(made, look.found)
+        lengthened: list[Strand] = []
+        for s in made:
+            lengthened.append((yield from _lengthened(look, s, system, more)) if s.role == "ride" else s)
+        made = lengthened
+    yield from _outside(look, made)
+    yield from _shortest(made)
     hanging = {(s.rope.id, s.end) for s in made if s.role != "reserve"}
-    _stoppers(look, system, hanging if more is None else {*hanging, (more.rope, more.end)})
+    yield from _stoppers(look, system, hanging if more is None else {*hanging, (more.rope, more.end)})
     return made
 
 
-def _there(look: Look, system: Rigged) -> bool:
+def _there(look: Look, system: Rigged) -> Says[bool]:
     """Whether every rope that a system names is there, once; a device that is gone is said too."""
-    named, ropes, found = ropes_of(system), look.ctx.ropes, look.found
+    named, ropes = ropes_of(system), look.ctx.ropes
     if any(n not in ropes for n in named):
         said = "The system names a rope that was removed; choose another."
-        found.add("system.missing", "Not checked", "system", "A rope of this system is not in the shed", said)
+        yield say("system.missing", "Not checked", "system", "A rope of this system is not in the shed", said)
         return False
     if len(set(named)) < len(named):
         title, why = "{rope} is used twice at once", "A system of two ropes needs two."
-        found.add("system.twice", "Shortfall", "system", title, why, rope=ropes[named[0]].name)
+        yield say("system.twice", "Shortfall", "system", title, why, rope=ropes[named[0]].name)
         return False
     if isinstance(system, ElasticRelease) and look.device(system.device) is None:
         said = "The system names a device that was removed; choose another."
-        found.add("system.missing", "Not checked", "system", "The device of this system is not in the shed", said)
+        yield say("system.missing", "Not checked", "system", "The device of this system is not in the shed", said)
     return True
 
 
-def _strands_of(look: Look, system: Rigged) -> list[Strand]:
+def _strands_of(look: Look, system: Rigged) -> Says[list[Strand]]:
     match system:
         case Doubled():
-            return _doubled(look, system)
+            return (yield from _doubled(look, system))
         case Joined():
-            return _joined(look, system)
+            return (yield from _joined(look, system))
         case BlockedSame():
-            rope = _ridden(look, system.rope)
-            return _split(look, system, rope, block_knots(system), ("left for the pull strand", "pull"))
+            rope = yield from _ridden(look, system.rope)
+            return (yield from _split(look, system, rope, block_knots(system), ("left for the pull strand", "pull")))
         case BlockedCord():
-            return _blocked_cord(look, system)
+            return (yield from _blocked_cord(look, system))
         case Releasable():
-            return _releasable(look, system)
+            return (yield from _releasable(look, system))
         case ElasticRelease():
             knot = Knot("knot at the device", "rope used.figure eight")
-            return [_single(look, system, _ridden(look, system.rope), (system.ridden_end, "ride"), [knot])]
+            rope = yield from _ridden(look, system.rope)
+            return [(yield from _single(look, system, rope, (system.ridden_end, "ride"), [knot]))]
         case Bights():
-            return _bights(look, system)
+            return (yield from _bights(look, system))
         case Lowered():
             knot = Knot("tie-in", "rope used.figure eight")
-            return [_single(look, system, _ridden(look, system.rope), (system.end, "lower"), [knot])]
+            rope = yield from _ridden(look, system.rope)
+            return [(yield from _single(look, system, rope, (system.end, "lower"), [knot]))]
 
 
-def _stoppers(look: Look, system: Rigged, hanging: set[tuple[str, RopeEnd]]) -> None:
+def _stoppers(look: Look, system: Rigged, hanging: set[tuple[str, RopeEnd]]) -> Says[None]:
     """Stoppers that are planned in ends which do not hang here."""
     for ref in system.stoppers:
         if (ref.rope, ref.end) not in hanging:
             rope = look.ctx.ropes.get(ref.rope)
-            look.found.add(
+            yield say(
                 "system.ends",
                 "Caution",
                 "system",
@@ -124,11 +129,11 @@ def _stoppers(look: Look, system: Rigged, hanging: set[tuple[str, RopeEnd]]) -> 
             )
 
 
-def _lengthened(look: Look, s: Strand, system: Rigged, more: TiedOn) -> Strand:
+def _lengthened(look: Look, s: Strand, system: Rigged, more: TiedOn) -> Says[Strand]:
     """A ride strand with a second rope tied to its lower end."""
     rope, tails = look.ctx.ropes[more.rope], more.tails_m
-    cord_ridden(rope, look.found)
-    whole, knotted = whole_length(look, rope), EndRef(rope=more.rope, end=more.end) in system.stoppers
+    yield from cord_ridden(rope)
+    whole, knotted = (yield from whole_length(look, rope)), EndRef(rope=more.rope, end=more.end) in system.stoppers
     blank = next((r.name for r in (s.rope, rope) if r.diameter_mm.kind == "unknown"), "")
     why = s.why
     if not why and isinstance(whole, Unknown):
@@ -156,7 +161,7 @@ def _lengthened(look: Look, s: Strand, system: Rigged, more: TiedOn) -> Strand:
     return replace(s, low=low, high=high, knotted=knotted, join_at=s.low, below=rope, below_end=more.end)
 
 
-def _outside(look: Look, made: list[Strand]) -> None:
+def _outside(look: Look, made: list[Strand]) -> Says[None]:
     """An end that hangs or is tied past the rope's damage: rope that is not to be used hangs there, and riders come
     onto it or ride over the damage."""
     hanging = [(s.rope, s.end, "") for s in made if s.role != "reserve"]
@@ -179,12 +184,10 @@ def _outside(look: Look, made: list[Strand]) -> None:
                 " cut it there and say so, or isolate the damage with a knot that everyone passes."
             )
         place = Number(at.at_m.value, "length")
-        look.found.add(
-            "rope.outside", "Shortfall", f"rope.{rope.id}", title, why, rope=rope.name, end=end.upper(), at=place
-        )
+        yield say("rope.outside", "Shortfall", f"rope.{rope.id}", title, why, rope=rope.name, end=end.upper(), at=place)
 
 
-def _shortest(made: list[Strand], found: Findings) -> None:
+def _shortest(made: list[Strand]) -> Says[None]:
     """A strand that its own end knot, or the station's knots, use up."""
     for s in made:
         if s.low is None or s.role == "reserve":
@@ -192,7 +195,7 @@ def _shortest(made: list[Strand], found: Findings) -> None:
         d = s.rope.diameter_mm.known
         takes = stopper_m(d) if s.knotted and d is not None else 0.0
         if s.low.value <= takes:
-            found.add(
+            yield say(
                 "rope.too-short",
                 "Shortfall",
                 f"rope.{s.rope.id}",
@@ -214,17 +217,17 @@ def _knotted(system: Rigged, rope: Rope, end: RopeEnd) -> bool:
     return EndRef(rope=rope.id, end=end) in system.stoppers
 
 
-def _ridden(look: Look, rope_id: str) -> Rope:
+def _ridden(look: Look, rope_id: str) -> Says[Rope]:
     """A rope that is ridden: a pull cord is not."""
     rope = look.ctx.ropes[rope_id]
-    cord_ridden(rope, look.found)
+    yield from cord_ridden(rope)
     return rope
 
 
-def _doubled(look: Look, system: Doubled) -> list[Strand]:
-    rope = _ridden(look, system.rope)
-    whole = whole_length(look, rope)
-    why = whole.why if isinstance(whole, Unknown) else middle_lost(look, rope, system)
+def _doubled(look: Look, system: Doubled) -> Says[list[Strand]]:
+    rope = yield from _ridden(look, system.rope)
+    whole = yield from whole_length(look, rope)
+    why = whole.why if isinstance(whole, Unknown) else (yield from middle_lost(look, rope, system))
     made = []
     ends: tuple[RopeEnd, RopeEnd] = ("a", "b")
     for end in ends:
@@ -236,26 +239,27 @@ def _doubled(look: Look, system: Doubled) -> list[Strand]:
     return sorted(made, key=lambda s: s.end == system.pulled_end)
 
 
-def _joined(look: Look, system: Joined) -> list[Strand]:
-    through, other = _ridden(look, system.through), _ridden(look, system.other)
-    _thin_through(look, system, through, other)
+def _joined(look: Look, system: Joined) -> Says[list[Strand]]:
+    through, other = (yield from _ridden(look, system.through)), (yield from _ridden(look, system.other))
+    yield from _thin_through(look, system, through, other)
 
-    def one(rope: Rope, end: RopeEnd, role: Role) -> Strand:
-        low, high, why = less_knots(rope, whole_length(look, rope), join_knots(system), end, look.book)
+    def one(rope: Rope, end: RopeEnd, role: Role) -> Says[Strand]:
+        whole = yield from whole_length(look, rope)
+        low, high, why = less_knots(rope, whole, join_knots(system), end, look.book)
         return Strand(rope, end, role, 0.5, low, high, why, _knotted(system, rope, end))
 
     pulled = system.pulled == "other"
     return [
-        one(through, system.through_end, "ride" if pulled else "ride and pull"),
-        one(other, system.other_end, "ride and pull" if pulled else "ride"),
+        (yield from one(through, system.through_end, "ride" if pulled else "ride and pull")),
+        (yield from one(other, system.other_end, "ride and pull" if pulled else "ride")),
     ]
 
 
-def _thin_through(look: Look, system: Joined, through: Rope, other: Rope) -> None:
+def _thin_through(look: Look, system: Joined, through: Rope, other: Rope) -> Says[None]:
     """The thicker rope goes through the ring. Source: P, common practice, no source; from how much on J."""
     thin, thick = through.diameter_mm.known, other.diameter_mm.known
     if thin is None or thick is None:
-        look.found.add(
+        yield say(
             "system.thin-through",
             "Not checked",
             "system",
@@ -276,7 +280,7 @@ def _thin_through(look: Look, system: Joined, through: Rope, other: Rope) -> Non
             place.at(lambda s: s.other_end).set(system.through_end),
         ),
     )
-    look.found.add(
+    yield say(
         "system.thin-through",
         "Shortfall" if thick - thin >= row("knots", "thin.through").low - 1e-9 else "Note",
         "system",
@@ -293,11 +297,11 @@ def _thin_through(look: Look, system: Joined, through: Rope, other: Rope) -> Non
 
 def _split(
     look: Look, system: BlockedSame | Releasable, rope: Rope, knots: list[Knot], left: tuple[str, Role]
-) -> list[Strand]:
+) -> Says[list[Strand]]:
     """One rope parted at the station: a ride strand of a given length, and the rest, which is so called and has that
     role."""
     ridden, rest, given = system.ridden_end, _other_end(system.ridden_end), system.ride_m
-    whole = whole_length(look, rope)
+    whole = yield from whole_length(look, rope)
     why = "how much rope the ride strand gets is unknown"
     ride: list[Number | None] = [None, None]
     over: list[Number | None] = [None, None]
@@ -335,14 +339,14 @@ def _split(
     ]
 
 
-def _releasable(look: Look, system: Releasable) -> list[Strand]:
-    rope = _ridden(look, system.rope)
+def _releasable(look: Look, system: Releasable) -> Says[list[Strand]]:
+    rope = yield from _ridden(look, system.rope)
     tie_off = Knot("tie-off", f"rope used.{system.tie_off}")
-    ride, reserve = _split(look, system, rope, [tie_off], ("in reserve past the tie-off", "reserve"))
+    ride, reserve = yield from _split(look, system, rope, [tie_off], ("in reserve past the tie-off", "reserve"))
     if system.reserve_rope is None or reserve.low is None or reserve.high is None:
         return [ride, reserve]
-    more = _ridden(look, system.reserve_rope)
-    whole = whole_length(look, more)
+    more = yield from _ridden(look, system.reserve_rope)
+    whole = yield from whole_length(look, more)
     blank = next((r for r in (more, rope) if r.diameter_mm.kind == "unknown"), None)
     if isinstance(whole, Unknown) or blank is not None:
         why = whole.why if isinstance(whole, Unknown) else f"the diameter of {blank.name if blank else ''} is unknown"
@@ -365,26 +369,27 @@ def _releasable(look: Look, system: Releasable) -> list[Strand]:
     return [ride, replace(reserve, low=low, high=high, join_at=reserve.low, below=more, below_end=far)]
 
 
-def _single(look: Look, system: Rigged, rope: Rope, as_: tuple[RopeEnd, Role], knots: list[Knot]) -> Strand:
+def _single(look: Look, system: Rigged, rope: Rope, as_: tuple[RopeEnd, Role], knots: list[Knot]) -> Says[Strand]:
     """One strand of a whole rope, past the station's knots; its end, and its role."""
     end, role = as_
-    low, high, why = less_knots(rope, whole_length(look, rope), knots, end, look.book)
+    low, high, why = less_knots(rope, (yield from whole_length(look, rope)), knots, end, look.book)
     share = 1.0 if role in ("ride", "lower") else 0.0
     return Strand(rope, end, role, share, low, high, why, _knotted(system, rope, end))
 
 
-def _bights(look: Look, system: Bights) -> list[Strand]:
+def _bights(look: Look, system: Bights) -> Says[list[Strand]]:
     """The chain takes the same of either side; of one rope, tied at its middle."""
-    rope = _ridden(look, system.rope)
+    rope = yield from _ridden(look, system.rope)
     two = system.other is not None
     pulled, pulled_end = rope, _other_end(system.ridden_end)
     if system.other is not None:
         pulled, pulled_end = look.ctx.ropes[system.other], system.other_end
-    lost = "" if two else middle_lost(look, rope, system)
+    lost = "" if two else (yield from middle_lost(look, rope, system))
     used = row("knots", "rope used.bight")
 
-    def past(r: Rope, end: RopeEnd, role: Role) -> Strand:
-        whole, count, share = whole_length(look, r), system.bights, 1.0 if role == "ride" else 0.0
+    def past(r: Rope, end: RopeEnd, role: Role) -> Says[Strand]:
+        whole, count = (yield from whole_length(look, r)), system.bights
+        share = 1.0 if role == "ride" else 0.0
         why = whole.why if isinstance(whole, Unknown) else lost
         if not why and count.kind == "unknown":
             why = "how many bights there are is unknown"
@@ -409,10 +414,10 @@ def _bights(look: Look, system: Bights) -> list[Strand]:
         ]
         return Strand(r, end, role, share, ends[0], ends[1], why, _knotted(system, r, end))
 
-    return [past(rope, system.ridden_end, "ride"), past(pulled, pulled_end, "pull")]
+    return [(yield from past(rope, system.ridden_end, "ride")), (yield from past(pulled, pulled_end, "pull"))]
 
 
-def _blocked_cord(look: Look, system: BlockedCord) -> list[Strand]:
-    rope, cord, join = _ridden(look, system.rope), look.ctx.ropes[system.cord], join_knots(system)
-    ride = _single(look, system, rope, (system.ridden_end, "ride"), [*block_knots(system), *join])
-    return [ride, _single(look, system, cord, (system.cord_end, "pull"), join)]
+def _blocked_cord(look: Look, system: BlockedCord) -> Says[list[Strand]]:
+    rope, cord, join = (yield from _ridden(look, system.rope)), look.ctx.ropes[system.cord], join_knots(system)
+    ride = yield from _single(look, system, rope, (system.ridden_end, "ride"), [*block_knots(system), *join])
+    return [ride, (yield from _single(look, system, cord, (system.cord_end, "pull"), join))]

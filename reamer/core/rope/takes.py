@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from reamer.core.answer.findings import Findings, Fix
+from reamer.core.answer.findings import Fix, Says, once, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Quantity, Sentence
 from reamer.core.answer.working import Book, Term, computed, from_row
@@ -27,7 +27,7 @@ class Knot:
     source: str = "none"
 
 
-def whole_length(look: Look, rope: Rope) -> Length:
+def whole_length(look: Look, rope: Rope) -> Says[Length]:
     """A rope's real length, with what is to be said of it.
 
     look: the station; rope: the rope
@@ -36,7 +36,7 @@ def whole_length(look: Look, rope: Rope) -> Length:
     """
     length = look.ctx.once(("length", rope.id), (rope,), look.book, lambda own: real_length(rope, own))
     if isinstance(length, Unknown):
-        look.found.add(
+        yield say(
             "rope.length",
             "Not checked",
             f"rope.{rope.id}",
@@ -45,7 +45,7 @@ def whole_length(look: Look, rope: Rope) -> Length:
             rope=rope.name,
         )
     elif rope.measured_m.kind == "unknown":
-        look.found.add(
+        yield say(
             "rope.nominal",
             "Caution",
             f"rope.{rope.id}",
@@ -56,11 +56,11 @@ def whole_length(look: Look, rope: Rope) -> Length:
             working=length[0].working,
         )
     else:
-        _feet(look, rope)
+        yield from _feet(look, rope)
     return length
 
 
-def _feet(look: Look, rope: Rope) -> None:
+def _feet(look: Look, rope: Rope) -> Says[None]:
     """A measured length that looks as if it were the label's in feet, or the label's as if it were. Source: J, our
     judgement."""
     measured, label = rope.measured_m.known, rope.nominal_m.known
@@ -71,20 +71,22 @@ def _feet(look: Look, rope: Rope) -> None:
         return
     at = next(i for i, r in enumerate(look.plan.shed.ropes) if r.id == rope.id)
     edit = PLAN.at(lambda plan: plan.shed.ropes[at].length_confirmed).set(True)
-    look.found.once.add(
-        "rope.feet",
-        "Not checked",
-        f"rope.{rope.id}",
-        "{rope} was measured at {measured}, and its label says {label}: feet?",
-        "One of the two looks as if it were in feet. Put it right, or say that it is right as it is.",
-        rope=rope.name,
-        measured=Number(measured, "length"),
-        label=Number(label, "length"),
-        fix=Fix(Sentence("It is right as entered"), (edit,)),
+    yield once(
+        say(
+            "rope.feet",
+            "Not checked",
+            f"rope.{rope.id}",
+            "{rope} was measured at {measured}, and its label says {label}: feet?",
+            "One of the two looks as if it were in feet. Put it right, or say that it is right as it is.",
+            rope=rope.name,
+            measured=Number(measured, "length"),
+            label=Number(label, "length"),
+            fix=Fix(Sentence("It is right as entered"), (edit,)),
+        )
     )
 
 
-def cord_ridden(rope: Rope, found: Findings) -> None:
+def cord_ridden(rope: Rope) -> Says[None]:
     """Say that a pull cord would be ridden.
 
     rope: that is ridden; found: where the finding goes
@@ -92,7 +94,7 @@ def cord_ridden(rope: Rope, found: Findings) -> None:
     Source: P, common practice, no source.
     """
     if rope.kind == "pull cord":
-        found.add(
+        yield say(
             "system.cord-ridden",
             "Shortfall",
             "system",
@@ -120,7 +122,7 @@ def _mark_lost(rope: Rope) -> str:
     return "its middle mark lies past its damage" if before or after else ""
 
 
-def middle_lost(look: Look, rope: Rope, system: Doubled | Bights) -> str:
+def middle_lost(look: Look, rope: Rope, system: Doubled | Bights) -> Says[str]:
     """Whether the middle of a rope can be found.
 
     look: the station; rope: the rope; system: how its middle is to be found
@@ -131,7 +133,7 @@ def middle_lost(look: Look, rope: Rope, system: Doubled | Bights) -> str:
     if not has:
         return ""
     place = look.place.at(lambda state: state.system).of(Doubled).at(lambda s: s.middle_by)
-    look.found.add(
+    yield say(
         "system.middle",
         "Not checked",
         f"rope.{rope.id}",

@@ -7,7 +7,7 @@ import math
 from dataclasses import dataclass, replace
 
 from reamer.core.answer.context import Context, figured
-from reamer.core.answer.findings import Finding
+from reamer.core.answer.findings import Finding, value
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.load.asked import runs_by_itself, static_kn
@@ -149,7 +149,7 @@ def compare_systems(ctx: Context, index: int, drop: Drop, which: int = 0) -> Com
     Source: P, common practice, no source; see the functions it calls.
     """
     look = look_at(ctx, index, drop, which)
-    lengths = lengths_of(look, lie_of(look).by_bound)
+    lengths = lengths_of(look, value(lie_of(look)).by_bound)
     path_m = max((b.high.value for b in lengths.values()), default=0.0)
     ropes, cords, left_out = in_view(look, path_m)
     made: list[_Tried] = []

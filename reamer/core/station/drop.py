@@ -7,7 +7,7 @@ from dataclasses import replace
 from reamer.core.anchor.inspection import inspect
 from reamer.core.anchor.patterns import PatternRow, Tie, compare
 from reamer.core.answer.context import Context, figured
-from reamer.core.answer.findings import Finding, Findings
+from reamer.core.answer.findings import Finding, Heard, value, worst_first
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import words
 from reamer.core.answer.where import placed
@@ -30,19 +30,17 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tup
     returns: the assessment and its workings
     Source: see the functions it calls.
     """
-    states, found, book = drop.station.states, Findings(drop.id, fixes=fixes), Book(keeps=fixes)
-    look = Look(ctx, index, drop, 0, states[0], found, book)
-    inspect(look)
+    states, book, seen = drop.station.states, Book(keeps=fixes), Heard(drop.id)
+    look = Look(ctx, index, drop, 0, states[0], book, fixes)
+    seen.of(inspect(look))
+    party = decided(look, assess_state(look, tuple(seen.findings)))
     if len(states) == 1:
-        made = decided(look, assess_state(look))
-        return replace(made, findings=placed(ctx.plan, made.findings, drop)), book
-    found.state = states[0].serves
-    party = decided(look, assess_state(look))
+        return replace(party, findings=placed(ctx.plan, party.findings, drop)), book
     more = Book("last.", fixes)
-    there = Look(ctx, index, drop, 1, states[1], Findings(drop.id, "last", fixes=fixes), more)
+    there = Look(ctx, index, drop, 1, states[1], more, fixes)
     last = decided(there, assess_state(there))
     book.workings.update(more.workings)
-    findings = placed(ctx.plan, _of_both(drop, party, last), drop)
+    findings = placed(ctx.plan, _of_both(party, last), drop)
     # The party's rope is no use where the last person's no longer reaches.
     longer = None
     if party.longer is not None and last.longer is not None:
@@ -52,13 +50,13 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tup
     return replace(party, last=last, longer=longer, findings=findings, tally=tally, verdict=verdict), book
 
 
-def _of_both(drop: Drop, party: DropAssessment, last: DropAssessment) -> tuple[Finding, ...]:
+def _of_both(party: DropAssessment, last: DropAssessment) -> tuple[Finding, ...]:
     """The findings of both states; what holds for both is said once, of the station."""
     ours, theirs = (
         {(f.code, f.subject.part, words(f.title), words(f.reason)): f for f in d.findings} for d in (party, last)
     )
     both = [_for_both(f, theirs[k]) if k in theirs else f for k, f in ours.items()]
-    return Findings(drop.id, found=[*both, *(f for k, f in theirs.items() if k not in ours)]).worst_first()
+    return worst_first([*both, *(f for k, f in theirs.items() if k not in ours)])
 
 
 def _for_both(ours: Finding, theirs: Finding) -> Finding:
@@ -88,7 +86,7 @@ def pull_curve(ctx: Context, index: int, drop: Drop, which: int = 0) -> Curve:
     Source: as for pull.curve.
     """
     look = look_at(ctx, index, drop, which)
-    return curve(look, strands(look), lie_of(look).nominal)
+    return curve(look, value(strands(look)), value(lie_of(look)).nominal)
 
 
 @figured

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from reamer.core.anchor.reaches import Reaches, reaches
 from reamer.core.answer.codes import Severity
+from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Term
@@ -59,7 +60,7 @@ class Lie:
         return Ground(tuple(edges), (x1 - x0, z1 - z0), height)
 
 
-def lie_of(look: Look) -> Lie:
+def lie_of(look: Look) -> Says[Lie]:
     """How rope and tie lie at a station, and what is to be said of it.
 
     look: the station
@@ -68,9 +69,9 @@ def lie_of(look: Look) -> Lie:
     """
     made = _terrains(look)
     nominal = made["nominal"]
-    by_bound = _lines(look, made)
+    by_bound = yield from _lines(look, made)
     if by_bound is not None:
-        _edge_findings(look, by_bound)
+        yield from _edge_findings(look, by_bound)
     height = None if nominal.missing else look.once(("height",), (nominal,), lambda own: _height(nominal, own))
     return Lie(made, by_bound, height, lengths_of(look, by_bound))
 
@@ -109,20 +110,20 @@ def _terrains(look: Look) -> dict[Bound, Terrain]:
     return look.ctx.once(("section", look.drop.id), (section,), Book(keeps=False), make)
 
 
-def _lines(look: Look, made: dict[Bound, Terrain]) -> ByBound | None:
+def _lines(look: Look, made: dict[Bound, Terrain]) -> Says[ByBound | None]:
     """The lines at each bound, None where they are not known."""
-    missing, rig, add, gain = made["nominal"].missing, look.rig, look.found.add, 0.0
+    missing, rig, gain = made["nominal"].missing, look.rig, 0.0
     if missing:
         why, names = "Not measured: {missing}. Reach is not checked.", ", ".join(missing)
-        add("section.unknown", "Not checked", "section", "The section is not whole", why, missing=names)
+        yield say("section.unknown", "Not checked", "section", "The section is not whole", why, missing=names)
         return None
     if rig.kind != "none":
         made_of = reaches(rig, look.ctx)
         out = made_of.out_m
-        _reach_findings(look, made_of)
+        yield from _reach_findings(look, made_of)
         if out is None or (rig.kind == "several" and rig.up_m.kind == "unknown"):
             title, why = "Where the ring hangs is unknown", "The reach of the tie is not entered. Reach is not checked."
-            add("section.unknown", "Not checked", "section", title, why)
+            yield say("section.unknown", "Not checked", "section", title, why)
             return None
         gain = out
     by_bound = {}
@@ -133,7 +134,7 @@ def _lines(look: Look, made: dict[Bound, Terrain]) -> ByBound | None:
                 "The ring would hang at or below the landing",
                 "The tie reaches {gain}; the whole path from the",
             )
-            add(
+            yield say(
                 "ring.beyond", "Shortfall", "ring", title, why + " anchor is shorter.", gain=Number(gain, "fine length")
             )
             return None
@@ -142,13 +143,12 @@ def _lines(look: Look, made: dict[Bound, Terrain]) -> ByBound | None:
     if recess > 0:
         title = "The landing lies {o} back under the last lip"
         why = "The rope hangs free below the lip; riders must be drawn in, and the rope counted is longer."
-        add("section.recess", "Note", "section", title, why, o=Number(recess, "length", "up"))
+        yield say("section.recess", "Note", "section", title, why, o=Number(recess, "length", "up"))
     return by_bound
 
 
-def _reach_findings(look: Look, made: Reaches) -> None:
+def _reach_findings(look: Look, made: Reaches) -> Says[None]:
     """Joinings that are to carry the ring further than they reach. Source: none, comparison; J for one anchor's own."""
-    add = look.found.add
     for o in made.over:
         wanted = Number(o.wanted_m, "fine length", "up")
         if o.key == "anchor":
@@ -157,7 +157,7 @@ def _reach_findings(look: Look, made: Reaches) -> None:
                 "One anchor reaches {most} by itself.",
             )
             why += " Enter what is between as a link."
-            add(
+            yield say(
                 "link.reach",
                 "Not checked",
                 o.key,
@@ -171,7 +171,7 @@ def _reach_findings(look: Look, made: Reaches) -> None:
                 "Whether {name} carries the ring {wanted} is not checked",
                 "Not checked: its length is unknown.",
             )
-            add("link.reach", "Not checked", o.key, title, why, name=o.name, wanted=wanted)
+            yield say("link.reach", "Not checked", o.key, title, why, name=o.name, wanted=wanted)
         else:
             title, why = (
                 "{name} does not carry the ring {wanted}",
@@ -179,7 +179,7 @@ def _reach_findings(look: Look, made: Reaches) -> None:
             )
             why += " are reckoned with that."
             most = Number(o.most_m, "fine length", "down")
-            add("link.reach", "Shortfall", o.key, title, why, name=o.name, wanted=wanted, most=most)
+            yield say("link.reach", "Shortfall", o.key, title, why, name=o.name, wanted=wanted, most=most)
 
 
 def _level(rig: Rig) -> float:
@@ -210,10 +210,10 @@ def _edges(by_bound: ByBound) -> tuple[list[int], list[int]]:
     return sorted(bent), sorted(near - bent)
 
 
-def _edge_findings(look: Look, by_bound: ByBound) -> None:
+def _edge_findings(look: Look, by_bound: ByBound) -> Says[None]:
     """How sharp the rock is where a loaded rope bears. Source: J, our judgement: a single strand that moves under load
     is cut soonest."""
-    system, made, add = look.system, by_bound["nominal"].terrain, look.found.add
+    system, made = look.system, by_bound["nominal"].terrain
     bent, near = _edges(by_bound)
     padded = [i for i in bent if made.pads and made.pads[i]]
     sharp = sum(1 for i in bent if made.edges[i] == "sharp" and i not in padded)
@@ -227,18 +227,20 @@ def _edge_findings(look: Look, by_bound: ByBound) -> None:
             severity = "Shortfall"
             why = "A single strand that is let out or swings over it under load may be cut through. "
         why += "Pad it, move the ring past it, or hang the rope elsewhere."
-        add("edge.sharp", severity, "edge", title, why, n=Number(sharp, "count"))
+        yield say("edge.sharp", severity, "edge", title, why, n=Number(sharp, "count"))
     bare = [i for i in near if not (made.pads and made.pads[i])]
     if not sharp and any(made.edges[i] == "sharp" for i in bare) and system.kind != "none":
         title, why = "The rope may touch a sharp edge", "It passes within {near}. Look, and pad it or move the ring."
-        add("edge.sharp", "Caution", "edge", title, why, near=Number(row("ropes", "edge.near").high, "fine length"))
+        yield say(
+            "edge.sharp", "Caution", "edge", title, why, near=Number(row("ropes", "edge.near").high, "fine length")
+        )
     if padded and system.kind != "none":
         why = "Tie it so that it stays there, and say who brings it down: it does not come with the rope."
-        add("edge.sharp", "Note", "edge", "A pad lies under the rope", why)
+        yield say("edge.sharp", "Note", "edge", "A pad lies under the rope", why)
     unknown = sum(1 for i in {*bent, *bare} if made.edges[i] == "unknown")
     if unknown:
         title, why = (
             "How sharp the rock is where the rope bears is unknown",
             "{n} of the contacts nobody has looked at.",
         )
-        add("edge.unknown", "Not checked", "edge", title, why, n=Number(unknown, "count"))
+        yield say("edge.unknown", "Not checked", "edge", title, why, n=Number(unknown, "count"))

@@ -6,12 +6,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from itertools import combinations
+from typing import TypeVar
 
-from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context, figured
-from reamer.core.answer.findings import Findings, Fix
+from reamer.core.answer.findings import Finding, Fix, Says, value
 from reamer.core.answer.look import Look, look_at
-from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book
 from reamer.core.load.aids import aids
 from reamer.core.load.asked import Load, rider_load, two_riders
@@ -19,21 +18,23 @@ from reamer.core.load.path import rope_faults
 from reamer.core.model import BlockedSame, Drop, Known, Lowered, Releasable, Rig, Rope, State, System
 from reamer.core.plan.edits import states_after
 from reamer.core.plan.station import for_two, with_states
+from reamer.core.reach.ends import Reach
 from reamer.core.reach.last import candidates_for_last
 from reamer.core.reach.need import LEAST_M, LONGEST_M, longest_m, ride_wanted_m
 from reamer.core.reach.reach import reach
 from reamer.core.reach.riding import riding_findings
 from reamer.core.reach.water import water_findings
-from reamer.core.retrieval.retrieval import retrieval_findings
 from reamer.core.retrieval.snags import caught
 from reamer.core.rope.rigged import strands
 from reamer.core.rope.strands import Strand, ropes_of, tied_on
+from reamer.core.section.lengths import ByBound, Lengths
 from reamer.core.station.comparison import Rank, rank_of
 from reamer.core.station.lie import Lie, lie_of
-from reamer.core.station.state import fits, pulled
+from reamer.core.station.state import comes_down, fits
 from reamer.core.station.ways import candidates, least_m
 from reamer.core.tables import row
 
+T = TypeVar("T")
 # Findings about what is tied to are no fault of the way in which the rope is rigged.
 TIE = ("anchor", "webbing", "point", "leg", "link", "loop", "section", "edge")
 # Where one of these is open, nobody knows whether it reaches: such a way does not serve.
@@ -83,47 +84,32 @@ class Served:
     path_m: float = 0.0
 
 
-class _Fault(Exception):
+@dataclass(frozen=True, slots=True)
+class _Fault:
     """The way has a fault of its own, with the act that would settle it, if there is one."""
 
-    def __init__(self, code: str, fix: Fix | None) -> None:
-        super().__init__(code)
-        self.fix = fix
+    fix: Fix | None
 
 
 # By how much a strand is too short is measured, not only said.
 MEASURED = ("reach.short", "release.reserve")
 
 
-class _Watch(Findings):
-    """Findings that end the asking at the first fault of the way itself."""
-
-    def add(
-        self,
-        code: str,
-        severity: Severity,
-        part: str,
-        title: str,
-        reason: str,
-        /,
-        *,
-        working: str = "",
-        fix: Fix | None = None,
-        **put: Number | str | None,
-    ) -> None:
-        """Note what is open, and stop at a shortfall."""
-        if code in OPEN or (severity == "Shortfall" and code not in MEASURED and part.split(".")[0] not in TIE):
-            raise _Fault(code, fix)
-        self.seen.add(code)
-
-    @property
-    def once(self) -> Findings:
-        """What is said once for the plan is no fault of one way."""
-        return Findings(self.drop, self.state, False)
-
-    def __init__(self, drop: str, state: str = "") -> None:
-        Findings.__init__(self, drop, state, False)
-        self.seen: set[str] = set()
+def _listened(question: Says[T], codes: set[str]) -> T | _Fault:
+    """What a question works out, with the codes of what it says; the asking ends at the first fault of the way itself,
+    and what is said once for the plan is none."""
+    while True:
+        try:
+            said = next(question)
+        except StopIteration as done:
+            made: T = done.value
+            return made
+        if isinstance(said, Finding) or said.once:
+            continue
+        short = said.severity == "Shortfall" and said.code not in MEASURED and said.part.split(".")[0] not in TIE
+        if short or said.code in OPEN:
+            return _Fault(said.fix)
+        codes.add(said.code)
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,26 +131,32 @@ def stands(look: Look, lie: Lie, near: float, rest: Rest) -> Stands | Fix | None
     """
     if lie.by_bound is None or not lie.lengths:
         return None
-    found = _Watch(look.drop.id, look.state.serves)
-    look = replace(look, found=found, book=Book(keeps=False))
-    try:
-        hanging = strands(look)
-        if not hanging:
-            return None
-        load, short = two_riders(look, rider_load(look)), dict[str, float]()
-        reached = reach(look, hanging, lie.by_bound, lie.lengths, load)
-        for r in reached:
-            if r.spare is not None and r.spare.value < 0:
-                short[r.rope] = max(short.get(r.rope, 0.0), -r.spare.value * _times(look.system))
-        if short and max(short.values()) > near:
-            return None
-        water_findings(look, reached, lie.lengths)
-        asked = rest(look, hanging, lie, load)
-        if not isinstance(asked, frozenset):
-            return asked
-    except _Fault as fault:
-        return fault.fix
-    return Stands(asked | found.seen, short)
+    look, codes = replace(look, book=Book(keeps=False), fixes=False), set[str]()
+    made = _listened(_reached(look, lie.by_bound, lie.lengths), codes)
+    if made is None or isinstance(made, _Fault):
+        return None if made is None else made.fix
+    (hanging, load, reached), short = made, dict[str, float]()
+    for r in reached:
+        if r.spare is not None and r.spare.value < 0:
+            short[r.rope] = max(short.get(r.rope, 0.0), -r.spare.value * _times(look.system))
+    if short and max(short.values()) > near:
+        return None
+    water = _listened(water_findings(look, reached, lie.lengths), codes)
+    if isinstance(water, _Fault):
+        return water.fix
+    asked = rest(look, hanging, lie, load)
+    return Stands(asked | codes, short) if isinstance(asked, frozenset) else asked
+
+
+def _reached(
+    look: Look, by_bound: ByBound, lengths: Lengths
+) -> Says[tuple[list[Strand], Load, tuple[Reach, ...]] | None]:
+    """What hangs, what comes on it and whether it reaches; None where nothing hangs."""
+    hanging = yield from strands(look)
+    if not hanging:
+        return None
+    load = yield from two_riders(look, (yield from rider_load(look)))
+    return hanging, load, (yield from reach(look, hanging, by_bound, lengths, load))
 
 
 # The questions that follow reach: codes of what is said, or the fault's act, None where there is none.
@@ -178,21 +170,19 @@ def past_reach(look: Look, hanging: list[Strand], lie: Lie, load: Load) -> froze
     returns: codes of what is said; where there is a fault the act that settles it, None where there is none
     Source: see the functions it calls.
     """
-    found = _Watch(look.drop.id, look.state.serves)
-    look = replace(look, found=found)
+    codes = set[str]()
+    made = _listened(_past_reach(look, hanging, lie, load), codes)
+    return made.fix if isinstance(made, _Fault) else frozenset(codes)
+
+
+def _past_reach(look: Look, hanging: list[Strand], lie: Lie, load: Load) -> Says[None]:
     ring = look.ctx.rings.get("" if look.rig.kind == "none" else look.rig.ring or "")
-    try:
-        fits(look, hanging, ring)
-        judged = look if look.state.serves != "party" else look.silent()
-        pull = pulled(judged, hanging, lie.nominal)
-        retrieval_findings(look, judged, hanging, pull)
-        aids(look, load, lie.height)
-        caught(look, hanging)
-        rope_faults(look, hanging, load, ring)
-        riding_findings(look, hanging, ring, lie.lengths)
-    except _Fault as fault:
-        return fault.fix
-    return frozenset(found.seen)
+    yield from fits(look, hanging, ring)
+    yield from comes_down(look, hanging, lie.nominal)
+    yield from aids(look, load, lie.height)
+    yield from caught(look, hanging)
+    yield from rope_faults(look, hanging, load, ring)
+    yield from riding_findings(look, hanging, ring, lie.lengths)
 
 
 def _times(system: System) -> float:
@@ -224,7 +214,7 @@ class Tried:
         self.judged: dict[tuple[object, ...], frozenset[str] | Fix | None] = {}
         self.look = look_at(ctx, index, drop)
         self.ctx, self.drop = ctx, drop
-        self.lies = [lie_of(look_at(ctx, index, drop, n)) for n in range(len(drop.station.states))]
+        self.lies = [value(lie_of(look_at(ctx, index, drop, n))) for n in range(len(drop.station.states))]
         self.other_lies: dict[Rig, Lie] = {}
         self.asked: dict[tuple[int, int, int], tuple[State, Stands | Fix | None]] = {}
         self.path_m = longest_m(self.lies[0].lengths).value if self.lies[0].lengths else 0.0
@@ -238,7 +228,7 @@ class Tried:
         if state.rig is self.drop.station.states[own].rig:
             return self.lies[own]
         if state.rig not in self.other_lies:
-            self.other_lies[state.rig] = lie_of(replace(self.look, state=state))
+            self.other_lies[state.rig] = value(lie_of(replace(self.look, state=state)))
         return self.other_lies[state.rig]
 
     def put(self, rope: Rope) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from reamer.core.anchor.ice import Ice
 from reamer.core.anchor.patterns import Bench
@@ -10,7 +10,7 @@ from reamer.core.anchor.reaches import reaches
 from reamer.core.anchor.several import SeveralView
 from reamer.core.anchor.two_posts import TwoPostsView
 from reamer.core.answer.codes import Severity
-from reamer.core.answer.findings import Finding, tally
+from reamer.core.answer.findings import Finding, Heard, Says, say, tally, value, worst_first
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence, words
 from reamer.core.load.aids import AidLoad, Aside, aids
@@ -25,7 +25,7 @@ from reamer.core.reach.riding import riding_findings
 from reamer.core.reach.water import Water, water_findings
 from reamer.core.retrieval.blocks import block_findings
 from reamer.core.retrieval.pull import Moved, Pull, over_edge, pull_findings, pull_of
-from reamer.core.retrieval.retrieval import Retrieval, retrieval, retrieval_findings
+from reamer.core.retrieval.retrieval import Retrieval, block_side, retrieval, retrieval_findings
 from reamer.core.retrieval.side import answer
 from reamer.core.retrieval.snags import caught
 from reamer.core.rope.fit import all_rings, through_ring
@@ -88,28 +88,40 @@ class DropAssessment:
     last: DropAssessment | None = None
 
 
-def assess_state(look: Look) -> DropAssessment:
-    """One state of one station: the questions that a guide asks, from the rock down to the rope that is pulled.
+def assess_state(look: Look, inspected: tuple[Finding, ...] = ()) -> DropAssessment:
+    """One state of one station, with all that is said of it.
 
-    look: the station; what is found and worked out goes into it
+    look: the station; inspected: what is said of what was found in place
     returns: the assessment of the drop in this state
     Source: see the functions it calls.
     """
-    lie = lie_of(look)  # how do rope and tie lie on the rock?
-    load = two_riders(look, rider_load(look))  # what comes on it?
-    hanging = strands(look)  # what hangs from the ring?
-    path = load_path(look, hanging, load, lie.ground)  # does every part hold?
-    held, aside = aids(look, load, lie.height)  # what holds rope or rider off the plumb line?
-    caught(look, hanging)  # what must pass what stays in?
-    reached, water = _reach(look, hanging, lie, load)  # does it reach?
-    riding_findings(look, hanging, path.ring, lie.lengths)  # what does a rider meet?
-    fits(look, hanging, path.ring)  # do block and join stay at the ring?
-    judged = look if look.state.serves != "party" else look.silent()  # whoever goes last pulls
-    pull = pulled(judged, hanging, lie.nominal)  # does it come down?
-    retrieval_findings(look, judged, hanging, pull)  # on the right side, and past what may catch?
+    heard = Heard(look.drop.id, look.state.serves if len(look.station.states) > 1 else "")
+    made = heard.of(_asked(look))
+    findings = worst_first((*inspected, *heard.findings))
+    return replace(
+        made,
+        findings=findings,
+        tally=tally_of(findings, heard.wide),
+        verdict=verdict_of(findings, made.reach, made.parts),
+        wide=tuple(heard.wide),
+    )
+
+
+def _asked(look: Look) -> Says[DropAssessment]:
+    """The questions that a guide asks, from the rock down to the rope that is pulled."""
+    lie = yield from lie_of(look)  # how do rope and tie lie on the rock?
+    load = yield from two_riders(look, (yield from rider_load(look)))  # what comes on it?
+    hanging = yield from strands(look)  # what hangs from the ring?
+    path = yield from load_path(look, hanging, load, lie.ground)  # does every part hold?
+    held, aside = yield from aids(look, load, lie.height)  # what holds rope or rider off the plumb line?
+    yield from caught(look, hanging)  # what must pass what stays in?
+    reached, water = yield from _reach(look, hanging, lie, load)  # does it reach?
+    yield from riding_findings(look, hanging, path.ring, lie.lengths)  # what does a rider meet?
+    yield from fits(look, hanging, path.ring)  # do block and join stay at the ring?
+    pull = yield from comes_down(look, hanging, lie.nominal)  # does it come down, and past what may catch?
     down = retrieval(look, hanging, pull, lie.nominal)
     longer = how_much_longer(look, reached)
-    wrap, findings = path.wrap, look.found.worst_first()
+    wrap = path.wrap
     angle = wrap.angle if wrap else path.several.angle if path.several else None
     cut = wrap.cut if wrap else path.several.cut if path.several else path.two.cut if path.two else None
     return DropAssessment(
@@ -136,55 +148,67 @@ def assess_state(look: Look) -> DropAssessment:
         aids=held,
         aside=aside,
         geometry=_drawn(look, lie, path),
-        findings=findings,
-        tally=tally_of(findings, look.found.wide),
-        verdict=verdict_of(findings, reached, path.parts),
+        findings=(),
+        tally={},
+        verdict="",
         state=look.state.serves,
         cuts=path.cuts,
-        wide=tuple(look.found.wide),
     )
 
 
-def _reach(look: Look, hanging: list[Strand], lie: Lie, load: Load) -> tuple[tuple[Reach, ...], Water | None]:
+def _reach(look: Look, hanging: list[Strand], lie: Lie, load: Load) -> Says[tuple[tuple[Reach, ...], Water | None]]:
     """Whether every strand reaches, and over moving water how it is set."""
     if lie.by_bound is None or not lie.lengths:
         return (), None
-    reached = reach(look, hanging, lie.by_bound, lie.lengths, load)
-    return reached, water_findings(look, reached, lie.lengths)
+    reached = yield from reach(look, hanging, lie.by_bound, lie.lengths, load)
+    return reached, (yield from water_findings(look, reached, lie.lengths))
 
 
-def fits(look: Look, hanging: list[Strand], ring: Ring | None) -> None:
+def fits(look: Look, hanging: list[Strand], ring: Ring | None) -> Says[None]:
     """Whether the block, the join and the rope fit the ring.
 
     look: the station; hanging: its strands; ring: what the rope runs through
     returns: nothing
     Source: see the functions it calls.
     """
-    system, rig, add = look.system, look.rig, look.found.add
-    rings = all_rings(rig, ring, look.ctx.rings)
+    system, rig = look.system, look.rig
+    rings, asks = all_rings(rig, ring, look.ctx.rings), system.kind in ("doubled", "joined", "lowered")
     match system:
         case BlockedSame() | BlockedCord() if hanging:
-            block_findings(look, system, hanging[0].rope, ring)
+            yield from block_findings(look, system, hanging[0].rope, ring)
         case Bights() if system.block_holds.kind == "unknown":
             why = "The tables have nothing for it. Enter what you have pulled yourselves."
-            add("block.unchecked", "Not checked", "block", "What the chain of bights holds is not known", why)
+            yield say("block.unchecked", "Not checked", "block", "What the chain of bights holds is not known", why)
         case ElasticRelease() if hanging:
             device = look.device(system.device)
             if device is not None and device.rating_kn.kind == "unknown":
                 title, why = "What {device} holds is not known", "Everyone hangs on it. Enter its rating under Shed."
-                add("block.unchecked", "Not checked", "block", title, why, device=device.name)
+                yield say("block.unchecked", "Not checked", "block", title, why, device=device.name)
         case Joined() if len(hanging) == 2 and rig.kind != "none" and (ring is not None or rig.ring is None):
             at = look.feature(rig.anchor) if rig.kind == "direct" else None
             over = ring.name if ring is not None else at.name if at is not None else "what it runs round"
-            join_at_ring(look, system, (hanging[0].rope, hanging[1].rope), ring, over)
+            asked = yield from join_at_ring(look, system, (hanging[0].rope, hanging[1].rope), ring, over)
+            asks = asks and not asked
     # Where a block or a join is asked for the opening, that is said there.
-    asks = system.kind in ("doubled", "joined", "lowered") and not any(
-        f.code == "join.passes" and f.severity == "Not checked" for f in look.found.found
-    )
-    through_ring(hanging, rings, asks, look.found)
+    yield from through_ring(hanging, rings, asks)
 
 
-def pulled(look: Look, hanging: list[Strand], nominal: Lines | None) -> Pull:
+def comes_down(look: Look, hanging: list[Strand], nominal: Lines | None) -> Says[Pull]:
+    """Whether the rope comes down: on the right side, and past what may catch.
+
+    look: the station; hanging: its strands; nominal: its lines
+    returns: the pull
+    Source: see the functions it calls.
+    """
+    yield from block_side(look, hanging)
+    if look.state.serves == "party":
+        return value(pulled(look, hanging, nominal))  # whoever goes last pulls
+    pull = yield from pulled(look, hanging, nominal)
+    yield from retrieval_findings(look, hanging, pull)
+    return pull
+
+
+def pulled(look: Look, hanging: list[Strand], nominal: Lines | None) -> Says[Pull]:
     """Whether the rope comes down, and what would help.
 
     look: the station; hanging: its strands; nominal: its lines
@@ -193,14 +217,14 @@ def pulled(look: Look, hanging: list[Strand], nominal: Lines | None) -> Pull:
     """
     rig, edge = look.rig, edge_of(nominal.terrain) if nominal else None
     out = reaches(rig, look.ctx).out_m
-    pull = pull_of(look, hanging, nominal, Moved()) if not look.found.fixes else None
+    pull = pull_of(look, hanging, nominal, Moved()) if not look.fixes else None
     if pull is None or pull.band in ("hard", "stuck"):
         ringed = rig.kind != "none" and rig.ring is not None
         moved = over_edge(nominal, edge[0] if edge else None, out) if ringed else Moved()
         pull = pull_of(look, hanging, nominal, moved)
     if look.system.kind != "none" and rig.kind != "none" and nominal is not None:
         back = edge is not None and out is not None and out < edge[0] and edge[1] in ("coarse", "sharp")
-        pull_findings(look, pull, back)
+        yield from pull_findings(look, pull, back)
     return pull
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from itertools import product
 from typing import Literal
 
-from reamer.core.answer.findings import Finding, Findings
+from reamer.core.answer.findings import Finding, worst_first
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book
@@ -68,9 +68,8 @@ def _so(look: Look, answers: tuple[Answer, ...]) -> DropAssessment:
             ropes[answer.rope] = _answered(ropes[answer.rope], answer)
         else:
             drop = drop.model_copy(update={"station": drop.station.model_copy(update={answer.field: answer.value})})
-    found = Findings(look.drop.id, look.found.state, fixes=False)
     ctx = replace(look.ctx, ropes=ropes, kept={})
-    return assess_state(replace(look, ctx=ctx, drop=drop, found=found, book=Book(keeps=False)))
+    return assess_state(replace(look, ctx=ctx, drop=drop, book=Book(keeps=False), fixes=False))
 
 
 def decided(look: Look, made: DropAssessment) -> DropAssessment:
@@ -97,7 +96,7 @@ def decided(look: Look, made: DropAssessment) -> DropAssessment:
         for f in open_still:
             if (f.code, f.subject.part) not in short:
                 findings[id(f)] = _asked(look, f, case, so)
-    told = Findings(look.drop.id, found=[findings[id(f)] for f in made.findings]).worst_first()
+    told = worst_first(findings[id(f)] for f in made.findings)
     return replace(
         made, findings=told, tally=tally_of(told, made.wide), verdict=verdict_of(told, made.reach, made.parts)
     )
