@@ -400,7 +400,12 @@ def _check(args: argparse.Namespace) -> int:
 
     got = _answers(args.plan, True)
     if args.json:
-        whole = {**_plain(got.a), "prospect": _plain(got.ahead), "rehearsal": _plain(got.got)}
+        from pydantic import TypeAdapter
+
+        from reamer.core.answer.working import Working
+
+        workings = TypeAdapter(dict[str, tuple[Working, ...]]).dump_python(got.a.workings, mode="json")
+        whole = {**_plain(got.a), "workings": workings, "prospect": _plain(got.ahead), "rehearsal": _plain(got.got)}
         print(json.dumps({**whole, "check": _plain(got.checked)}, indent=2, ensure_ascii=False))
     else:
         print(report(got.plan, got.a, args.units, got.ahead, got.got, got.checked))

@@ -15,7 +15,7 @@ from reamer.core.answer.entered import with_entered
 from reamer.core.answer.findings import Finding, Heard, Says, said_once, say, tally, worst_first
 from reamer.core.answer.say import Number
 from reamer.core.answer.where import placed
-from reamer.core.answer.working import Book, Working
+from reamer.core.answer.working import Book, Working, workings_in
 from reamer.core.descent.descent import Descent, descent
 from reamer.core.gear.findings import gear_findings
 from reamer.core.gear.typical import typical_findings
@@ -52,10 +52,7 @@ class RopeAssessment:
 
 @dataclass(frozen=True, slots=True)
 class Assessment:
-    """The whole plan: its drops, its shed, findings about the whole, the tally of all, and what was not covered.
-
-    ``workings`` are by subject: a drop's id, or "" for the shed. They are left out where the caller asks for less.
-    """
+    """The whole plan: its drops, its shed, findings about the whole, the tally of all, and what was not covered."""
 
     drops: tuple[DropAssessment, ...]
     ropes: tuple[RopeAssessment, ...]
@@ -69,7 +66,11 @@ class Assessment:
     heights_unknown: int
     verdict: str
     not_covered: tuple[str, ...]
-    workings: dict[str, tuple[Working, ...]]
+
+    @property
+    def workings(self) -> dict[str, tuple[Working, ...]]:
+        """The workings behind its numbers by subject, a drop's id or "" for the rest: those that were kept."""
+        return {**{d.id: workings_in(d) for d in self.drops}, "": workings_in(replace(self, drops=()), self.drops)}
 
 
 class Shelf(Generic[T]):
@@ -125,7 +126,7 @@ class Kept:
 
         def one(i: int, drop: Drop) -> DropAssessment:
             key = (rest, str(i), on_the_way(ctx, i), self._text(drop))
-            return self.assessed.of(key, lambda: assess_drop(ctx, i, drop, False)[0])
+            return self.assessed.of(key, lambda: assess_drop(ctx, i, drop, False))
 
         return tuple(one(i, drop) for i, drop in enumerate(ctx.plan.drops))
 
@@ -160,11 +161,9 @@ def assess(plan: Plan, fixes: bool = True, gear: Gear = NO_GEAR) -> Assessment:
     Source: see the functions it calls.
     """
     ctx = context(plan, gear)
-    made = [assess_drop(ctx, i, drop, fixes) for i, drop in enumerate(plan.drops)]
-    drops = tuple(d for d, _ in made)
+    drops = tuple(assess_drop(ctx, i, drop, fixes) for i, drop in enumerate(plan.drops))
     whole = _whole(ctx, drops, _bare(plan, _each))
-    workings = {d.id: tuple(book.workings.values()) for d, book in made}
-    done = _gathered(plan, drops, whole, {**workings, "": tuple(whole.book.workings.values())})
+    done = _gathered(plan, drops, whole)
     return done if fixes else without_acts(done)
 
 
@@ -189,7 +188,7 @@ def gathered(ctx: Context, kept: Kept) -> Assessment:
     Source: as for ``assess``.
     """
     drops = kept.drops(ctx)
-    return _gathered(ctx.plan, drops, _whole(ctx, drops, _bare(ctx.plan, kept.drops)), {})
+    return _gathered(ctx.plan, drops, _whole(ctx, drops, _bare(ctx.plan, kept.drops)))
 
 
 def without_acts(a: Assessment) -> Assessment:
@@ -219,8 +218,8 @@ def workings_of(ctx: Context, done: Assessment, index: int | None) -> tuple[Work
     """
     if index is not None:
         drop = ctx.plan.drops[index]
-        return with_entered(ctx.plan, drop, assess_drop(ctx, index, drop)[1].workings.values())
-    return with_entered(ctx.plan, None, _whole(ctx, done.drops, None).book.workings.values())
+        return with_entered(ctx.plan, drop, workings_in(assess_drop(ctx, index, drop)))
+    return with_entered(ctx.plan, None, workings_in(_whole(ctx, done.drops, None), done.drops))
 
 
 @dataclass(frozen=True, slots=True)
@@ -233,12 +232,9 @@ class _Whole:
     pull_tests: tuple[PullTestAssessment, ...]
     descent: Descent
     findings: tuple[Finding, ...]
-    book: Book
 
 
-def _gathered(
-    plan: Plan, drops: tuple[DropAssessment, ...], whole: _Whole, workings: dict[str, tuple[Working, ...]]
-) -> Assessment:
+def _gathered(plan: Plan, drops: tuple[DropAssessment, ...], whole: _Whole) -> Assessment:
     """The drops and what is said of the whole, in one."""
     heights = [d.height.value for d in drops if d.height]
     wide = said_once([f for d in drops for s in (d, d.last) if s for f in s.wide])
@@ -256,7 +252,6 @@ def _gathered(
         heights_unknown=len(drops) - len(heights),
         verdict=VERDICT if drops and all(d.verdict for d in drops) else "",
         not_covered=NOT_COVERED,
-        workings=workings,
     )
 
 
@@ -274,7 +269,7 @@ def _whole(ctx: Context, drops: tuple[DropAssessment, ...], bare: tuple[DropAsse
     heard.of(rider_findings(ctx, tethers, book))
     heard.findings += [*gear_findings(ctx), *typical_findings(ctx)]
     tests = with_retention(plan.shed.pull_tests, [pull_test(t, book) for t in plan.shed.pull_tests])
-    return _Whole(ropes, webbing, tethers, tests, whole, worst_first(heard.findings), book)
+    return _Whole(ropes, webbing, tethers, tests, whole, worst_first(heard.findings))
 
 
 def _party_findings(plan: Plan) -> Says[None]:
@@ -337,7 +332,7 @@ def _cuts(d: DropAssessment) -> tuple[tuple[str, Number | None], ...]:
 
 def _each(ctx: Context) -> tuple[DropAssessment, ...]:
     """Every drop of a plan, without fixes."""
-    return tuple(assess_drop(ctx, i, drop, fixes=False)[0] for i, drop in enumerate(ctx.plan.drops))
+    return tuple(assess_drop(ctx, i, drop, fixes=False) for i, drop in enumerate(ctx.plan.drops))
 
 
 def _bare(plan: Plan, each: Callable[[Context], tuple[DropAssessment, ...]]) -> tuple[DropAssessment, ...] | None:

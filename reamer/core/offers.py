@@ -95,7 +95,7 @@ def offers(ctx: Context, kept: Kept, drop_id: str | None = None) -> tuple[Offere
     said, findings = _Said(done), list(done.findings)
     for i, drop in enumerate(ctx.plan.drops):
         if drop_id is None or drop.id == drop_id:
-            findings += assess_drop(ctx, i, drop)[0].findings
+            findings += assess_drop(ctx, i, drop).findings
     made = (_offer(said, ctx, kept, f) for f in findings if f.fix is not None or f.others)
     return tuple(o for o in made if o is not None)
 

@@ -664,7 +664,7 @@ def preview_drop(plan_id: str, body: PreviewBody) -> DropAssessment:
     ctx, _ = assessed(plan_id, body.revision)
     if body.index >= len(ctx.plan.drops):
         raise PlanError("index", f"the plan has {len(ctx.plan.drops)} drops")
-    return assess_drop(ctx, body.index, body.drop, False)[0]
+    return assess_drop(ctx, body.index, body.drop, False)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/offers", list[OfferedActs])

@@ -9,7 +9,7 @@ from reamer.core.station.drop import assess_drop
 
 def _applied(ctx: Any, index: int, drop: Any, fixes: bool = True) -> Any:
     made = assess_drop(ctx, index, drop, fixes)
-    for finding in made[0].findings:
+    for finding in made.findings:
         if finding.fix:
             apply(ctx.plan, finding.fix.edits)
     return made

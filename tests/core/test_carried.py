@@ -155,6 +155,11 @@ class SecondRopes(unittest.TestCase):
         self.assertAlmostEqual(grows(9.0) - grows(3.0), down * 0.06 * 90 / 100, delta=0.1)
         self.assertIn("end.stretch", said(self.kit({**SAME, "tied_on": self.MORE}, elongation_pct=unknown("?"))))
 
+    def test_damage_in_a_rope_of_unknown_length_is_no_more_than_unknown(self):
+        damage = [{"at_m": known(10, "tape"), "takes_m": known(0.5, "tape"), "use": "knot passed"}]
+        blank = rope(damage=damage, nominal_m=unknown("?"), measured_m=unknown("?"))
+        self.assertIn("rope.length", said(plan_of(doubled(), ropes=[blank])))
+
     def test_no_end_is_tied_past_the_damage(self):
         """DOMAIN: tying, joining or blocking with an end past the damage is a shortfall, unless it is cut off."""
         tied = {

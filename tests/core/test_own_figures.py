@@ -182,6 +182,8 @@ class OwnFigures(unittest.TestCase):
             "loads angle.caution",
             "loads angle.shortfall",
             "pull_tests HMPE ring bend",
+            "pull_tests HMPE overhand",
+            "pull_tests flat overhand cord",
             "loads tests.enough",
             "loads legs.drop",
             "loads legs.slack",

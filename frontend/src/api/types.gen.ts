@@ -1471,8 +1471,6 @@ export interface components {
         /**
          * Assessment
          * @description The whole plan: its drops, its shed, findings about the whole, the tally of all, and what was not covered.
-         *
-         *     ``workings`` are by subject: a drop's id, or "" for the shed. They are left out where the caller asks for less.
          */
         Assessment: {
             /** Drops */
@@ -1499,10 +1497,6 @@ export interface components {
             verdict: string;
             /** Not Covered */
             not_covered: string[];
-            /** Workings */
-            workings: {
-                [key: string]: components["schemas"]["Working"][];
-            };
         };
         /**
          * Attachment
@@ -4394,7 +4388,8 @@ export interface components {
         };
         /**
          * Number
-         * @description A value in the quantity's base unit, which way its last shown digit is rounded, and its working's key.
+         * @description A value in the quantity's base unit, which way its last shown digit is rounded, its working's key; ``behind``:
+         *     that working itself where it is wanted, which is not sent with it.
          *
          *     Capacities, lengths and spares round down, demands and needs up, so that a shown figure never flatters.
          */
@@ -7140,7 +7135,8 @@ export interface components {
          * @description One input of a formula: its symbol, what it is, its value in the quantity's base unit, and its source.
          *
          *     source: a table row's tag and source, how a figure was entered, or "" for a computed one, in which case
-         *     ``working`` is the key of the working that computed it. ``entered``: the fields it was typed into, once looked up.
+         *     ``working`` is the key of the working that computed it, ``behind`` that working. ``entered``: the fields it was
+         *     typed into, once looked up.
          */
         Term: {
             /** Symbol */

@@ -14,7 +14,7 @@ from reamer.core.tables import row
 def angle_finding(angle: Number, key: str, code: str, fix: Fix | None) -> Says[None]:
     """How wide two legs stand, by its class.
 
-    angle: between them [rad]; found: where the finding goes; key: the part's; code: the finding's; fix: for a caution
+    angle: between them [rad]; key: the part's; code: the finding's; fix: for a caution
     or worse
     returns: nothing
     Source: P and J, table of loads.
@@ -36,6 +36,6 @@ def angle_finding(angle: Number, key: str, code: str, fix: Fix | None) -> Says[N
         short=Number(short, "degrees"),
         angle=angle,
         share=Number(equal_leg_share(min(angle.value, math.pi - 1e-6)), "part", "up"),
-        working=angle.working,
+        working=angle,
         fix=None if severity == "Note" else fix,
     )

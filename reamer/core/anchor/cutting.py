@@ -146,7 +146,7 @@ def webbing_assessments(
 ) -> Says[tuple[WebbingAssessment, ...]]:
     """What every station takes of each webbing, and whether there is enough.
 
-    plan: the plan; cuts: by drop id, webbing ids with what is cut of each, None where unknown; found: where findings go
+    plan: the plan; cuts: by drop id, webbing ids with what is cut of each, None where unknown
     returns: one a webbing [m]
     Source: see fit.
     """
@@ -230,7 +230,7 @@ def _say(w: Webbing, amount: tuple[Number | None, Number], cutting: Fitted, unkn
 def piece_finding(webbing: Webbing, cut: Number) -> Says[None]:
     """Whether a piece of webbing is long enough for one station.
 
-    webbing: as it lies in the shed; cut: what the station takes in one piece [m]; found: where the finding goes
+    webbing: as it lies in the shed; cut: what the station takes in one piece [m]
     returns: nothing
     Source: none, comparison.
     """
@@ -256,5 +256,5 @@ def piece_finding(webbing: Webbing, cut: Number) -> Says[None]:
             cut=cut,
             stock=Number(max(known), "fine length", "down"),
             webbing=webbing.name,
-            working=cut.working,
+            working=cut,
         )

@@ -53,7 +53,7 @@ def unheld(why: str) -> Holds:
 def given(of: Named, capacity: Capacity, book: Book) -> Holds:
     """A capacity that somebody gives.
 
-    of: the part; capacity: as entered; book: where workings go
+    of: the part; capacity: as entered; book: how numbers are made
     returns: low, high [kN] and, where unknown, why
     Source: whoever gives it; the working names them.
     """
@@ -83,7 +83,7 @@ def decided(points: list[Holding]) -> tuple[Holding, ...]:
 def whole(of: Named, points: tuple[Holding, ...], book: Book) -> tuple[Number, Number]:
     """What a part holds: the least of its places, at each end of the range.
 
-    of: the part; points: its places; book: where workings go
+    of: the part; points: its places; book: how numbers are made
     returns: low and high [kN]
     Source: none, a minimum: weak points at different places do not add up.
     """

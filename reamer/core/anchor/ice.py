@@ -45,7 +45,7 @@ def holes_m(spacing_m: float, first_rad: float, second_rad: float) -> tuple[floa
 def ice_geometry(thread: IceThread, book: Book) -> Ice:
     """Whether an ice thread's two holes meet within the screw's length.
 
-    thread: its spacing and angles; book: where workings go
+    thread: its spacing and angles; book: how numbers are made
     returns: the geometry [m]
     Source: HB, law of sines.
     """
@@ -91,7 +91,7 @@ def ice_geometry(thread: IceThread, book: Book) -> Ice:
 def ice_findings(thread: IceThread, ice: Ice) -> Says[None]:
     """What is to be said of an ice thread. Its strength is never computed.
 
-    thread: as drilled; ice: its geometry; found: where findings go
+    thread: as drilled; ice: its geometry
     returns: nothing
     Source: P, common practice, no source.
     """
@@ -101,8 +101,8 @@ def ice_findings(thread: IceThread, ice: Ice) -> Says[None]:
             "Not checked",
             "anchor",
             "The strength of ice is not computed",
-            "Nobody can say it from a plan: drill in solid, even-coloured ice, back it up for all but the last, look at it"
-            " each time.",
+            "Nobody can say it from a plan: drill in solid, even-coloured ice, back it up for all but the last, look at"
+            " it each time.",
         )
     )
     if not ice.meets:

@@ -53,7 +53,7 @@ def mass_holds(mass: Mass, name: str, key: str, book: Book) -> Holds:
     """What a block holds by its weight: the lesser of sliding and toppling; sliding alone where it is not known whether
     it topples.
 
-    mass: its box, bed and pull; name, key: of the part; book: where workings go
+    mass: its box, bed and pull; name, key: of the part; book: how numbers are made
     returns: low, high [kN] and, where unknown, why
     Source: HB, statics; HB and J, table of materials.
     """
@@ -144,7 +144,7 @@ def topples_unknown(mass: Mass) -> bool:
 def post_findings(post: Post, margin: float | None) -> Says[None]:
     """What is to be said of a tree, and where on a post the webbing sits best.
 
-    post: the post; margin: low end of what it holds over what is asked of it, None if unknown; found: where findings go
+    post: the post; margin: low end of what it holds over what is asked of it, None if unknown
     returns: nothing
     Source: P, common practice, no source; J, table of materials.
     """

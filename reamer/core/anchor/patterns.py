@@ -229,7 +229,7 @@ def _unknown(pattern: Pattern, rows: list[Row | None], tie: Tie) -> str:
 def wrapped(rig: Wrap, tie: Tie, book: Book) -> Wrapped:
     """A tie round one post: angle, webbing to cut, what it holds low to high, and how it looks from above.
 
-    rig: its pattern and its reach; tie: the parts; book: where workings go
+    rig: its pattern and its reach; tie: the parts; book: how numbers are made
     returns: the tie as computed [m, rad, kN]; the thickest girth its error allows is used throughout
     Source: HB, P; see the functions it calls and the table of patterns.
     """

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
-from reamer.core.answer.working import Book, Working
+from reamer.core.answer.working import Book
 from reamer.core.model import NO_GEAR, Gear, Person, Plan, Ring, Rope, Sling, Tri, Webbing
 from reamer.core.plan.waters import carried_wet, swum_to
 from reamer.core.tables import own_figures
@@ -32,27 +32,23 @@ class Context:
     carried_wet: tuple[Tri, ...] = ()
     swum_to: tuple[Tri, ...] = ()
     gear: Gear = NO_GEAR
-    kept: dict[tuple[object, ...], tuple[tuple[object, ...], Any, dict[str, Working]]] = field(
+    kept: dict[tuple[object, ...], tuple[tuple[object, ...], Any]] = field(
         default_factory=dict, compare=False, repr=False
     )
 
     def once(self, key: tuple[object, ...], given: tuple[object, ...], book: Book, make: Callable[[Book], T]) -> T:
-        """What is alike for everything that is compared at one drop, worked out once and its workings put in each book.
+        """What is alike for everything that is compared at one drop, worked out once.
 
         key: what it is, besides the book's prefix; given: what it is made from, the very same objects as before or it
         is made anew
-        book: where its workings go; make: makes it
+        book: how numbers are made there; make: makes it
         returns: what ``make`` returned
         Source: none, keeping.
         """
         key = (*key, book.prefix)
         kept = self.kept.get(key)
         if kept is None or any(a is not b for a, b in zip(kept[0], given, strict=True)):
-            own = Book(book.prefix)
-            kept = given, make(own), own.workings
-            self.kept[key] = kept
-        if book.keeps:
-            book.workings.update(kept[2])
+            kept = self.kept[key] = given, make(Book(book.prefix))
         made: T = kept[1]
         return made
 

@@ -6,7 +6,10 @@ from __future__ import annotations
 import re
 from collections.abc import Generator, Iterable
 from dataclasses import dataclass, replace
-from typing import TypeVar
+from dataclasses import field as attribute
+from typing import Annotated, Any, TypeVar
+
+from pydantic import Field as Excluded
 
 from reamer.core.answer.codes import CODES, SEVERITIES, Settled, Severity, settled
 from reamer.core.answer.say import Number, Sentence, words
@@ -56,6 +59,7 @@ class Finding:
     key: str = ""
     field: str = ""
     field_name: str = ""
+    behind: Annotated[Any, Excluded(exclude=True)] = attribute(default=None, compare=False, repr=False)
 
     def __post_init__(self) -> None:
         if self.code not in CODES:
@@ -75,7 +79,7 @@ class Say:
     part: str
     title: str
     reason: str
-    working: str
+    working: Number | None
     fix: Fix | None
     once: bool
     put: dict[str, Number | str | None]
@@ -86,7 +90,8 @@ class Say:
         words = {k: v for k, v in self.put.items() if isinstance(v, str)}
         title, reason = (Sentence(t, numbers, words) for t in (self.title, self.reason))
         about, who = Subject(drop, self.part, state), settled(self.code)
-        return Finding(self.code, self.severity, about, title, reason, self.working, self.fix, who, drops)
+        key, behind = ("", None) if self.working is None else (self.working.working, self.working.behind)
+        return Finding(self.code, self.severity, about, title, reason, key, self.fix, who, drops, behind=behind)
 
 
 # A question: it yields what it has to say, one after the other, and returns what it worked out.
@@ -101,14 +106,14 @@ def say(
     reason: str,
     /,
     *,
-    working: str = "",
+    working: Number | None = None,
     fix: Fix | None = None,
     **put: Number | str | None,
 ) -> Say:
     """One thing to say; title and reason are templates over the same numbers and words, what is None left out.
 
     code: a stable code; severity: how serious; part: what it is about; title, reason: in words
-    working: the working's key; fix: what may settle it; put: what the templates name
+    working: the number whose working it rests on; fix: what may settle it; put: what the templates name
     returns: it
     Source: none.
     """

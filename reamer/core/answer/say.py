@@ -9,7 +9,9 @@ import math
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Annotated, Any, Literal
+
+from pydantic import Field as Excluded
 
 from reamer.core.tables import RangeEnd, units
 
@@ -42,7 +44,8 @@ TOWARD: dict[RangeEnd, Toward] = {"low": "down", "high": "up"}
 
 @dataclass(slots=True)
 class Number:
-    """A value in the quantity's base unit, which way its last shown digit is rounded, and its working's key.
+    """A value in the quantity's base unit, which way its last shown digit is rounded, its working's key; ``behind``:
+    that working itself where it is wanted, which is not sent with it.
 
     Capacities, lengths and spares round down, demands and needs up, so that a shown figure never flatters.
     """
@@ -51,6 +54,7 @@ class Number:
     quantity: Quantity
     toward: Toward = "near"
     working: str = ""
+    behind: Annotated[Any, Excluded(exclude=True)] = field(default=None, compare=False, repr=False)
 
 
 def listed(told: Sequence[str]) -> str:

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field, fields, is_dataclass
+from typing import Annotated, Any
+
+from pydantic import Field as Excluded
 
 from reamer.core.answer.say import Number, Quantity, Sentence, Toward
 from reamer.core.tables import Row
@@ -23,7 +26,8 @@ class Term:
     """One input of a formula: its symbol, what it is, its value in the quantity's base unit, and its source.
 
     source: a table row's tag and source, how a figure was entered, or "" for a computed one, in which case
-    ``working`` is the key of the working that computed it. ``entered``: the fields it was typed into, once looked up.
+    ``working`` is the key of the working that computed it, ``behind`` that working. ``entered``: the fields it was
+    typed into, once looked up.
     """
 
     symbol: str
@@ -33,6 +37,7 @@ class Term:
     source: str = ""
     working: str = ""
     entered: tuple[Entered, ...] = ()
+    behind: Annotated[Any, Excluded(exclude=True)] = field(default=None, compare=False, repr=False)
 
 
 @dataclass(slots=True)
@@ -49,17 +54,13 @@ class Working:
     quantity: Quantity
 
 
+@dataclass(frozen=True, slots=True)
 class Book:
-    """Where one drop's workings are gathered while it is assessed."""
+    """How numbers are made: each carries its own working. ``prefix``: put before every key, so that two states of one
+    station do not share keys; ``keeps``: whether workings are wanted."""
 
-    __slots__ = ("keeps", "prefix", "workings")
-
-    def __init__(self, prefix: str = "", keeps: bool = True) -> None:
-        """prefix: put before every key, so that two states of one station do not share keys; keeps: whether workings
-        are wanted."""
-        self.keeps = keeps
-        self.prefix = prefix
-        self.workings: dict[str, Working] = {}
+    prefix: str = ""
+    keeps: bool = True
 
     def number(
         self,
@@ -71,11 +72,46 @@ class Book:
         quantity: Quantity,
         toward: Toward = "near",
     ) -> Number:
-        """Record a working and return its number."""
+        """A number with its working."""
         key = self.prefix + key
-        if self.keeps:
-            self.workings[key] = Working(key, name, formula, tuple(terms), value, quantity)
-        return Number(value, quantity, toward, key)
+        made = Working(key, name, formula, tuple(terms), value, quantity) if self.keeps else None
+        return Number(value, quantity, toward, key, made)
+
+
+def workings_in(thing: object, apart_from: object = ()) -> tuple[Working, ...]:
+    """Every working that something rests on, each once.
+
+    thing: made of dataclasses, tuples, lists and dicts, with numbers somewhere in it; apart_from: alike, what rests on
+    which is left out
+    returns: the workings of those numbers and of the numbers that they are computed from
+    Source: none, a walk.
+    """
+    seen = set[int]()
+    _walked(apart_from, seen)
+    return tuple(_walked(thing, seen).values())
+
+
+def _walked(whole: object, seen: set[int]) -> dict[str, Working]:
+    """The workings below something, by key; what was seen before is passed by."""
+    found: dict[str, Working] = {}
+    rest: list[object] = [whole]
+    while rest:
+        thing = rest.pop()
+        if thing is None or isinstance(thing, (str, int, float)) or id(thing) in seen:
+            continue
+        seen.add(id(thing))
+        if isinstance(thing, (tuple, list)):
+            rest += thing
+        elif isinstance(thing, dict):
+            rest += thing.values()
+        elif isinstance(thing, (Number, Term)):
+            rest.append(thing.behind)
+        elif isinstance(thing, Working):
+            found.setdefault(thing.key, thing)
+            rest += thing.terms
+        elif is_dataclass(thing):
+            rest += [getattr(thing, f.name) for f in fields(thing)]
+    return found
 
 
 def from_row(symbol: str, row: Row, value: float, quantity: Quantity) -> Term:
@@ -96,4 +132,4 @@ def computed(symbol: str, name: str, number: Number) -> Term:
     returns: the term, leading to that working
     Source: the other working.
     """
-    return Term(symbol, name, number.value, number.quantity, "", number.working)
+    return Term(symbol, name, number.value, number.quantity, "", number.working, (), number.behind)

@@ -28,7 +28,7 @@ def descent(
 ) -> tuple[Descent, tuple[Finding, ...]]:
     """The plan as one descent, with what is wrong with it.
 
-    ctx: the plan's context; drops: their assessments; webbing: what the stations take of it; book: where workings go
+    ctx: the plan's context; drops: their assessments; webbing: what the stations take of it; book: how numbers are made
     returns: the descent and its findings
     Source: see the functions it calls.
     """

@@ -165,7 +165,7 @@ def wet(field: Field, k: int) -> Cell:
     if pull.worst is None:
         story = Sentence("Not checked: {why}.", {}, {"why": pull.why or "nothing is pulled"})
         return Cell("wet", "not checked", "not checked", None, (story,))
-    new = [f for f in brought(field.drops[k], assess_drop(field.ctx, k, soaked, False)[0]) if f.code not in PULLED]
+    new = [f for f in brought(field.drops[k], assess_drop(field.ctx, k, soaked, False)) if f.code not in PULLED]
     if new:
         short = [f for f in new if f.severity == "Shortfall"]
         if short:
@@ -266,7 +266,7 @@ def heavier(field: Field, k: int, heavy: Context) -> Cell:
     if heavy.heaviest is None:
         story = Sentence("Not checked: {why}.", {}, {"why": heavy.weight_unknown})
         return Cell("heavier", "not checked", "not checked", None, (story,))
-    after = assess_drop(heavy, k, field.plan.drops[k], False)[0]
+    after = assess_drop(heavy, k, field.plan.drops[k], False)
     said = Sentence("With everybody {by} heavier no part holds less than is asked of it.", {"by": by})
     return held("heavier", field.drops[k], after, said)
 

@@ -59,7 +59,7 @@ def hurt(field: Field, k: int) -> Cell:
         else:
             told.append(Sentence("A lower reaches from {m} below the ring and lower down.", {"m": highest}))
     together = drop.model_copy(update={"station": drop.station.model_copy(update={"together": "one strand"})})
-    two = assess_drop(field.ctx, k, together, False)[0]
+    two = assess_drop(field.ctx, k, together, False)
     said = Sentence("Two on one strand ask no part for more than it holds.")
     cell = held("hurt", a, two, said)
     if cell.mark == "fails":
@@ -118,7 +118,7 @@ def one_short(field: Field, k: int) -> Cell:
         told.append(Sentence("The rope here wants somebody besides the rider."))
         return Cell("one short", "fails", "nobody on top", None, tuple(told))
     fewer = context(field.plan.model_copy(update={"party": tuple(rest)}), field.ctx.gear)
-    after = assess_drop(fewer, k, field.plan.drops[k], False)[0]
+    after = assess_drop(fewer, k, field.plan.drops[k], False)
     new = brought(field.drops[k], after)
     if new:
         fails = new[0].severity == "Shortfall"

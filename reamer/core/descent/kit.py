@@ -74,7 +74,7 @@ def rope_kg(ctx: Context, rope: Rope, book: Book) -> Number | str:
 
     λ·L at its high end
 
-    ctx: the plan's context; rope: the rope; book: where workings go
+    ctx: the plan's context; rope: the rope; book: how numbers are made
     returns: its weight [kg], or why it is not known
     Source: the label, or the rule for its mass per metre; J, table of ropes.
     """
@@ -273,7 +273,7 @@ def _left(ctx: Context, cuts: dict[str, list[tuple[str, Number]]]) -> tuple[list
 def kit(ctx: Context, webbing: tuple[WebbingAssessment, ...], book: Book) -> tuple[Kit, tuple[Finding, ...]]:
     """What is carried, left behind and comes home.
 
-    ctx: the plan's context; webbing: what the stations take of it; book: where workings go
+    ctx: the plan's context; webbing: what the stations take of it; book: how numbers are made
     returns: the kit, and what is wrong with it
     Source: none, sums; J for what a thread takes, table of ropes.
     """
@@ -349,7 +349,7 @@ def _cords(ctx: Context, book: Book) -> list[Finding]:
                 n=Number(n, "count"),
                 need=need,
                 has=Number(has[0].value, "fine length", "down"),
-                working=need.working,
+                working=need,
                 fix=_other_cord(ctx, cord, at, has[0].value, wanted),
             )
             told.append(short)

@@ -312,7 +312,7 @@ def _day(
 def time_findings(plan: Plan, got: Times) -> Says[None]:
     """Whether the party is out before the light goes.
 
-    plan: the plan; got: its times; found: where findings go
+    plan: the plan; got: its times
     returns: nothing
     Source: J, our judgement: late at the high end is a caution, at the low end a shortfall.
     """

@@ -155,7 +155,7 @@ def _aid(look: Look, of: Named, loads: tuple[Number, Number], has: Holds) -> Say
             required=required,
             peak=peak,
             name=name,
-            working=required.working,
+            working=required,
         )
     return AidLoad(key, name, static, peak, has.low)
 
@@ -230,7 +230,7 @@ def modulus(rope: Rope, book: Book) -> Number | None:
 
     EA = S/e, S its unknotted strength at its high end, e its lowest elongation at break
 
-    rope: any; book: where workings go
+    rope: any; book: how numbers are made
     returns: EA [kN], None where its strength is unknown: it is then taken not to stretch
     Source: J, table of ropes; HB, table of fibres where that is less.
     """
@@ -301,7 +301,7 @@ def _traverse_rope(look: Look, line: Traverse) -> Says[None]:
     spare = book.number("traverse.spare", name, "L - 2*b", terms, value, "length", "down")
     if value < 0:
         title, why = "{rope} is {short} too short to have the traverse line back", "Doubled it takes twice the span; "
-        short = Number(-value, "length", "up", spare.working)
+        short = Number(-value, "length", "up", spare.working, spare.behind)
         yield say(
             "traverse.short",
             "Shortfall",
@@ -310,7 +310,7 @@ def _traverse_rope(look: Look, line: Traverse) -> Says[None]:
             why + "knots come on top.",
             short=short,
             rope=rope.name,
-            working=spare.working,
+            working=spare,
         )
 
 
@@ -347,7 +347,7 @@ def _aside(look: Look, load: Load, height: Number | None) -> Says[Aside | None]:
         y=Number(high, "length", "up"),
         hold=hold,
         swing=let_go,
-        working=let_go.working,
+        working=let_go,
     )
     return Aside(hold, let_go)
 

@@ -309,7 +309,7 @@ def _wrap_findings(look: Look, wrap: Wrapped, rig: Wrap, webbing: Webbing | Slin
             sling=webbing.name,
             cut=cut,
             laid=Number(webbing.length_m.value, "fine length", "down"),
-            working=cut.working,
+            working=cut,
         )
 
 

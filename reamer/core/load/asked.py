@@ -144,7 +144,7 @@ def rope_modulus_kn(impact_kn: float, rated_static_kn: float) -> float:
 def load_of(person: Person, key: str, book: Book) -> Weight:
     """Static weight and peak of one person.
 
-    person: somebody whose weight is known; key: the workings' prefix; book: where workings go
+    person: somebody whose weight is known; key: the workings' prefix; book: how numbers are made
     returns: the load [kN]
     Source: P and J, table of loads.
     """
@@ -168,7 +168,7 @@ def _peak(key: str, name: str, of: tuple[str, Number], book: Book) -> Number:
 def pair_load(one: Weight, other: Person, key: str, book: Book) -> Weight:
     """Static weight and peak of two on one device or strand: both as one.
 
-    one: the first's; other: somebody whose weight is known; key: the workings' prefix; book: where workings go
+    one: the first's; other: somebody whose weight is known; key: the workings' prefix; book: how numbers are made
     returns: the load [kN]
     Source: P and J, table of loads.
     """
@@ -268,7 +268,7 @@ def _one_strand(look: Look) -> Says[None]:
 def hanging(load: Load, people: list[Person], book: Book) -> Load:
     """The load on the anchor when others hang from it besides the rider: the rider's peak and their still weight.
 
-    load: the rider's; people: who hangs, their weights known; book: where workings go
+    load: the rider's; people: who hangs, their weights known; book: how numbers are made
     returns: the load on the anchor [kN]
     Source: P, common practice, no source: not everyone's peak comes at once.
     """
@@ -293,7 +293,7 @@ def asked(of: Named, load: Load, share: float | Number, margin: Margin, book: Bo
     """Demand on a part and what the policy asks of it.
 
     of: the part; load: the rider; share: of the load on this part, or as computed [-]; margin: the plan's policy
-    book: where workings go
+    book: how numbers are made
     returns: demand and requirement [kN]
     Source: J and P, table of loads.
     """

@@ -44,7 +44,7 @@ IDLE = "it takes nothing in this direction"
 def part(of: Named, want: Asked, holds: Holds, book: Book, points: tuple[Holding, ...] = ()) -> Part:
     """A part with its verdict.
 
-    of: which; want: what is asked of it; holds: what it holds; book: where workings go; points: the places in it
+    of: which; want: what is asked of it; holds: what it holds; book: how numbers are made; points: the places in it
     returns: the part, in the way from rock to rider [kN]
     Source: J, our judgement: the low end decides.
     """

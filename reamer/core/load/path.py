@@ -203,10 +203,10 @@ def _single(look: Look, parts: list[Part]) -> Says[list[Part]]:
     return made
 
 
-def _decides(p: Part, book: Book) -> str:
+def _decides(p: Part) -> str:
     """What takes most from a part of textile, by its working: the strands that are counted, and the least share that is
     kept."""
-    working = book.workings.get(p.low.working) if p.low else None
+    working = p.low.behind if p.low else None
     if working is None or not p.textile:
         return ""
     count = next((t for t in working.terms if t.symbol == "n"), None)
@@ -237,7 +237,7 @@ def _part_findings(look: Look, parts: list[Part]) -> Says[None]:
             title, why = "What {part} holds is unknown", "Not checked: {why}."
             yield say(f"{family}.unknown", "Not checked", p.key, title, why, part=p.name, why=p.why)
         elif p.required is not None and p.low.value < p.required.value:
-            decides = next((h.name for h in p.points if h.decides), None) or _decides(p, look.book)
+            decides = next((h.name for h in p.points if h.decides), None) or _decides(p)
             yield say(
                 f"{family}.weak",
                 "Shortfall",
@@ -250,7 +250,7 @@ def _part_findings(look: Look, parts: list[Part]) -> Says[None]:
                 demand=p.demand,
                 part=p.name,
                 decides=decides,
-                working=p.low.working,
+                working=p.low,
             )
 
 

@@ -147,7 +147,7 @@ def pull_test(test: PullTest, book: Book) -> PullTestAssessment:
 
     x̄ − 3·s, as labels give it; and x̄ − k·s, which few samples ask more of
 
-    test: the samples [kN]; book: where workings go
+    test: the samples [kN]; book: how numbers are made
     returns: mean, spread, mean less three spreads, tolerance limit [kN]; the lower of the two is what may be used
     Source: P, common practice, no source: a label is often the mean of a batch less three standard deviations.
     """

@@ -47,7 +47,7 @@ def removal_findings(
             peak=gone.peak,
             pull=more,
             low=p.low,
-            working=gone.peak.working if gone.peak else "",
+            working=gone.peak,
         )
     falls = [g for g in view.removals if g.peak is not None and g.drop.value >= row("loads", "legs.drop").low]
     if falls:
@@ -98,6 +98,6 @@ def _far(look: Look, rig: Several | TwoPosts, most: Removal, count: int) -> Says
         point=most.name,
         drop=most.drop,
         peak=most.peak,
-        working=most.drop.working,
+        working=most.drop,
         fix=fix,
     )

@@ -82,7 +82,7 @@ def tether_holds(tether: Tether, wet: str, school: str, book: Book) -> Holds:
     C = S·w·ρ
 
     tether: its strength S of the whole sling or rope; wet: yes, no or unknown
-    school: of retention; book: where workings go
+    school: of retention; book: how numbers are made
     returns: low, high [kN] and, where unknown, why
     Source: HB and P, knot table.
     """
@@ -148,7 +148,7 @@ def tether_assessments(ctx: Context, book: Book) -> tuple[TetherAssessment, ...]
     """Every tether of the shed that somebody uses or could: what it holds, wet if any station is, and what falls would
     put on it.
 
-    ctx: the plan's context; book: where workings go
+    ctx: the plan's context; book: how numbers are made
     returns: one a tether [kN]
     Source: HB, energy of a fall in a linear spring; the highest demand of the range.
     """
@@ -271,7 +271,7 @@ def rider_findings(ctx: Context, tethers: tuple[TetherAssessment, ...], book: Bo
                 required=p.required,
                 times=p.times,
                 demand=p.demand,
-                working=p.low.working,
+                working=p.low,
             )
     yield from _stated(ctx)
     for t in tethers:
@@ -316,5 +316,5 @@ def _fall_finding(ctx: Context, t: TetherAssessment) -> Says[None]:
             low=t.low,
             tether=tether.name,
             user=t.user,
-            working=worst.force.working,
+            working=worst.force,
         )

@@ -346,7 +346,7 @@ def unknotted(rope: Rope, key: str, end: RangeEnd, book: Book) -> tuple[float, T
     """A rope's unknotted strength: its label's, or what it must have to hold at a figure eight what ropes of its kind
     are known to.
 
-    rope: of known strength, or by the rule; key: the workings' prefix; end: of the range; book: where workings go
+    rope: of known strength, or by the rule; key: the workings' prefix; end: of the range; book: how numbers are made
     returns: the strength [kN], and as a term
     Source: P, table of ropes.
     """
@@ -423,7 +423,7 @@ def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load, key
             "A bend with its tails opposite keeps part of the weaker rope.",
             low=low,
             required=made.required,
-            working=low.working,
+            working=low,
         )
     return made
 
@@ -473,7 +473,7 @@ def _join_part(
             low=holds.low,
             demand=want.demand,
             tail=Number(tails.high, "fine length", "up"),
-            working=holds.low.working,
+            working=holds.low,
         )
         made = replace(made, verdict="May roll")
     return made

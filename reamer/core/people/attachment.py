@@ -114,7 +114,7 @@ def gripped(ctx: Context, person: Person, ropes: tuple[Rope, ...], book: Book) -
 
     top = where it is clipped + carabiner + reach + 2n·d_c, at least 0.05 m under the device's lower edge
 
-    ctx: the plan's context; person: whose; ropes: of the strands it grips, one or two; book: where workings go
+    ctx: the plan's context; person: whose; ropes: of the strands it grips, one or two; book: how numbers are made
     returns: the grip; unknown where anything it stands on is
     Source: J, our judgement.
     """

@@ -58,7 +58,7 @@ class Reach:
 def ends_of(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tuple[End | None, End | None]:
     """The end of a strand at its low length, unloaded and with the rider at the bottom.
 
-    s: the strand; line, path: the taut line and its length [m]; load: the rider; book: where workings go
+    s: the strand; line, path: the taut line and its length [m]; load: the rider; book: how numbers are made
     returns: both ends; None where its length, the load or its stretch is unknown
     Source: HB, linear stretch from the label's elongation.
     """

@@ -108,7 +108,6 @@ def _up_to_ring(look: Look, key: str, made: Fit, title: str, why: str, **words: 
     """A knot that goes up to the ring and may not pass it."""
     if made.ratio is not None and made.verdict == "passes":
         return
-    working = made.ratio.working if made.ratio else ""
     severity: Severity = "Not checked"
     if made.ratio is not None:
         severity, why = "Shortfall", "It is {ratio} the opening: the rope would not come down. " + why
@@ -127,7 +126,7 @@ def _up_to_ring(look: Look, key: str, made: Fit, title: str, why: str, **words: 
         ring=words["ring"],
         why=made.why,
         ratio=made.ratio,
-        working=working,
+        working=made.ratio,
     )
 
 

@@ -123,11 +123,11 @@ def _reserve_findings(look: Look, item: Reach, s: Strand, lengths: Lengths) -> S
             item.key,
             "The reserve is {short} too short to lower from anywhere",
             "{low} is in reserve. Only somebody stuck {highest} or more below the ring would reach {down}.",
-            short=Number(-item.spare.value, "length", "up", item.spare.working),
-            low=Number(max(0.0, low.value), "length", "down", low.working),
+            short=Number(-item.spare.value, "length", "up", item.spare.working, item.spare.behind),
+            low=Number(max(0.0, low.value), "length", "down", low.working, low.behind),
             highest=highest,
             down=DOWN[look.drop.landing.kind],
-            working=highest.working,
+            working=highest,
             fix=more_reserve(look, lengths) if look.fixes else None,
         )
     more = look.ctx.ropes.get(system.reserve_rope or "") if isinstance(system, Releasable) else None
@@ -139,8 +139,8 @@ def _reserve_findings(look: Look, item: Reach, s: Strand, lengths: Lengths) -> S
             "The knot that joins {more} to the reserve must pass the tie-off with somebody hanging on it",
             "It comes after {far} is let out. It takes a second tie-off and practice; a longer rope has no such knot.",
             more=more.name,
-            far=Number(max(0.0, s.join_at.value), "length", "down", s.join_at.working),
-            working=s.join_at.working,
+            far=Number(max(0.0, s.join_at.value), "length", "down", s.join_at.working, s.join_at.behind),
+            working=s.join_at,
         )
 
 
@@ -173,13 +173,13 @@ def _reach_findings(look: Look, made: list[Reach], s: Strand, hanging: list[Stra
             item.key,
             "{rope}{role} does not reach: {short} short",
             "It needs {need} at the upper bound of the survey. Of the rope's {whole}, {basis}, {low} hang there.",
-            short=Number(-item.spare.value, "length", "up", item.spare.working),
+            short=Number(-item.spare.value, "length", "up", item.spare.working, item.spare.behind),
             need=item.need,
             low=item.low,
             whole=None if isinstance(whole, Unknown) else whole[0],
             rope=name,
             basis=basis,
             role=", the strand that is pulled," if s.role == "pull" else "",
-            working=item.spare.working,
+            working=item.spare,
             fix=longer_rope(look, s, lengths) if look.fixes else None,
         )

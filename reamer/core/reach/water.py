@@ -151,7 +151,7 @@ def _dips(ride: Reach, dynamic: bool) -> Says[None]:
             by=Number(-ride.ridden.above.value, "fine length", "up"),
             stretch=Number(by, "fine length", "up"),
             rope=ride.name,
-            working=ride.ridden.above.working,
+            working=ride.ridden.above,
         )
 
 
@@ -183,7 +183,7 @@ def _hung(look: Look, ride: Reach, hangs: tuple[float, float], window: _Window) 
             low=low,
             high=high,
             rope=name,
-            working=low.working,
+            working=low,
             fix=fix,
         )
         return False
@@ -194,8 +194,8 @@ def _hung(look: Look, ride: Reach, hangs: tuple[float, float], window: _Window) 
         why += "Start with {low} and let out, watching or by signal, until the end is just above the surface; the first"
         why += " is lowered or belayed."
         fix = None if window.on_site or blunt else fix
-        title, working = "The length of {rope} is to be set on site", low.working
-        yield say("reach.on-site", "Not checked", ride.key, title, why, low=low, rope=name, working=working, fix=fix)
+        title = "The length of {rope} is to be set on site"
+        yield say("reach.on-site", "Not checked", ride.key, title, why, low=low, rope=name, working=low, fix=fix)
     return vague
 
 

@@ -102,6 +102,6 @@ def _knot_block(look: Look, system: Blocking, rope: Rope, ring: Ring, made: Verd
         why=made.why,
         width=width,
         ratio=ratio,
-        working=ratio.working if ratio else "",
+        working=ratio,
         fix=fix,
     )

@@ -185,7 +185,7 @@ def _hard(look: Look, pull: Pull, worst: Number, coarse_edge: bool) -> Says[None
         force=worst,
         low=pull.low,
         better=better,
-        working=worst.working,
+        working=worst,
         fix=_over_edge_fix(look, pull) if better else None,
     )
 

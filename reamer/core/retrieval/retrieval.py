@@ -180,5 +180,5 @@ def _join_under_pull(look: Look, system: BlockedCord, hanging: list[Strand], wor
             "It would come apart with the rope half down. Tie one that holds, or make the pull easier.",
             slips=Number(term.value, "force", "down"),
             force=worst,
-            working=times.working,
+            working=times,
         )

@@ -63,7 +63,7 @@ def bent(ring: Ring, what: str, thickness_mm: float, end: str) -> tuple[float, s
 def thin_bar(ring: Ring, over: str, thickness: Figure) -> Says[None]:
     """Say that something bends over a plate's edge, or over a bar less than half as thick.
 
-    ring: the connector; over: what bends over it; thickness: that one's [mm]; found: where the finding goes
+    ring: the connector; over: what bends over it; thickness: that one's [mm]
     returns: nothing
     Source: J, table of materials; P for a rope that cannot be pulled through a plate.
     """

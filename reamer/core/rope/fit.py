@@ -78,7 +78,7 @@ def through_ring(strands: list[Strand], rings: tuple[Ring, ...], asks: bool) -> 
     """Whether each rope goes through its ring at all, and through what is stacked beside it.
 
     strands: what hangs at the station; rings: what the rope runs through; asks: whether an unknown opening is to be
-    said, and is not elsewhere; found: where findings go
+    said, and is not elsewhere
     returns: nothing
     Source: none, comparison.
     """

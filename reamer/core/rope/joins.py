@@ -96,7 +96,7 @@ def _may_pass(look: Look, made: Verdict, by: float, names: tuple[str, str, str],
         ring=over,
         thick=thick,
         thin=thin,
-        working=ratio.working if ratio and far else "",
+        working=ratio if far else None,
         fix=fix,
     )
     yield told if far else once(told)

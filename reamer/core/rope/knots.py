@@ -36,7 +36,7 @@ def slips(name: str) -> str:
 def slip_finding(name: str, knot: str, key: str) -> Says[None]:
     """Say that a knot which closes a loop of HMPE slips, and at what.
 
-    name: of what it is tied in; knot: as the tables name it; key: the part's; found: where the finding goes
+    name: of what it is tied in; knot: as the tables name it; key: the part's
     returns: nothing
     Source: P, table of pull tests.
     """

@@ -107,7 +107,7 @@ def unmeasured(rope: Rope) -> str:
 def real_length(rope: Rope, book: Book) -> tuple[Number, Number] | Unknown:
     """Low and high end of a rope's real length: of its longest sound piece, less all that its damage takes.
 
-    rope: the rope; book: where the workings go
+    rope: the rope; book: how numbers are made
     returns: low and high [m], or why it is unknown
     Source: P, common practice, no source; shrinkage J.
     """
@@ -117,7 +117,7 @@ def real_length(rope: Rope, book: Book) -> tuple[Number, Number] | Unknown:
 def to_mark(rope: Rope, end: RopeEnd, book: Book) -> tuple[Number, Number] | Unknown:
     """From a rope's middle mark to its end, or to the end of its longest sound piece.
 
-    rope: the rope, whose mark and how far it is off are known; end: a or b; book: where the workings go
+    rope: the rope, whose mark and how far it is off are known; end: a or b; book: how numbers are made
     returns: low and high [m]; 0 where the mark lies past the piece, or why it is unknown
     Source: P, common practice, no source; shrinkage J. A knot that isolates damage takes rope from the side it is on.
     """
@@ -135,7 +135,7 @@ def span_m(
 
     rope: the rope; key, name: of the workings; piece: of it; side: the end that the mark is measured to, None for the
     whole piece
-    book: where the workings go
+    book: how numbers are made
     returns: low and high [m], or why it is unknown
     Source: P, common practice, no source; shrinkage J: a place shrinks with its rope.
     """

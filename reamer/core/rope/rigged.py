@@ -203,9 +203,9 @@ def _shortest(made: list[Strand]) -> Says[None]:
                 "What is left of it hangs {low} from the station; its end knot takes {takes}.",
                 rope=s.rope.name,
                 end=s.end.upper(),
-                low=Number(max(0.0, s.low.value), "length", "down", s.low.working),
+                low=Number(max(0.0, s.low.value), "length", "down", s.low.working, s.low.behind),
                 takes=Number(takes, "fine length", "up"),
-                working=s.low.working,
+                working=s.low,
             )
 
 

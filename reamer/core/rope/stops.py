@@ -30,7 +30,7 @@ def block_at(system: Blocking, rope: Rope | None, ring: Ring | None, book: Book)
     """Whether a block holds the ride strand at its ring.
 
     system: blocked; rope: the one it is tied in, None where that is gone; ring: what it bears on, None where that is no
-    ring of the shed; book: where workings go
+    ring of the shed; book: how numbers are made
     returns: the verdict; cause: ``ridden side``, ``no ring``, ``bare hitch``, ``carabiner`` or ``knot``
     Source: P, the table of rope systems; J, table of knots.
     """
@@ -65,7 +65,7 @@ def join_alone(system: Joined, ropes: tuple[Rope, Rope], ring: Ring | None, book
     """Whether the join of two ropes holds whoever rides the one that runs through the ring, by itself.
 
     system: joined; ropes: the one through the ring and the other; ring: what it runs through, None where that is no
-    ring of the shed; book: where workings go
+    ring of the shed; book: how numbers are made
     returns: the verdict; cause: ``no ring``, ``unknown``, or what the ring makes of the knot
     Source: J, table of knots: the thinner strand decides.
     """

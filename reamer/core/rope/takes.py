@@ -53,7 +53,7 @@ def whole_length(look: Look, rope: Rope) -> Says[Length]:
             "Its label's length less shrinkage is counted, {low} at the least. Measure it.",
             low=length[0],
             rope=rope.name,
-            working=length[0].working,
+            working=length[0],
         )
     else:
         yield from _feet(look, rope)
@@ -89,7 +89,7 @@ def _feet(look: Look, rope: Rope) -> Says[None]:
 def cord_ridden(rope: Rope) -> Says[None]:
     """Say that a pull cord would be ridden.
 
-    rope: that is ridden; found: where the finding goes
+    rope: that is ridden
     returns: nothing
     Source: P, common practice, no source.
     """
@@ -149,7 +149,7 @@ def middle_lost(look: Look, rope: Rope, system: Doubled | Bights) -> Says[str]:
 def half(rope: Rope, end: RopeEnd, by: str, whole: tuple[Number, Number], book: Book) -> tuple[Number, Number]:
     """One side of a rope from its middle: from its mark, or half of what is left between its ends.
 
-    rope, end: whose side; by: how the middle is found; whole: its real length [m]; book: where workings go
+    rope, end: whose side; by: how the middle is found; whole: its real length [m]; book: how numbers are made
     returns: low and high [m]
     Source: none, a half; see to_mark.
     """
@@ -173,7 +173,8 @@ def less_knots(
 ) -> tuple[Number | None, Number | None, str]:
     """A rope's strand after what the station's knots take.
 
-    rope: the rope; whole: its real length [m]; knots: of the station, in it; end: the strand's; book: where workings go
+    rope: the rope; whole: its real length [m]; knots: of the station, in it; end: the strand's; book: how numbers are
+    made
     returns: low and high [m], or why they are unknown
     Source: J, table of knots.
     """
@@ -260,7 +261,7 @@ def joined_length(
     K + R − Σn·(d₁ + d₂)/1000 − 2·t
 
     key, name: the working's; parts: each length and what it is [m]; ropes: theirs, of known diameter; knots: of the
-    join; tail: each of its two [m]; book: where workings go
+    join; tail: each of its two [m]; book: how numbers are made
     returns: the whole length, rounded as the parts are [m]
     Source: J, table of knots.
     """

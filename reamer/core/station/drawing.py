@@ -62,7 +62,7 @@ class Geometry:
 def geometry_of(look: Look, lie: Lie, path: LoadPath, book: Book) -> Geometry:
     """What there is to draw of a drop in one of its states.
 
-    look: the station; lie: how rope and tie lie; path: the load path; book: where workings go
+    look: the station; lie: how rope and tie lie; path: the load path; book: how numbers are made
     returns: the geometry [m, rad]
     Source: none, gathering.
     """

@@ -22,24 +22,22 @@ from reamer.core.station.undecided import decided
 
 
 @figured
-def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tuple[DropAssessment, Book]:
+def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> DropAssessment:
     """One drop of a plan.
 
     ctx: the plan's context; index: the drop's place in the plan, from 0; drop: the drop, which may be a draft
     fixes: whether to look for fixes that have to be tried out, and to keep workings; without, all else is the same
-    returns: the assessment and its workings
+    returns: the assessment, its numbers with their workings where fixes are looked for
     Source: see the functions it calls.
     """
-    states, book, seen = drop.station.states, Book(keeps=fixes), Heard(drop.id)
-    look = Look(ctx, index, drop, 0, states[0], book, fixes)
+    states, seen = drop.station.states, Heard(drop.id)
+    look = Look(ctx, index, drop, 0, states[0], Book(keeps=fixes), fixes)
     seen.of(inspect(look))
     party = decided(look, assess_state(look, tuple(seen.findings)))
     if len(states) == 1:
-        return replace(party, findings=placed(ctx.plan, party.findings, drop)), book
-    more = Book("last.", fixes)
-    there = Look(ctx, index, drop, 1, states[1], more, fixes)
+        return replace(party, findings=placed(ctx.plan, party.findings, drop))
+    there = Look(ctx, index, drop, 1, states[1], Book("last.", fixes), fixes)
     last = decided(there, assess_state(there))
-    book.workings.update(more.workings)
     findings = placed(ctx.plan, _of_both(party, last), drop)
     # The party's rope is no use where the last person's no longer reaches.
     longer = None
@@ -47,7 +45,7 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> tup
         longer = min(party.longer, last.longer, key=lambda n: n.value)
     tally = tally_of(findings, (*party.wide, *last.wide))
     verdict = VERDICT if party.verdict and last.verdict else ""
-    return replace(party, last=last, longer=longer, findings=findings, tally=tally, verdict=verdict), book
+    return replace(party, last=last, longer=longer, findings=findings, tally=tally, verdict=verdict)
 
 
 def _of_both(party: DropAssessment, last: DropAssessment) -> tuple[Finding, ...]:

@@ -61,7 +61,7 @@ def _answered(rope: Rope, answer: Answer) -> Rope:
 
 
 def _so(look: Look, answers: tuple[Answer, ...]) -> DropAssessment:
-    """The station if that is how it is; what is found on the way goes nowhere."""
+    """The station if that is how it is."""
     ropes, drop = dict(look.ctx.ropes), look.drop
     for answer in answers:
         if answer.rope:
