@@ -409,7 +409,7 @@ def _check(args: argparse.Namespace) -> int:
         print(json.dumps({**whole, "check": _plain(got.checked)}, indent=2, ensure_ascii=False))
     else:
         print(report(got.plan, got.a, args.units, got.ahead, got.got, got.checked))
-    return EXIT_CLEAR if got.checked.count.clear else EXIT_FOUND
+    return EXIT_CLEAR if got.checked.tally.clear else EXIT_FOUND
 
 
 def _answers(path: str, acts: bool = False) -> Answers:

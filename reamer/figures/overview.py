@@ -11,7 +11,7 @@ from reamer.core.descent.field import Cell, Mark
 from reamer.core.descent.ledger import Rigged
 from reamer.core.descent.prospect import Prospect
 from reamer.core.model import Plan, Record
-from reamer.core.second.check import Count, counts_of, standing
+from reamer.core.second.check import Count, Tally, counts_of, standing
 from reamer.core.station.state import DropAssessment
 from reamer.figures.svg import ACCENT, CARE, INK, OPEN, PAPER, QUIET, ROCK, RULE, SHORT, STRIP, Figure, cut
 
@@ -51,8 +51,10 @@ def _duration(minutes: float) -> str:
 class _Sheet:
     """The sheet as it is drawn: where each station's row lies, and the columns."""
 
-    def __init__(self, plan: Plan, a: Assessment, seen: Prospect, units: UnitSystem, counts: dict[str, Count]) -> None:
-        self.plan, self.a, self.seen, self.units, self.counts = plan, a, seen, units, counts
+    def __init__(
+        self, plan: Plan, a: Assessment, seen: Prospect, units: UnitSystem, counts: dict[str, Count], tally: Tally
+    ) -> None:
+        self.plan, self.a, self.seen, self.units, self.counts, self.tally = plan, a, seen, units, counts, tally
         self.ropes = [r for r in plan.shed.ropes if r.id in a.descent.ledger.ropes]
         tall = [max(0.0, d.height.value) if d.height else 6.0 for d in a.drops]
         self.scale = min(6.0, max(1.2, 560 / max(1.0, sum(tall))))
@@ -79,13 +81,17 @@ class _Sheet:
         f.text(self.width - 20, 29, where, 13, "#f3eee3", anchor="end")
         drops = f"{spoken(a.total_height, self.units)} in {len(a.drops)} drops"
         f.text(20, 76, drops, 17, bold=True)
-        count = self.counts[""]
-        short, accepted = count.open["Shortfall"], sum(count.accepted.values())
-        tally = [f"{short} shortfall{'' if short == 1 else 's'}", f"{count.open['Not checked']} not checked"]
-        tally += [f"{accepted} accepted"] if accepted else []
-        tally += [f"{count.overruled} overruled"] if count.overruled else []
-        tally += [f"{count.objections} objected to"] if count.objections else []
-        f.text(20, 96, " · ".join(tally), 12.5 if len(tally) < 4 else 10.5, SHORT if short else QUIET)
+        for n, (name, part, yet) in enumerate(self.tally.named):
+            count = part.count
+            short, accepted = count.open["Shortfall"], sum(count.accepted.values())
+            told = [f"{short} shortfall{'' if short == 1 else 's'}", f"{count.open['Not checked']} not checked"]
+            told += [f"{accepted} accepted"] if accepted else []
+            told += [f"{count.overruled} overruled"] if count.overruled else []
+            told += [f"{count.objections} objected to"] if count.objections else []
+            # While not all is worked out there is no 0.
+            told = [x for x in told if not x.startswith("0 ")] + [yet] if part.pending else told
+            said = " · ".join(told)
+            f.text(20, 94 + 13 * n, f"{name}: {said}", 11, SHORT if short else QUIET)
         names = ", ".join(r.name for r in self.plan.shed.ropes if r.id in chosen.ropes) or "no rope"
         weight = spoken(chosen.kg, self.units) + (f" and {chosen.unweighed} not weighed" if chosen.unweighed else "")
         f.text(LEFT + 20, 76, f"Carry {names} · {weight}", 17, bold=True)
@@ -241,8 +247,8 @@ def overview(
     Source: none, drawing.
     """
     own = [*(f for d in a.drops for f in d.findings), *a.findings, *seen.findings]
-    counts = standing(context(plan), a, record, seen.findings).counts or counts_of(plan, own, ())
-    sheet = _Sheet(plan, a, seen, units, counts)
+    stands = standing(context(plan), a, record, seen.findings)
+    sheet = _Sheet(plan, a, seen, units, stands.counts or counts_of(plan, own, ()), stands.tally)
     sheet.profile()
     sheet.head()
     for i, d in enumerate(a.drops):

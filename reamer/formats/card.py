@@ -17,7 +17,7 @@ from reamer.core.second.check import Checked, Looked, counts_of
 from reamer.core.second.rests import digest
 from reamer.core.station.state import DropAssessment
 from reamer.figures.station import cutaway, from_above, profile, spare_words
-from reamer.formats.report import CAUTION, count_words, mark_words
+from reamer.formats.report import CAUTION, count_words, mark_words, whole_words
 
 Row = tuple[str, str]
 ADVANCED = {
@@ -179,7 +179,7 @@ def card(of: Answers, units: UnitSystem = "metric", made: Made = Made()) -> Card
         units=units,
         on_site=on_card(plan, a),
         height=f"{spoken(a.total_height, units)} in {len(a.drops)} drops",
-        count=count_words(of.checked.count),
+        count=whole_words(of.checked.tally),
         check=_check(of.checked),
         carry=tuple(carry),
         leave=", ".join(words(s, units) for s in kit.left_in_all) or "nothing",

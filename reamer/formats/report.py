@@ -11,7 +11,7 @@ from reamer.core.descent.prospect import Prospect
 from reamer.core.model import Plan
 from reamer.core.rehearsal.rehearsal import Rehearsal
 from reamer.core.schools import CHOICES
-from reamer.core.second.check import Checked, Count, Looked, Mark
+from reamer.core.second.check import Checked, Count, Counted, Looked, Mark, Tally, tally_of
 from reamer.core.station.state import DropAssessment
 
 CAUTION = (
@@ -40,6 +40,20 @@ def count_words(count: Count) -> str:
     said += [f"{count.overruled} of the shortfalls overruled"] if count.overruled else []
     said += [f"{count.objections} objection{'' if count.objections == 1 else 's'}"] if count.objections else []
     return " · ".join(said)
+
+
+def part_words(part: Counted, yet: str) -> str:
+    """One figure of a tally: never 0 while it is not known."""
+    told = count_words(part.count)
+    if not part.pending:
+        return told
+    some = [x for x in told.split(" · ") if not x.startswith("0 ")]
+    return f"{' · '.join(some)} so far, {yet}" if some else yet
+
+
+def whole_words(tally: Tally) -> str:
+    """How a plan stands, in three figures side by side."""
+    return "; ".join(f"{name}: {part_words(part, yet)}" for name, part, yet in tally.named)
 
 
 SAID = {"objected": "objected to"}
@@ -265,9 +279,14 @@ def report(
 ) -> str:
     """The whole assessment as text, with what lies ahead, what going through it found and what a second person said of
     it, where that was asked."""
+    if checked is not None:
+        tally = checked.tally
+    else:
+        found = (ahead.findings if ahead is not None else None, through.findings if through is not None else None)
+        tally = tally_of(plan, a, *found, ())
     by = {x.item.key: x for x in checked.looked if x.marks} if checked is not None else {}
-    told = count_words(checked.counts[""]) if checked is not None else tally_words(a.tally)
-    lines = [f"{plan.title}: {spoken(a.total_height, units)} in {len(a.drops)} drops  –  {told}"]
+    lines = [f"{plan.title}: {spoken(a.total_height, units)} in {len(a.drops)} drops"]
+    lines += [f"  {name}: {part_words(part, yet)}" for name, part, yet in tally.named]
     for d in a.drops:
         lines += _drop(d, units, by, checked)
     if a.drops:
@@ -282,7 +301,7 @@ def report(
     lines += _second(checked) if checked is not None and a.drops else []
     lines += [*_choices(plan), ""]
     more = [*(ahead.findings if ahead is not None else ()), *(through.findings if through is not None else ())]
-    objected = checked is not None and checked.count.objections
+    objected = checked is not None and checked.tally.objections
     if a.verdict and not objected and not any(f.severity == "Shortfall" for f in more):
         lines.append(a.verdict)
     if through is None and a.drops:

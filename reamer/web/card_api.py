@@ -40,6 +40,7 @@ from reamer.store.plans import Plans, StaleRevision
 from reamer.store.record import Records
 from reamer.web.endpoints import endpoint
 from reamer.web.plans_api import (
+    answered,
     Body,
     PlanView,
     assessed,
@@ -193,6 +194,7 @@ def answers_of(plan_id: str, revision: int) -> Answers:
     ctx, run = through(plan_id, revision)
     found, got = assessed(plan_id, revision)[1], open_rehearsal(plan_id, revision)
     ahead = prospect(ctx, kept().stations, Known(found.drops, found.webbing, found.descent.times))
+    kept().keep_ahead(plan_id, revision, answered(plan_id, revision), ahead)
     runs = tuple(station_run(ctx, run, k) for k in range(len(ctx.plan.drops)))
     checked = second_check(ctx, found, ahead, runs, got, record_of(plan_id))
     return Answers(ctx.plan, found, ahead, got, runs, checked)

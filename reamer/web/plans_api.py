@@ -17,7 +17,6 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from reamer.core.anchor.courtesy import CourtesyWay, courtesy_ways
 from reamer.core.anchor.patterns import PatternRow
-from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context, context
 from reamer.core.answer.findings import Fix
 from reamer.core.answer.say import Number, UnitSystem
@@ -62,7 +61,7 @@ from reamer.core.rehearsal.rehearsal import (
 )
 from reamer.core.retrieval.curve import Curve
 from reamer.core.schools import CHOICES, School, schools
-from reamer.core.second.check import Standing, standing
+from reamer.core.second.check import Standing, Tally, standing
 from reamer.core.section.meaning import MeaningfulDrop, MeaningfulPlan
 from reamer.core.station.comparison import Comparison
 from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
@@ -176,8 +175,7 @@ class TriedBody(Body):
 
 class PlanView(BaseModel):
     """A plan as it stands, with its assessment, without acts: those are tried out when they are asked for.
-    ``rehearsed``: the tally of what going through it found,
-    null until that was asked. ``standing``: its findings of which a second person said something."""
+    ``standing``: how it stands, and its findings of which a second person said something."""
 
     id: str
     revision: int
@@ -187,13 +185,13 @@ class PlanView(BaseModel):
     can_redo: bool
     plan: Plan
     assessment: Assessment
-    rehearsed: dict[Severity, int] | None
     standing: Standing
 
 
 class ListedPlan(BaseModel):
     """A plan in the list or the bin. ``outline``: the rock of all its drops from the first tie down [m], a drop without
-    a section as a plumb line; ``trouble``: why it cannot be opened, "" if it can."""
+    a section as a plumb line; ``tally``: how it stands, None in the bin; ``trouble``: why it cannot be opened, "" if
+    it can."""
 
     id: str
     title: str
@@ -207,10 +205,7 @@ class ListedPlan(BaseModel):
     drops: int
     total_height: Number
     outline: list[tuple[float, float]] = []
-    shortfalls: int
-    not_checked: int
-    accepted: int = 0
-    objections: int = 0
+    tally: Tally | None = None
     trouble: str = ""
 
 
@@ -271,6 +266,7 @@ class Assessed:
         self.asked: dict[str, object] = {}
         # By what they were worked out from, so that an undone edit and a copied plan are gone through already.
         self.runs: OrderedDict[str, tuple[Play, Rehearsal | None]] = OrderedDict()
+        self.ahead: OrderedDict[str, Prospect] = OrderedDict()
         self.contents: OrderedDict[tuple[str, int], tuple[Answered, str]] = OrderedDict()
         self.records: dict[str, tuple[int, Record]] = {}
         self.gears: dict[str, tuple[object, Gear]] = {}
@@ -352,10 +348,22 @@ class Assessed:
                 return None
             return self.runs.get(key, (None, None))[1]
 
-    def tally_of(self, plan_id: str, revision: int) -> dict[Severity, int] | None:
-        """The tally of a revision's rehearsal, None where it was not asked for."""
-        got = self.rehearsed(plan_id, revision)
-        return got.tally if got is not None else None
+    def keep_ahead(self, plan_id: str, revision: int, found: Answered, seen: Prospect) -> None:
+        """Keep what lies ahead of a revision."""
+        key = self.content(plan_id, revision, found)
+        with self.lock:
+            self.ahead[key] = seen
+            self.ahead.move_to_end(key)
+            while len(self.ahead) > 10 * self.MOST_RUNS:
+                self.ahead.popitem(last=False)
+
+    def seen_ahead(self, plan_id: str, revision: int, found: Answered) -> Prospect | None:
+        """What is kept of what lies ahead of a revision, None where it was not asked for."""
+        if not self.ahead:
+            return None
+        key = self.content(plan_id, revision, found)
+        with self.lock:
+            return self.ahead.get(key)
 
     def record(self, plan_id: str, number: int, read: Callable[[str], Record]) -> Record:
         """A plan's record, read again where it has more verdicts than were read before."""
@@ -425,7 +433,8 @@ def gear_of(plan_id: str, plan: Plan) -> Gear:
     return whole if recorded(plan, whole) else NO_GEAR
 
 
-def _answered(plan_id: str, revision: int) -> Answered:
+def answered(plan_id: str, revision: int) -> Answered:
+    """A revision with its answer. Raises NoSuchRevision where it is no longer at hand."""
     store, found = plans(), kept().get(plan_id, revision)
     if found is not None:
         gear = gear_of(plan_id, found.ctx.plan)
@@ -438,8 +447,15 @@ def _answered(plan_id: str, revision: int) -> Answered:
 
 def assessed(plan_id: str, revision: int) -> tuple[Context, Assessment]:
     """A revision and its assessment. Raises NoSuchRevision where it is no longer at hand."""
-    found = _answered(plan_id, revision)
+    found = answered(plan_id, revision)
     return found.ctx, found.assessment
+
+
+def stands(plan_id: str, revision: int, found: Answered) -> Standing:
+    """How a revision stands, by all that is worked out of it."""
+    seen, got = kept().seen_ahead(plan_id, revision, found), kept().rehearsed(plan_id, revision)
+    more = (seen.findings if seen is not None else None, got.findings if got is not None else None)
+    return standing(found.ctx, found.assessment, record_of(plan_id), *more)
 
 
 def view_of(head: Head) -> PlanView:
@@ -456,8 +472,7 @@ def view_of(head: Head) -> PlanView:
         can_redo=head.can_redo,
         plan=head.plan,
         assessment=found.assessment,
-        rehearsed=kept().tally_of(head.id, head.revision),
-        standing=standing(found.ctx, found.assessment, record_of(head.id)),
+        standing=stands(head.id, head.revision, found),
     )
 
 
@@ -490,14 +505,13 @@ def _outline(a: Assessment) -> list[tuple[float, float]]:
 def _listed(deleted: bool) -> list[ListedPlan]:
     made = []
     for row in plans().listed(deleted):
-        blank = ListedPlan(
-            **asdict(row), place="", on=None, drops=0, total_height=Number(0, "length"), shortfalls=0, not_checked=0
-        )
+        blank = ListedPlan(**asdict(row), place="", on=None, drops=0, total_height=Number(0, "length"))
         if deleted:
             made.append(blank)
             continue
         try:
-            ctx, a = assessed(row.id, row.revision)
+            found = answered(row.id, row.revision)
+            ctx, a = found.ctx, found.assessment
         except PlanError as e:
             made.append(blank.model_copy(update={"trouble": f"It cannot be read: {e}."}))
         except Exception as e:
@@ -507,7 +521,6 @@ def _listed(deleted: bool) -> list[ListedPlan]:
                 blank.model_copy(update={"trouble": "It cannot be worked out: something failed inside Reamer."})
             )
         else:
-            count = standing(ctx, a, record_of(row.id)).counts.get("")
             made.append(
                 blank.model_copy(
                     update={
@@ -516,10 +529,7 @@ def _listed(deleted: bool) -> list[ListedPlan]:
                         "drops": len(a.drops),
                         "total_height": a.total_height,
                         "outline": _outline(a),
-                        "shortfalls": a.tally["Shortfall"],
-                        "not_checked": count.open["Not checked"] if count else a.tally["Not checked"],
-                        "accepted": sum(count.accepted.values()) if count else 0,
-                        "objections": count.objections if count else 0,
+                        "tally": stands(row.id, row.revision, found).tally,
                     }
                 )
             )
@@ -753,7 +763,9 @@ def open_prospect(plan_id: str, revision: int) -> Prospect:
     """Which ropes to carry, what if, and the points of no return; a newer question ends this one."""
     ctx, known = _ahead(plan_id, revision)
     try:
-        return prospect(ctx, kept().stations, known, kept().newest(plan_id))
+        seen = prospect(ctx, kept().stations, known, kept().newest(plan_id))
+        kept().keep_ahead(plan_id, revision, answered(plan_id, revision), seen)
+        return seen
     except Cancelled:
         raise PlanError("revision", "the question was asked anew or taken back") from None
 
@@ -800,16 +812,22 @@ def overview_figure(plan_id: str, revision: int, form: str) -> Response:
     return Response(png(svg), content_type="image/png")
 
 
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/standing", Standing)
+def open_standing(plan_id: str, revision: int) -> Standing:
+    """How a revision stands, by all that is worked out of it by now."""
+    return stands(plan_id, revision, answered(plan_id, revision))
+
+
 def through(plan_id: str, revision: int) -> tuple[Context, Play]:
     """A revision gone through act by act."""
-    found = _answered(plan_id, revision)
+    found = answered(plan_id, revision)
     return found.ctx, kept().run(plan_id, revision, found)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/rehearsal", Rehearsal)
 def open_rehearsal(plan_id: str, revision: int) -> Rehearsal:
     """The descent gone through act by act: hazards with begin and end, findings. What ends a hazard is asked of it."""
-    found = _answered(plan_id, revision)
+    found = answered(plan_id, revision)
     run, got = kept().run(plan_id, revision, found), kept().rehearsed(plan_id, revision)
     if got is None:
         got = rehearsal(found.ctx, run, mend=False)

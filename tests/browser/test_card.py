@@ -54,6 +54,7 @@ class SecondCheck(Browsing):
         self.assertNotEqual(count, before)
         for told in ("1 accepted by name", "1 of the shortfalls overruled", "1 objection"):
             self.assertIn(told, count)
+        # A shortfall that is overruled stays one.
         self.assertEqual(count.split(" · ")[0], before.split(" · ")[0])
         # The same is said in the rig, in the strip, in the list, and on the command line.
         self.open("rig", "d3")

@@ -81,14 +81,16 @@ class People(Browsing):
 
     def test_the_strip_says_not_rehearsed_until_it_was(self):
         self.open("survey", "d1")
-        said = self.page.get_by_test_id("rehearsed")
-        self.assertEqual(said.inner_text(), "not rehearsed")
+        said = self.page.get_by_test_id("standing-acts")
+        self.assertEqual(said.inner_text(), "not gone through yet")
         got = self.page.request.get(f"{self.server.address}/api/plans/{self.id}/revisions/1/rehearsal").json()
         self.page.reload()
         said.filter(has_text=f"{got['tally']['Shortfall']} shortfalls").wait_for()
         self.measure("how many fit there", "4")
         self.saved(2)
-        said.filter(has_text="not rehearsed").wait_for()  # what was said of another revision is not said of this one
+        said.filter(
+            has_text="not gone through yet"
+        ).wait_for()  # what was said of another revision is not said of this one
         self.assertEqual(self.plan().drops[0].landing.room.value, 4)
 
     def test_whoever_climbed_it_is_lowered_from_its_top(self):

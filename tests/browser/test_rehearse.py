@@ -62,7 +62,7 @@ class Rehearse(Browsing):
         page = page or self.page
         self.open("rehearse", drop, page)
         page.get_by_test_id("act").wait_for()
-        page.get_by_test_id("rehearsed").filter(has_text="rehearsed:").wait_for()
+        page.get_by_test_id("standing-acts").filter(has_text="shortfall").wait_for()
 
     def act(self) -> int:
         return int(re.search(r"Act (\d+) of", self.page.locator("aside").inner_text()).group(1))
@@ -114,7 +114,7 @@ class Mistakes(Rehearse):
                     self.assertNotEqual(self.plan(), plan)
                     self.press("Control+z")
                     self.saved(revision + 2)
-                    self.page.get_by_test_id("rehearsed").filter(has_text="rehearsed:").wait_for()
+                    self.page.get_by_test_id("standing-acts").filter(has_text="shortfall").wait_for()
                     revision += 2
                     self.assertEqual(self.plan(), plan)
 

@@ -107,18 +107,29 @@ class Check(unittest.TestCase):
     def test_all_accepted_and_overruled_is_still_a_shortfall(self):
         after = check(self.data, self.record)
         self.assertEqual({x.state for x in after.looked}, {"accepted", "overruled", "agreed"})
-        was, now = self.before.count, after.count
-        self.assertEqual(now.open["Shortfall"], was.open["Shortfall"])
-        self.assertEqual((now.open["Not checked"], now.overruled), (0, was.open["Shortfall"]))
-        self.assertEqual(now.accepted["Not checked"], was.open["Not checked"])
-        self.assertFalse(now.clear)
-        # The assessment by itself, as a save gives it, says the same of its own findings.
+        for was, now in zip(self.before.tally.parts, after.tally.parts, strict=True):
+            self.assertFalse(was.pending or now.pending)
+            was, now = was.count, now.count
+            self.assertEqual(now.open["Shortfall"], was.open["Shortfall"])
+            self.assertEqual((now.open["Not checked"], now.overruled), (0, was.open["Shortfall"]))
+            self.assertEqual(now.accepted["Not checked"], was.open["Not checked"])
+        self.assertFalse(after.tally.clear)
+        # The assessment by itself, as a save gives it, says the same of its own findings, and of the rest that it is
+        # not worked out: nothing of it counts as clear.
         alone = stood(self.data, self.record)
+        self.assertEqual(alone.tally.stations, after.tally.stations)
+        self.assertEqual([p.pending for p in alone.tally.parts], [False, True, True])
+        self.assertFalse(stood(self.data, Record()).tally.clear)
         self.assertEqual(alone.counts, after.counts)
         states = {x.item.key: x.state for x in after.looked}
         self.assertTrue(alone.findings)
         for key, x in alone.findings.items():
             self.assertEqual(x.state, states[f"finding:{key}"])
+
+    def test_every_finding_counts_in_one_of_the_three_figures(self):
+        told = [x.item.key for x in self.before.looked if x.item.kind == "finding"]
+        counted = sum(sum(p.count.open.values()) for p in self.before.tally.parts)
+        self.assertEqual(counted, len(told))
 
     @law(12)
     @given(st.lists(st.integers(0, len(CHANGES) - 1), min_size=1, max_size=3, unique=True))
@@ -207,14 +218,14 @@ class Check(unittest.TestCase):
             record = say(self.before, self.record, "Wren", "objected", key)
             for data in (self.data, gone):
                 found = check(data, record)
-                self.assertEqual(found.count.objections, 1, key)
-                self.assertFalse(found.count.clear)
+                self.assertEqual(found.tally.objections, 1, key)
+                self.assertFalse(found.tally.clear)
                 self.assertEqual(stood(data, record).counts[""].objections, 1)
             # Nobody else takes it back, and its own maker by any writing of the name.
             other = say(check(gone, record), record, "Ada", "withdrawn", key) if n == 12 else record
-            self.assertEqual(check(gone, other).count.objections, 1)
+            self.assertEqual(check(gone, other).tally.objections, 1)
             back = say(check(self.data, record), record, "WREN", "withdrawn", key)
-            self.assertEqual(check(self.data, back).count.objections, 0)
+            self.assertEqual(check(self.data, back).tally.objections, 0)
 
     def test_clear_needs_every_not_checked_accepted_by_name(self):
         data = json.loads(json.dumps(self.data))
@@ -225,11 +236,11 @@ class Check(unittest.TestCase):
         blank = [x.item.key for x in found.looked if x.item.severity == "Not checked"]
         self.assertTrue(blank)
         record = say(found, Record(), "Ada", "accepted", *blank[1:])
-        self.assertFalse(check(data, record).count.clear)
+        self.assertFalse(check(data, record).tally.clear)
         record = say(found, record, "Ada", "accepted", blank[0])
-        self.assertTrue(check(data, record).count.clear)
-        self.assertFalse(check(data, say(found, record, "Bo", "objected", blank[0])).count.clear)
-        self.assertFalse(check(data, say(found, record, "Ada", "agreed", blank[0])).count.clear)
+        self.assertTrue(check(data, record).tally.clear)
+        self.assertFalse(check(data, say(found, record, "Bo", "objected", blank[0])).tally.clear)
+        self.assertFalse(check(data, say(found, record, "Ada", "agreed", blank[0])).tally.clear)
 
     def test_a_record_cannot_say_what_nobody_may(self):
         short = next(x.item for x in self.before.looked if x.item.severity == "Shortfall")

@@ -642,16 +642,20 @@ class Ahead(Client):
 class Through(Client):
     """A plan gone through act by act."""
 
+    def acts(self):
+        return self.http.get(self.url()).json["standing"]["tally"]["acts"]
+
     def at(self, rest, revision=1):
         return self.http.get(self.url(f"/revisions/{revision}/{rest}"))
 
     def test_the_answer_is_the_cores_and_is_counted_once_it_was_asked_for(self):
-        self.assertIsNone(self.http.get(self.url()).json["rehearsed"])
+        self.assertTrue(self.acts()["pending"])
         plan, a = canyon(), assess(canyon())
         play = gone_through(context(plan), a.drops)
         want = rehearsal(context(plan), play, mend=False)
         self.assertEqual(self.at("rehearsal").json, TypeAdapter(Rehearsal).dump_python(want, mode="json"))
-        self.assertEqual(self.http.get(self.url()).json["rehearsed"], want.tally)
+        self.assertEqual(self.acts(), {"count": {**self.acts()["count"], "open": want.tally}, "pending": False})
+        self.assertEqual(self.at("standing").json, self.http.get(self.url()).json["standing"])
         got = self.at("rehearsal/d3").json
         self.assertEqual([s["key"] for s in got["steps"]], [x.key for x in play.stations[2].acts])
         self.assertEqual(len(self.at("rehearsal/d3/matrix").json["worst"]), len(got["steps"]))
@@ -710,7 +714,7 @@ class Through(Client):
         self.refused(self.http.post(self.url("/rehearsal/d99/tried"), json=body), 422, words="d99")
         tried = self.http.post(self.url("/rehearsal/d1/tried"), json=body)
         self.assertEqual(tried.json, self.at("rehearsal/d1").json)
-        self.assertIsNone(self.http.get(self.url()).json["rehearsed"])
+        self.assertTrue(self.acts()["pending"])
 
     def test_what_ends_a_hazard_is_an_edit_that_can_be_saved(self):
         hazards = self.at("rehearsal").json["hazards"]

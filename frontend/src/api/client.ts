@@ -47,6 +47,7 @@ import type {
   Shed,
   ShedView,
   ShownCard,
+  Standing,
   StationRun,
   TableView,
   ToBuy,
@@ -134,6 +135,7 @@ export const api = {
   restore: (id: string) => call<PlanView>("POST", `/bin/${id}/restore`, {}),
   step: (id: string, which: "undo" | "redo", revision: number) =>
     call<PlanView>("POST", `/plans/${id}/${which}`, { revision }),
+  standing: (id: string, revision: number) => call<Standing>("GET", `/plans/${id}/revisions/${revision}/standing`),
   offers: (id: string, revision: number, drop: string) =>
     call<OfferedActs[]>("GET", `/plans/${id}/revisions/${revision}/offers?drop=${encodeURIComponent(drop)}`),
   revisions: (id: string) => call<RevisionRow[]>("GET", `/plans/${id}/revisions`),

@@ -948,6 +948,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a revision stands, by all that is worked out of it by now. */
+        get: operations["open_standing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/systems/{drop_id}/{which}": {
         parameters: {
             query?: never;
@@ -2050,8 +2067,7 @@ export interface components {
         };
         /**
          * Checked
-         * @description A revision with what was said of it. ``counts``: the assessment's findings by drop, "" for all of them;
-         *     ``rehearsed``: what going through it found; ``count``: all of it, with what lies ahead; ``people``: everybody who
+         * @description A revision with what was said of it. ``counts``: the assessment's findings by drop; ``people``: everybody who
          *     said anything that holds; ``reopened``: how many items are open again because something changed.
          */
         Checked: {
@@ -2061,8 +2077,7 @@ export interface components {
             counts: {
                 [key: string]: components["schemas"]["Count"];
             };
-            rehearsed: components["schemas"]["Count"];
-            count: components["schemas"]["Count"];
+            tally: components["schemas"]["Tally"];
             /** People */
             people: string[];
             /** Reopened */
@@ -2220,6 +2235,15 @@ export interface components {
             overruled: number;
             /** Objections */
             objections: number;
+        };
+        /**
+         * Counted
+         * @description How one kind of findings stands. ``pending``: not all of it has been worked out, so that there may be more.
+         */
+        Counted: {
+            count: components["schemas"]["Count"];
+            /** Pending */
+            pending: boolean;
         };
         /**
          * CourtesyWay
@@ -3986,7 +4010,8 @@ export interface components {
         /**
          * ListedPlan
          * @description A plan in the list or the bin. ``outline``: the rock of all its drops from the first tie down [m], a drop without
-         *     a section as a plumb line; ``trouble``: why it cannot be opened, "" if it can.
+         *     a section as a plumb line; ``tally``: how it stands, None in the bin; ``trouble``: why it cannot be opened, "" if
+         *     it can.
          */
         ListedPlan: {
             /** Id */
@@ -4018,20 +4043,8 @@ export interface components {
                 number,
                 number
             ][];
-            /** Shortfalls */
-            shortfalls: number;
-            /** Not Checked */
-            not_checked: number;
-            /**
-             * Accepted
-             * @default 0
-             */
-            accepted: number;
-            /**
-             * Objections
-             * @default 0
-             */
-            objections: number;
+            /** @default null */
+            tally: components["schemas"]["Tally"] | null;
             /**
              * Trouble
              * @default
@@ -4983,8 +4996,7 @@ export interface components {
         /**
          * PlanView
          * @description A plan as it stands, with its assessment, without acts: those are tried out when they are asked for.
-         *     ``rehearsed``: the tally of what going through it found,
-         *     null until that was asked. ``standing``: its findings of which a second person said something.
+         *     ``standing``: how it stands, and its findings of which a second person said something.
          */
         PlanView: {
             /** Id */
@@ -5001,10 +5013,6 @@ export interface components {
             can_redo: boolean;
             plan: components["schemas"]["Plan"];
             assessment: components["schemas"]["Assessment"];
-            /** Rehearsed */
-            rehearsed: {
-                [key: string]: number;
-            } | null;
             standing: components["schemas"]["Standing"];
         };
         /**
@@ -6723,7 +6731,7 @@ export interface components {
         /**
          * Standing
          * @description How many verdicts there are on a plan, how its findings stand of which somebody said something, by their keys,
-         *     and all counts by drop, "" for the whole plan; none where nobody said anything.
+         *     and all counts by drop, none where nobody said anything; and how the plan stands.
          */
         Standing: {
             /** Verdicts */
@@ -6736,6 +6744,7 @@ export interface components {
             counts: {
                 [key: string]: components["schemas"]["Count"];
             };
+            tally: components["schemas"]["Tally"];
         };
         /**
          * State
@@ -7129,6 +7138,16 @@ export interface components {
             ropes: string;
             /** Changed */
             changed: boolean;
+        };
+        /**
+         * Tally
+         * @description The one answer to how a plan stands, in three figures side by side: what is said of its stations, of the whole
+         *     descent, and of the acts. Whatever tells how a plan stands tells this.
+         */
+        Tally: {
+            stations: components["schemas"]["Counted"];
+            descent: components["schemas"]["Counted"];
+            acts: components["schemas"]["Counted"];
         };
         /**
          * Term
@@ -8289,6 +8308,7 @@ export type Content = components['schemas']['Content'];
 export type Contingencies = components['schemas']['Contingencies'];
 export type CopyOf = components['schemas']['CopyOf'];
 export type Count = components['schemas']['Count'];
+export type Counted = components['schemas']['Counted'];
 export type CourtesyWay = components['schemas']['CourtesyWay'];
 export type CreateBody = components['schemas']['CreateBody'];
 export type Curve = components['schemas']['Curve'];
@@ -8481,6 +8501,7 @@ export type StrandShown = components['schemas']['StrandShown'];
 export type Subject = components['schemas']['Subject'];
 export type TableView = components['schemas']['TableView'];
 export type Taken = components['schemas']['Taken'];
+export type Tally = components['schemas']['Tally'];
 export type Term = components['schemas']['Term'];
 export type TerrainPoint = components['schemas']['TerrainPoint'];
 export type Tether = components['schemas']['Tether'];
@@ -10636,6 +10657,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_standing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standing"];
                 };
             };
             /** @description A problem */

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from "react";
 import { api, Refusal, type Saying } from "../api/client";
-import type { Checked, Count, Looked, Mark } from "./model";
+import type { Checked, Count, Looked, Mark, Tally } from "./model";
 import { useSession } from "./plan";
 
 interface Checking {
@@ -81,11 +81,30 @@ export function useStanding(): (key: string) => Looked | undefined {
   return (key) => view.standing.findings[key] ?? all.get(`finding:${key}`);
 }
 
-/** How stands what going through the acts found, once somebody said something; null before. */
-export function useRehearsedCount(): Count | null {
+/** How the plan stands, in three figures, by all that is worked out of it: with the plan, or since. */
+export function useTally(): Tally {
   const { view } = useSession();
-  const { data } = useCheck(view.standing.verdicts > 0);
-  return view.standing.verdicts > 0 && data ? { ...data.rehearsed, objections: 0 } : null;
+  const { id, revision, standing } = view;
+  const known = { enabled: false, staleTime: Infinity } as const;
+  const ahead = useQuery({ queryKey: ["prospect", id, revision], queryFn: () => api.prospect(id, revision), ...known });
+  const acts = useQuery({
+    queryKey: ["rehearsal", id, revision],
+    queryFn: () => api.rehearsal(id, revision),
+    ...known,
+  });
+  const since = [
+    ahead.data !== undefined && standing.tally.descent.pending,
+    acts.data !== undefined && standing.tally.acts.pending,
+  ];
+  const now = useQuery({
+    queryKey: ["standing", id, revision, standing.verdicts, ...since],
+    queryFn: () => api.standing(id, revision),
+    enabled: since.includes(true),
+    staleTime: Infinity,
+    retry: false,
+  });
+  const { data: checked } = useCheck(standing.verdicts > 0);
+  return checked?.tally ?? now.data?.tally ?? standing.tally;
 }
 
 /** A tally of which nobody said anything. */

@@ -253,15 +253,3 @@ export function useGoing(): Going {
   if (!going) throw new Error("useGoing outside RehearsalProvider");
   return going;
 }
-
-/** What going through this revision found, where that has been asked for: with the plan, or since. */
-export function useRehearsed(): Record<string, number> | null {
-  const { view } = useSession();
-  const query = useQuery({
-    queryKey: wholeKey(view.id, view.revision),
-    queryFn: ({ signal }) => api.rehearsal(view.id, view.revision, signal),
-    staleTime: Infinity,
-    enabled: false,
-  });
-  return query.data?.tally ?? view.rehearsed ?? null;
-}

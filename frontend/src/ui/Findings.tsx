@@ -2,7 +2,7 @@
 import { Link } from "react-router";
 import { useStanding } from "../state/check";
 import { applyEdits } from "../state/edits";
-import type { Count, Finding, Fix } from "../state/model";
+import type { Count, Counted, Finding, Fix, Tally as TallyOf } from "../state/model";
 import { useOffers, useSession } from "../state/plan";
 import { focusAfter, useGo } from "./goto";
 import { MarkLine } from "./MarkLine";
@@ -156,23 +156,63 @@ function List({
   );
 }
 
-export function Tally({ tally }: { tally: Record<string, number> }) {
+export const KINDS = [
+  { key: "stations", name: "stations", yet: "" },
+  { key: "descent", name: "descent", yet: "not worked out yet" },
+  { key: "acts", name: "acts", yet: "not gone through yet" },
+] as const;
+
+/** One of the three figures: never 0 while it is not known. */
+export function Figure({ part, yet, bare = false }: { part: Counted; yet: string; bare?: boolean }) {
+  const { count, pending } = part;
+  const told = bare ? { ...count, open: { ...count.open, Caution: 0 } } : count;
+  if (!pending) return <CountLine count={told} />;
+  return (
+    <>
+      <CountLine count={told} known />
+      <span className="sev-Not-checked">{yet}</span>
+    </>
+  );
+}
+
+/** How a plan stands: stations, whole descent and acts, side by side. */
+export function Standing({ tally, bare = false }: { tally: TallyOf; bare?: boolean }) {
+  return (
+    <dl className="grid grid-cols-[auto_1fr] gap-x-2 text-xs" data-testid="standing">
+      {KINDS.map((k) => (
+        <div key={k.key} className="contents">
+          <dt className="quiet">{k.name}</dt>
+          <dd data-testid={`standing-${k.key}`}>
+            <Figure part={tally[k.key]} yet={k.yet} bare={bare} />
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+/** ``known``: there may be more, so what is 0 is not said. */
+export function Tally({ tally, known = false }: { tally: Record<string, number>; known?: boolean }) {
   const short = tally.Shortfall ?? 0;
   const open = tally["Not checked"] ?? 0;
   const caution = tally.Caution ?? 0;
   return (
     <span>
-      <span className={short ? "sev-Shortfall font-bold" : "quiet"}>
-        {short} shortfall{short === 1 ? "" : "s"}
-      </span>
-      <span className="quiet"> · </span>
-      <span className={open ? "sev-Not-checked font-bold" : "quiet"}>{open} not checked</span>
+      {(short > 0 || !known) && (
+        <span className={short ? "sev-Shortfall font-bold" : "quiet"}>
+          {short} shortfall{short === 1 ? "" : "s"}
+        </span>
+      )}
+      {(short > 0 || !known) && <span className="quiet"> · </span>}
+      {(open > 0 || !known) && <span className={open ? "sev-Not-checked font-bold" : "quiet"}>{open} not checked</span>}
+      {open > 0 && known && <span className="quiet"> · </span>}
       {caution > 0 && (
         <>
-          <span className="quiet"> · </span>
+          {!known && <span className="quiet"> · </span>}
           <span className="sev-Caution">
             {caution} caution{caution === 1 ? "" : "s"}
           </span>
+          {known && <span className="quiet"> · </span>}
         </>
       )}
     </span>
@@ -180,7 +220,7 @@ export function Tally({ tally }: { tally: Record<string, number> }) {
 }
 
 /** How findings stand: what is open as a tally; accepted, overruled and objected to apart. */
-export function CountLine({ count }: { count: Count }) {
+export function CountLine({ count, known = false }: { count: Count; known?: boolean }) {
   const accepted = Object.values(count.accepted).reduce((a, b) => a + b, 0);
   const more = [
     accepted > 0 && `${accepted} accepted by name`,
@@ -189,11 +229,12 @@ export function CountLine({ count }: { count: Count }) {
   ].filter((x) => x !== false);
   return (
     <>
-      <Tally tally={count.open} />
+      <Tally tally={count.open} known={known} />
       {more.map((m) => (
         <span key={m} className={m.includes("objection") ? "sev-Shortfall font-bold" : ""}>
-          <span className="quiet"> · </span>
+          {!known && <span className="quiet"> · </span>}
           {m}
+          {known && <span className="quiet"> · </span>}
         </span>
       ))}
     </>

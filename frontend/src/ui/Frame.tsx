@@ -2,15 +2,15 @@
 import { BookOpenText, CircleHelp, Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { useCount } from "../state/check";
+import { useCount, useTally } from "../state/check";
 import { twinOf } from "../state/copied";
 import { freshId, freshName, known, resolved, unknown } from "../state/edits";
-import type { Count, Drop, Plan } from "../state/model";
+import type { Counted, Drop, Plan } from "../state/model";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import type { Where } from "../state/where";
 import { Conflict, Help, History } from "./Dialogs";
-import { CountLine } from "./Findings";
+import { Figure } from "./Findings";
 import { FirstSteps } from "./FirstSteps";
 import { GoContext, screenOf, useFocusWanted } from "./goto";
 import { type Act, useKeys } from "./keys";
@@ -281,24 +281,23 @@ function Drawers({
   const count = useCount();
   const a = view.assessment;
   const drop = a.drops.find((d) => d.id === dropId);
-  const row = (which: "drops" | "findings", name: string, told: Count) => (
+  const tally = useTally();
+  const row = (which: "drops" | "findings", name: string, part: Counted, yet = "") => (
     <button
       type="button"
       className="drawer-act"
       aria-expanded={at === which}
       onClick={() => onOpen(at === which ? "" : which)}
     >
-      <b>{name}</b> <CountLine count={{ ...told, open: { ...told.open, Caution: 0 } }} />
+      <b>{name}</b> <Figure part={part} yet={yet} bare />
     </button>
   );
   return (
     <div className="drawer-bar">
-      {row("drops", `${a.drops.length} drops`, count("", a.tally))}
-      {row(
-        "findings",
-        drop ? `Drop ${drop.number}` : "The plan",
-        drop ? count(drop.id, drop.tally) : count("", a.tally),
-      )}
+      {row("drops", `${a.drops.length} drops`, tally.stations)}
+      {drop
+        ? row("findings", `Drop ${drop.number}`, { count: count(drop.id, drop.tally), pending: false })
+        : row("findings", "The plan", tally.descent, "not worked out yet")}
     </div>
   );
 }

@@ -2,12 +2,11 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { place } from "../cutaway/labels";
 import { path } from "../cutaway/shape";
-import { NOBODY, useCount, useRehearsedCount } from "../state/check";
+import { NOBODY, useCount, useTally } from "../state/check";
 import { useNoReturn } from "../state/descent";
 import type { DropAssessment, Point } from "../state/model";
 import { useSession } from "../state/plan";
-import { useRehearsed } from "../state/rehearsal";
-import { CountLine } from "./Findings";
+import { Standing } from "./Findings";
 import { Num } from "./Num";
 
 const WIDTH = 264;
@@ -78,9 +77,8 @@ export function Strip({
 }) {
   const { view, draft } = useSession();
   const noReturn = useNoReturn();
-  const rehearsed = useRehearsed();
   const count = useCount();
-  const said = useRehearsedCount();
+  const tally = useTally();
   const scroller = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState(600);
   useLayoutEffect(() => {
@@ -106,7 +104,6 @@ export function Strip({
     scroller.current?.querySelector(`[data-stop="${selected}"]`)?.scrollIntoView({ block: "nearest" });
   }, [selected, room]);
   const a = view.assessment;
-  const whole = count("", a.tally);
   return (
     <nav className="flex h-full w-[264px] shrink-0 flex-col bg-[var(--strip)]" aria-label="drops">
       <div className="px-4 pt-3 pb-2">
@@ -118,18 +115,7 @@ export function Strip({
           )}
           {a.drops.length} drop{a.drops.length === 1 ? "" : "s"}
         </div>
-        <div className="text-xs">
-          <CountLine count={{ ...whole, open: { ...whole.open, Caution: 0 } }} />
-        </div>
-        <div className="quiet text-xs" data-testid="rehearsed">
-          {rehearsed ? (
-            <>
-              rehearsed: <CountLine count={said ?? NOBODY(rehearsed)} />
-            </>
-          ) : (
-            "not rehearsed"
-          )}
-        </div>
+        <Standing tally={tally} bare />
         {a.heights_unknown > 0 && (
           <div className="quiet text-xs">
             {a.heights_unknown} drop{a.heights_unknown === 1 ? "" : "s"} without a height

@@ -84,15 +84,53 @@ class Count:
 
 
 @dataclass(frozen=True, slots=True)
+class Counted:
+    """How one kind of findings stands. ``pending``: not all of it has been worked out, so that there may be more."""
+
+    count: Count
+    pending: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Tally:
+    """The one answer to how a plan stands, in three figures side by side: what is said of its stations, of the whole
+    descent, and of the acts. Whatever tells how a plan stands tells this."""
+
+    stations: Counted
+    descent: Counted
+    acts: Counted
+
+    @property
+    def parts(self) -> tuple[Counted, ...]:
+        """The three of them."""
+        return self.stations, self.descent, self.acts
+
+    @property
+    def named(self) -> tuple[tuple[str, Counted, str], ...]:
+        """The three of them by name, each with what is said while nothing of it is worked out."""
+        yet = ("", "not worked out yet", "not gone through yet")
+        return tuple(zip(("stations", "descent", "acts"), self.parts, yet, strict=True))
+
+    @property
+    def objections(self) -> int:
+        """Objections of any kind."""
+        return sum(p.count.objections for p in self.parts)
+
+    @property
+    def clear(self) -> bool:
+        """Whether all of it is worked out, no shortfall stands, nobody objects, and everything not checked is accepted
+        by name."""
+        return all(p.count.clear and not p.pending for p in self.parts)
+
+
+@dataclass(frozen=True, slots=True)
 class Checked:
-    """A revision with what was said of it. ``counts``: the assessment's findings by drop, "" for all of them;
-    ``rehearsed``: what going through it found; ``count``: all of it, with what lies ahead; ``people``: everybody who
+    """A revision with what was said of it. ``counts``: the assessment's findings by drop; ``people``: everybody who
     said anything that holds; ``reopened``: how many items are open again because something changed."""
 
     looked: tuple[Looked, ...]
     counts: dict[str, Count]
-    rehearsed: Count
-    count: Count
+    tally: Tally
     people: tuple[str, ...]
     reopened: int
 
@@ -100,11 +138,12 @@ class Checked:
 @dataclass(frozen=True, slots=True)
 class Standing:
     """How many verdicts there are on a plan, how its findings stand of which somebody said something, by their keys,
-    and all counts by drop, "" for the whole plan; none where nobody said anything."""
+    and all counts by drop, none where nobody said anything; and how the plan stands."""
 
     verdicts: int
     findings: dict[str, Looked]
     counts: dict[str, Count]
+    tally: Tally
 
 
 def finding_items(basis: Basis, findings: Iterable[Finding]) -> list[Item]:
@@ -227,29 +266,37 @@ def second_check(
     looked += _objections(basis, last)
     people = dict.fromkeys(m.by for x in looked for m in x.marks if m.holds)
     reopened = sum(x.state == "open" and bool(x.marks) for x in looked)
-    counts, rehearsed, whole = (counts_of(ctx.plan, some, looked) for some in (own, got.findings, findings))
-    return Checked(tuple(looked), counts, rehearsed[""], whole[""], tuple(people), reopened)
+    tally = tally_of(ctx.plan, a, ahead.findings, got.findings, looked)
+    return Checked(tuple(looked), counts_of(ctx.plan, own, looked), tally, tuple(people), reopened)
 
 
 @figured
-def standing(ctx: Context, a: Assessment, record: Record, more: Sequence[Finding] = ()) -> Standing:
-    """How the assessment's findings stand of which somebody said something.
+def standing(
+    ctx: Context,
+    a: Assessment,
+    record: Record,
+    ahead: Sequence[Finding] | None = None,
+    acts: Sequence[Finding] | None = None,
+) -> Standing:
+    """How a plan stands, and its assessment's findings of which somebody said something.
 
-    ctx: the plan's context; a: the assessment; record: everything that was said; more: findings of other steps that
-    are counted too
+    ctx: the plan's context; a: the assessment; record: everything that was said; ahead, acts: what the whole descent
+    and going through the acts found, None while that is not worked out
     returns: those findings, and the counts
     Source: J, our judgement.
     """
     if not record.verdicts:
-        return Standing(0, {}, {})
+        return Standing(0, {}, {}, tally_of(ctx.plan, a, ahead, acts, ()))
     basis, last = Basis(ctx.plan), _last(record)
-    findings = [*(f for d in a.drops for f in d.findings), *a.findings, *more]
+    own = [*(f for d in a.drops for f in d.findings), *a.findings]
+    findings = [*own, *(ahead or ()), *(acts or ())]
     items = finding_items(basis, [f for f in findings if f"finding:{f.key}" in last])
     looked = [_looked(basis, i, last.pop(i.key)) for i in items]
     # What else is objected to is counted, whatever it is of: an act, a station, or a finding of another step.
     looked += _objections(basis, last)
     kept = {x.item.key.removeprefix("finding:"): x for x in looked if x.item.kind == "finding"}
-    return Standing(len(record.verdicts), kept, counts_of(ctx.plan, findings, looked))
+    tally = tally_of(ctx.plan, a, ahead, acts, looked)
+    return Standing(len(record.verdicts), kept, counts_of(ctx.plan, own, looked), tally)
 
 
 def _last(record: Record) -> dict[str, dict[str, Verdict]]:
@@ -272,6 +319,37 @@ def _objections(basis: Basis, rest: dict[str, dict[str, Verdict]]) -> list[Looke
             item = Item(key, "gone", drop, Sentence("{said}", {}, {"said": said}), None, None, {})
             made.append(_looked(basis, item, objections))
     return made
+
+
+def tally_of(
+    plan: Plan, a: Assessment, ahead: Sequence[Finding] | None, acts: Sequence[Finding] | None, looked: Sequence[Looked]
+) -> Tally:
+    """How a plan stands.
+
+    plan: the plan; a: its assessment; ahead, acts: what the whole descent and going through the acts found, None while
+    that is not worked out; looked: items with what was said of them
+    returns: the three figures; what is said of the plan and holds at a station is counted there, once
+    Source: none, counting.
+    """
+    wide = [f for f in a.findings if f.drops or f.subject.drop]
+    groups = (
+        [*(f for d in a.drops for f in d.findings), *wide],
+        [*(f for f in a.findings if f not in wide), *(ahead or ())],
+        list(acts or ()),
+    )
+    keys = [{f"finding:{f.key}" for f in some} for some in groups]
+    made = []
+    for n, some in enumerate(groups):
+        own = [x for x in looked if _group(x.item, keys) == n]
+        made.append(counts_of(plan, some, own)[""])
+    return Tally(Counted(made[0], False), Counted(made[1], ahead is None), Counted(made[2], acts is None))
+
+
+def _group(item: Item, keys: list[set[str]]) -> int:
+    """Which of the three figures an item belongs to: stations, the whole descent, acts."""
+    if item.key in keys[1]:
+        return 1
+    return 2 if item.key in keys[2] or item.key.startswith(("acts:", "act:")) else 0
 
 
 def counts_of(plan: Plan, findings: Iterable[Finding], looked: Sequence[Looked]) -> dict[str, Count]:

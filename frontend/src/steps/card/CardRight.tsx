@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import { useChecking } from "../../state/check";
 import type { Looked } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { CountLine } from "../../ui/Findings";
+import { Standing } from "../../ui/Findings";
 import { MarkLine } from "../../ui/MarkLine";
 import { Said } from "../../ui/Num";
 
@@ -20,11 +20,10 @@ export function CardRight() {
     <section aria-label="how the check stands">
       <h1 className="text-lg font-bold">Second check</h1>
       {checked && (
-        <p className="mt-0.5 text-[13px]" data-testid="count" aria-live="polite">
-          <CountLine count={checked.count} />
-        </p>
+        <div className="mt-1" data-testid="count" aria-live="polite">
+          <Standing tally={checked.tally} />
+        </div>
       )}
-      <p className="quiet mt-1 text-xs">Counted with what lies ahead and what going through the acts found.</p>
       <label className="mt-3 block text-[13px]">
         <span className="font-semibold">Who checks</span>
         <input

@@ -6,6 +6,7 @@ import { api } from "../../api/client";
 import type { CreateBody, ListedPlan } from "../../api/types.gen";
 import { usePrefs } from "../../state/prefs";
 import { CAUTION } from "../../ui/Dialogs";
+import { Figure, KINDS } from "../../ui/Findings";
 import { Num } from "../../ui/Num";
 import { Library } from "./Library";
 import { found, ORDERS, type Order } from "./order";
@@ -356,18 +357,14 @@ function PlanRow({
               ) : (
                 <span className="quiet">no drops · </span>
               )}
-              <span className={p.shortfalls ? "sev-Shortfall font-bold" : "quiet"}>
-                {p.shortfalls} shortfall{p.shortfalls === 1 ? "" : "s"}
-              </span>
-              <span className="quiet"> · </span>
-              <span className={p.not_checked ? "sev-Not-checked font-bold" : "quiet"}>{p.not_checked} not checked</span>
-              {(p.accepted ?? 0) > 0 && <span className="quiet"> · {p.accepted} accepted by name</span>}
-              {(p.objections ?? 0) > 0 && (
-                <span className="sev-Shortfall font-bold">
-                  {" "}
-                  · {p.objections} objection{p.objections === 1 ? "" : "s"}
-                </span>
-              )}
+              {p.tally &&
+                KINDS.map((k, n) => (
+                  <span key={k.key}>
+                    {n > 0 && <span className="quiet"> — </span>}
+                    <span className="quiet">{k.name} </span>
+                    <Figure part={p.tally![k.key]} yet={k.yet} bare />
+                  </span>
+                ))}
             </>
           )}
         </div>

@@ -1,9 +1,13 @@
 // The list of plans in an order, and those of it that are looked for.
-import type { ListedPlan } from "../../api/types.gen";
+import type { Counted, ListedPlan } from "../../api/types.gen";
 
 const text = new Intl.Collator(undefined, { sensitivity: "base", numeric: true });
 /** Shortfalls first, then what is not checked, then objections. */
-const open = (p: ListedPlan) => [p.shortfalls, p.not_checked, p.objections ?? 0] as const;
+const open = (p: ListedPlan) => {
+  const parts = p.tally ? [p.tally.stations, p.tally.descent, p.tally.acts] : [];
+  const sum = (of: (c: Counted["count"]) => number) => parts.reduce((n, x) => n + of(x.count), 0);
+  return [sum((c) => c.open.Shortfall ?? 0), sum((c) => c.open["Not checked"] ?? 0), sum((c) => c.objections)] as const;
+};
 
 export const ORDERS = {
   "last saved": (a, b) => b.saved_at.localeCompare(a.saved_at),
