@@ -10,7 +10,7 @@ from pydantic import ValidationError
 
 from reamer.core.answer.codes import SEVERITIES
 from reamer.core.answer.context import Context, context, figured
-from reamer.core.answer.findings import Finding, Fix
+from reamer.core.answer.findings import Brought, Finding, Fix
 from reamer.core.answer.say import words
 from reamer.core.assess import Assessment, Kept, gathered
 from reamer.core.plan.edits import apply
@@ -51,23 +51,36 @@ class _Said:
     def keys(self, f: Finding) -> list[Key]:
         return list(_keys(f, self.states.get(f.subject.drop, ("",))))
 
+    def times(self, key: Key, level: int) -> int:
+        """How often something is said; of a state that the station does not have, at the most of those that it has."""
+        code, drop, part, state = key
+        states = self.states.get(drop, ())
+        if not state or not states or state in states:
+            return self.count[key, level]
+        return max(self.count[(code, drop, part, s), level] for s in states)
+
 
 def _tried(plan_said: _Said, ctx: Context, kept: Kept, f: Finding, fix: Fix) -> Fix | None:
-    """An act with the cautions that it brings; None where it does not settle its finding, brings a shortfall or leaves
-    something that was checked unchecked, or cannot be done."""
+    """An act with what it brings; None where it does not settle its finding, brings worse than it may, or cannot be
+    done."""
     try:
         after = gathered(context(apply(ctx.plan, fix.edits), ctx.gear), kept)
     except (ValidationError, KeyError, IndexError):
         return None
-    now, caution = _Said(after), SEVERITIES.index("Caution")
-    level = SEVERITIES.index(f.severity)
-    if all(now.count[key, level] >= plan_said.count[key, level] for key in plan_said.keys(f)):
+    now, level = _Said(after), SEVERITIES.index(f.severity)
+    if all(now.times(key, level) >= plan_said.count[key, level] for key in plan_said.keys(f)):
+        same = next((x for key in plan_said.keys(f) if (x := now.by.get(key)) is not None), f)
+        if not fix.partly or words(same.reason) == words(f.reason):
+            return None
+    worst: dict[Key, int] = {}
+    for (key, n), times in now.count.items():
+        if times > plan_said.times(key, n) and n <= SEVERITIES.index("Caution"):
+            worst[key] = min(n, worst.get(key, n))
+    if any(n < SEVERITIES.index(fix.allows) for n in worst.values()):
         return None
-    more = {key: n for key, n in now.count.items() if n > plan_said.count[key]}
-    if any(n < caution for _, n in more):
-        return None
-    brings = {words(now.by[key].title): now.by[key].title for key, n in more if n == caution}
-    return replace(fix, brings=tuple(brings.values()), instead=())
+    brings = {words(now.by[key].title): Brought(SEVERITIES[n], now.by[key].title) for key, n in worst.items()}
+    order = sorted(brings.values(), key=lambda b: SEVERITIES.index(b.severity))
+    return replace(fix, brings=tuple(order), instead=())
 
 
 def _offer(said: _Said, ctx: Context, kept: Kept, f: Finding) -> OfferedActs | None:
@@ -84,7 +97,8 @@ def _offer(said: _Said, ctx: Context, kept: Kept, f: Finding) -> OfferedActs | N
 @figured
 def offers(ctx: Context, kept: Kept, drop_id: str | None = None) -> tuple[OfferedActs, ...]:
     """The acts that settle what is said of a plan. Each was tried out: it clears its finding and adds no shortfall and
-    nothing unchecked anywhere in the plan; the cautions that it brings are named with it.
+    nothing unchecked anywhere in the plan, unless it only says what is so, or rigs what was not there; what it brings
+    is named with it.
 
     ctx: the plan's context; kept: what was assessed before, and from now on; drop_id: the drop whose own findings are
     asked with those of the whole plan, "" for those of the whole alone, None for all

@@ -79,7 +79,7 @@ def _finding(f: Finding, units: UnitSystem, drops: dict[str, int], by: By) -> li
     if f.drops:
         lines.append("    At drops " + ", ".join(str(drops[i]) for i in f.drops))
     for fix in (*([f.fix] if f.fix else []), *f.others):
-        brings = "".join(f"; brings: {words(b, units)}" for b in fix.brings)
+        brings = "".join(f"; brings {b.severity.lower()}: {words(b.title, units)}" for b in fix.brings)
         lines.append(f"    Fix: {words(fix.label, units)}{brings}")
     return [*lines, *_marks(by.get(f"finding:{f.key}"))]
 

@@ -40,9 +40,9 @@ from reamer.store.plans import Plans, StaleRevision
 from reamer.store.record import Records
 from reamer.web.endpoints import endpoint
 from reamer.web.plans_api import (
-    answered,
     Body,
     PlanView,
+    answered,
     assessed,
     bp,
     drop_of,

@@ -1861,6 +1861,18 @@ export interface components {
             accepted: components["schemas"]["Fault"][];
         };
         /**
+         * Brought
+         * @description What an act brings: how serious, and its title.
+         */
+        Brought: {
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "Shortfall" | "Not checked" | "Caution" | "Note";
+            title: components["schemas"]["Sentence"];
+        };
+        /**
          * Came
          * @description One correction. ``id``: by its content; ``number``: of the station in the plan, 0 where it is gone; ``found``: on
          *     site; ``card``: what the card said, ``plan``: what the plan says now, None where neither says anything; ``moved``:
@@ -2992,8 +3004,10 @@ export interface components {
         };
         /**
          * Fix
-         * @description Edits that would settle a finding, in words; applied with one act and undone with one. ``brings``: the cautions
-         *     that it brings; ``instead``: what else may be tried where it does not.
+         * @description Edits that would settle a finding, in words; applied with one act and undone with one. ``brings``: what it
+         *     brings, told with it; ``allows``: the worst that it may bring, for one that only says what is so a shortfall, for
+         *     one that rigs what was not there something that is not checked, else a caution; ``partly``: it settles a part of what is
+         *     said once for several things; ``instead``: what else may be tried where it does not.
          */
         Fix: {
             label: components["schemas"]["Sentence"];
@@ -3003,7 +3017,18 @@ export interface components {
              * Brings
              * @default []
              */
-            brings: components["schemas"]["Sentence"][];
+            brings: components["schemas"]["Brought"][];
+            /**
+             * Allows
+             * @default Caution
+             * @enum {string}
+             */
+            allows: "Shortfall" | "Not checked" | "Caution" | "Note";
+            /**
+             * Partly
+             * @default false
+             */
+            partly: boolean;
             /**
              * Instead
              * @default []
@@ -8291,6 +8316,7 @@ export type Borne = components['schemas']['Borne'];
 export type BorneBy = components['schemas']['BorneBy'];
 export type Bounded = components['schemas']['Bounded'];
 export type Broken = components['schemas']['Broken'];
+export type Brought = components['schemas']['Brought'];
 export type Came = components['schemas']['Came'];
 export type CameHome = components['schemas']['CameHome'];
 export type CardPages = components['schemas']['CardPages'];

@@ -393,8 +393,11 @@ const NO_ACTS: ReadonlyMap<string, readonly Fix[]> = new Map();
 /** The acts that settle findings of the whole plan and of one drop, by the finding's key: each was tried out. */
 export function useOffers(drop = ""): ReadonlyMap<string, readonly Fix[]> {
   const { view } = useSession();
+  const { findings, drops } = view.assessment;
+  // What things have been through, which no revision tells, may bring a finding.
+  const told = [...findings, ...(drops.find((d) => d.id === drop)?.findings ?? [])].map((f) => f.key);
   const query = useQuery({
-    queryKey: ["offers", view.id, view.revision, drop],
+    queryKey: ["offers", view.id, view.revision, drop, told],
     queryFn: async () => new Map((await api.offers(view.id, view.revision, drop)).map((o) => [o.finding, o.fixes])),
     staleTime: Infinity,
     retry: false,

@@ -15,6 +15,12 @@ const WHO = {
   "from below": "Only from below",
 } as const;
 
+const BRINGS: Record<Finding["severity"], string> = {
+  Shortfall: "It brings a shortfall",
+  "Not checked": "It leaves not checked",
+  Caution: "It brings a caution",
+  Note: "It brings a note",
+};
 type Act = Pick<Fix, "label" | "edits"> & Partial<Pick<Fix, "brings">>;
 type Offers = Partial<Record<string, readonly Act[]>>;
 
@@ -140,7 +146,7 @@ function List({
               </button>
               {(fix.brings ?? []).map((b, m) => (
                 <span key={m} className="quiet block text-xs">
-                  It brings a caution: <Said s={b} />.
+                  {BRINGS[b.severity]}: <Said s={b.title} />.
                 </span>
               ))}
             </span>

@@ -29,13 +29,25 @@ class Subject:
 
 
 @dataclass(frozen=True, slots=True)
+class Brought:
+    """What an act brings: how serious, and its title."""
+
+    severity: Severity
+    title: Sentence
+
+
+@dataclass(frozen=True, slots=True)
 class Fix:
-    """Edits that would settle a finding, in words; applied with one act and undone with one. ``brings``: the cautions
-    that it brings; ``instead``: what else may be tried where it does not."""
+    """Edits that would settle a finding, in words; applied with one act and undone with one. ``brings``: what it
+    brings, told with it; ``allows``: the worst that it may bring, for one that only says what is so a shortfall, for
+    one that rigs what was not there something that is not checked, else a caution; ``partly``: it settles a part of
+    what is said once for several things; ``instead``: what else may be tried where it does not."""
 
     label: Sentence
     edits: tuple[Edit, ...]
-    brings: tuple[Sentence, ...] = ()
+    brings: tuple[Brought, ...] = ()
+    allows: Severity = "Caution"
+    partly: bool = False
     instead: tuple[Fix, ...] = ()
 
 

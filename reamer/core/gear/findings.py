@@ -201,7 +201,7 @@ def _length(ctx: Context, thing: InUse, stands: Status) -> Says[None]:
         on=str(last.on),
         low=last.low,
         ours=Number(ours[0].value, "length", "down"),
-        fix=Fix(Sentence("Take the length of {on}", {}, {"on": str(last.on)}), (*edits, wet)),
+        fix=Fix(Sentence("Take the length of {on}", {}, {"on": str(last.on)}), (*edits, wet), allows="Shortfall"),
     )
 
 
@@ -233,5 +233,5 @@ def _wet(ctx: Context, thing: InUse) -> Says[None]:
         "It was used on {on}; the plan counts no shrinkage.",
         name=rope.name,
         on=str(uses[-1].on),
-        fix=Fix(Sentence("Count it as wet since", {}, {}), (place.set("yes"),)),
+        fix=Fix(Sentence("Count it as wet since", {}, {}), (place.set("yes"),), allows="Shortfall"),
     )

@@ -27,7 +27,10 @@ def typical_findings(ctx: Context) -> tuple[Finding, ...]:
         return ()
     names = [name for name, _ in found]
     told = ", ".join(names[:MOST_NAMED]) + (f" and {len(names) - MOST_NAMED} more" if len(names) > MOST_NAMED else "")
-    each = tuple(Fix(Sentence("{name} is as it says", {}, {"name": name}), (edit,)) for name, edit in found)
+    label = "{name} is as it says"
+    each = tuple(
+        Fix(Sentence(label, {}, {"name": name}), (edit,), allows="Shortfall", partly=True) for name, edit in found
+    )
     said = say(
         "kit.typical",
         "Not checked",
@@ -36,7 +39,7 @@ def typical_findings(ctx: Context) -> tuple[Finding, ...]:
         "{told}. Put your own in under Shed, or say that they are as yours.",
         told=told,
     )
-    every = Fix(Sentence("All of them are as they say", {}, {}), tuple(edit for _, edit in found))
+    every = Fix(Sentence("All of them are as they say", {}, {}), tuple(edit for _, edit in found), allows="Shortfall")
     return (replace(said.finding(), others=(*each[:MOST_NAMED], every)),)
 
 

@@ -279,8 +279,7 @@ def _traverse_rope(look: Look, line: Traverse) -> Says[None]:
         title, why = "{rope} is strung past its damage", "At {at}. Cut it there and say so, or use another rope."
         place = Number(past.at_m.value, "length")
         yield say("rope.outside", "Shortfall", f"rope.{rope.id}", title, why, rope=rope.name, at=place)
-    # Its working is kept only where it is used.
-    whole = real_length(rope, Book(book.prefix, False)) if rope else None
+    whole = real_length(rope, book) if rope else None
     if rope is None or whole is None or isinstance(whole, Unknown) or span.kind == "unknown":
         why = "its span is not measured"
         if rope is None:
@@ -291,7 +290,6 @@ def _traverse_rope(look: Look, line: Traverse) -> Says[None]:
         said = "Retrieved doubled it takes twice the span; not checked: {why}."
         yield say("traverse.short", "Not checked", "traverse", title, said, why=why)
         return
-    real_length(rope, book)
     most = limits_m(span)[1]
     terms = [
         computed("L", f"real length of {rope.name}, low end", whole[0]),

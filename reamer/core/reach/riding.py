@@ -210,7 +210,8 @@ def _convert(look: Look, lengths: Lengths) -> Says[None]:
     last, fix = last_system(look, lengths) if lengths and look.fixes else None, None
     if last is not None and look.state.serves == "all":
         states = for_two(look.state, look.system, last)
-        fix = Fix(Sentence("Convert it for the last person"), (look.states_place.set(states),))
+        label = Sentence("Convert it for the last person")
+        fix = Fix(label, (look.states_place.set(states),), allows="Not checked")
     why = "It serves all but the last; for the last person it is converted to a block, a doubled rope or a pull cord."
     if fix is None and look.state.serves != "last":
         why += " With this rope none of them reaches."

@@ -81,7 +81,7 @@ def _feet(look: Look, rope: Rope) -> Says[None]:
             rope=rope.name,
             measured=Number(measured, "length"),
             label=Number(label, "length"),
-            fix=Fix(Sentence("It is right as entered"), (edit,)),
+            fix=Fix(Sentence("It is right as entered"), (edit,), allows="Shortfall"),
         )
     )
 
