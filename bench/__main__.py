@@ -6,6 +6,7 @@ import gzip
 import itertools
 import json
 import math
+import re
 import statistics
 import tempfile
 import time
@@ -147,6 +148,23 @@ async (text) => {
 """
 
 
+# The plain loop of this run [ms], so that machines and days compare.
+LOOP: list[float] = []
+
+
+def loop() -> None:
+    """200,000 steps of integer arithmetic."""
+    n = 0
+    for i in range(200_000):
+        n += i * i % 7
+
+
+def told(text: str) -> None:
+    """Print a figure, its time also beside that of the plain loop."""
+    ms = re.search(r"([\d.]+) ms", text)
+    print(f"{text}   = {float(ms[1]) / LOOP[0]:.2f} loops" if ms else text, flush=True)
+
+
 def of_drops(n: int) -> Plan:
     """The demonstration with n drops."""
     plan = canyon()
@@ -176,7 +194,7 @@ def again(plan: Plan, full: float, least: int, least_save: int) -> None:
     assess_by_parts(plan, kept)
     plans = iter([edited() for _ in range(40)])
     took = best_ms(lambda: assess_by_parts(next(plans), kept), 15)
-    print(f"assessed again, {n:<3} {took:7.1f} ms   1/{full / took:.1f} of a full assessment (bar 1/{least})")
+    told(f"assessed again, {n:<3} {took:7.1f} ms   1/{full / took:.1f} of a full assessment (bar 1/{least})")
     with tempfile.TemporaryDirectory() as folder:
         settings = Settings(Path(folder) / "bench.sqlite3", 8420, hosts=("localhost",))
         http = create_app(settings).test_client()
@@ -186,7 +204,7 @@ def again(plan: Plan, full: float, least: int, least_save: int) -> None:
         bodies = [f'{{"revision": {next(revision)}, "plan": {edited().model_dump_json()}}}' for _ in range(20)]
         took = best_ms(lambda: http.put(path, data=bodies.pop(0), content_type="application/json"), 15)
         last = http.get(path).json["revision"]
-    print(f"saved, {n:<3} drops    {took:7.1f} ms   1/{full / took:.1f} (bar 1/{least_save}); {last} revisions")
+    told(f"saved, {n:<3} drops    {took:7.1f} ms   1/{full / took:.1f} (bar 1/{least_save}); {last} revisions")
 
 
 def drag(page: Page, handle: str) -> list[float]:
@@ -220,7 +238,7 @@ def whole(drops: int, ropes: int, bars: tuple[float, float]) -> None:
     plan = of_ropes(of_drops(drops), ropes).model_copy(update={"contingencies": want})
     ctx, kept = context(plan), Stations()
     each = [best_ms(lambda k=k: served(context(plan), k, plan.drops[k]), 3) for k in range(min(9, drops))]
-    print(
+    told(
         f"serving, {ropes} ropes   {statistics.median(each):7.1f} ms   a station, the slowest {max(each):.0f} ms"
         f" (bar {bars[0]:g})"
     )
@@ -230,11 +248,11 @@ def whole(drops: int, ropes: int, bars: tuple[float, float]) -> None:
     by = [kept.with_ridden(ctx, k) if k == far else kept.of(ctx, k) for k in range(drops)]
     question = asked(ctx, tuple(by)).question
     took = best_ms(lambda: lightest(question), 3)
-    print(f"choice, {drops} × {ropes}     {took:7.1f} ms   exact, all contingencies (bar {bars[1]:g})")
+    told(f"choice, {drops} × {ropes}     {took:7.1f} ms   exact, all contingencies (bar {bars[1]:g})")
     a = assess_by_parts(plan, Kept())
     field = Field(ctx, tuple(by), a.drops)
     took = best_ms(lambda: matrix(field, a.descent.times, a.webbing), 3)
-    print(f"what if, {drops} drops   {took:7.1f} ms   nine events at each" + (" (bar 1000)" if drops == 12 else ""))
+    told(f"what if, {drops} drops   {took:7.1f} ms   nine events at each" + (" (bar 1000)" if drops == 12 else ""))
 
 
 def rehearsed(system: str, people: int, drops: int) -> None:
@@ -254,16 +272,16 @@ def rehearsed(system: str, people: int, drops: int) -> None:
 
         return best_ms(all_of_it, times)
 
-    print(f"rehearsed, 1 drop   {took(1, 5):7.1f} ms   {system}, {people} people, every single fault (bar 300)")
-    print(f"rehearsed, {drops} drops {took(drops, 3):7.1f} ms   (bar 3000)")
+    told(f"rehearsed, 1 drop   {took(1, 5):7.1f} ms   {system}, {people} people, every single fault (bar 300)")
+    told(f"rehearsed, {drops} drops {took(drops, 3):7.1f} ms   (bar 3000)")
 
 
 def on_paper() -> None:
     """Print what writing the demonstration's card takes, on paper and for a phone, everything worked out before."""
     of, parts = answers(canyon()), card_parts()
     papers = best_ms(lambda: pdf(card(of)), 5)
-    print(f"card, 9 stations    {papers:7.1f} ms   PDF (bar 2000)")
-    print(f"card, 9 stations    {best_ms(lambda: html(card(of), *parts), 5):7.1f} ms   HTML (bar 1000)")
+    told(f"card, 9 stations    {papers:7.1f} ms   PDF (bar 2000)")
+    told(f"card, 9 stations    {best_ms(lambda: html(card(of), *parts), 5):7.1f} ms   HTML (bar 1000)")
 
 
 def rehearse_screen(page: Page, server: Server, people: int, bar: int) -> None:
@@ -275,7 +293,7 @@ def rehearse_screen(page: Page, server: Server, people: int, bar: int) -> None:
     page.get_by_test_id("rehearsed").filter(has_text="rehearsed:").wait_for()
     page.wait_for_timeout(3000)
     took = sorted(page.evaluate(SCRUB, 300))
-    print(
+    told(
         f"step by key, {people}      300 acts, of a frame: median {took[150]:5.1f} ms, p95 {took[285]:5.1f} (bar 16.7)"
     )
     page.keyboard.press("Home")
@@ -288,7 +306,7 @@ def rehearse_screen(page: Page, server: Server, people: int, bar: int) -> None:
             took.append(page.evaluate(EDIT, key))
             page.wait_for_timeout(2500)
         middle, most = statistics.median(took), max(took)
-        print(f"{what} an act, {people}      to the paint: median {middle:5.0f} ms, most {most:5.0f} (bar {bar})")
+        told(f"{what} an act, {people}      to the paint: median {middle:5.0f} ms, most {most:5.0f} (bar {bar})")
 
 
 def forty(page: Page, server: Server) -> None:
@@ -302,7 +320,7 @@ def forty(page: Page, server: Server) -> None:
         page.wait_for_load_state("networkidle")
         took.append(row.evaluate(OPEN))
     # The first time the drops are worked out, and the plan's screens fetched.
-    print(f"open 40 drops       {statistics.median(took[1:]):7.0f} ms, the first time {took[0]:.0f} (bar 400)")
+    told(f"open 40 drops       {statistics.median(took[1:]):7.0f} ms, the first time {took[0]:.0f} (bar 400)")
     page.goto(f"{server.address}/plans/{plan_id}/survey/d5")
     page.get_by_label("height, edge to landing", exact=True).wait_for()
     page.wait_for_timeout(1500)
@@ -310,7 +328,7 @@ def forty(page: Page, server: Server) -> None:
     for n in range(12):
         took.append(page.evaluate(ENTER, f"{19 + n / 10:.1f}"))
         page.wait_for_timeout(600)
-    print(f"edit with 40 drops  {statistics.median(took):7.0f} ms to its answer, most {max(took):.0f} (bar 150)")
+    told(f"edit with 40 drops  {statistics.median(took):7.0f} ms to its answer, most {max(took):.0f} (bar 150)")
 
 
 def library() -> None:
@@ -318,10 +336,10 @@ def library() -> None:
     rows = "".join(f"D{n // 100},{5 + n % 7},{-80 - n % 9},tape\n" for n in range(10_000))
     table = f"drop,slope (m),inclination (°),method\n{rows}".encode()
     took = best_ms(lambda: look(Plan(format=1, title="Empty"), "shots.csv", table), 3)
-    print(f"10,000 shots        {took:7.1f} ms   looked at (bar 2000)")
+    told(f"10,000 shots        {took:7.1f} ms   looked at (bar 2000)")
     pull = "time (s),force (kN)\n" + "".join(f"{n / 100:.2f},{n % 4999 / 300:.3f}\n" for n in range(50_000))
     took = best_ms(lambda: read_trace(pull.encode()), 3)
-    print(f"50,000 load samples {took:7.1f} ms   read (bar 2000)")
+    told(f"50,000 load samples {took:7.1f} ms   read (bar 2000)")
     with tempfile.TemporaryDirectory() as folder:
         conn = connect(Path(folder) / "t.sqlite3")
         migrate(conn)
@@ -332,28 +350,30 @@ def library() -> None:
         search.find("slot")
         first = (time.perf_counter() - begun) * 1000
         took = best_ms(lambda: search.find("long qui"), 5)
-        print(f"search, 200 plans   {took:7.1f} ms   (bar 100); all of them put in anew {first:.0f}")
+        told(f"search, 200 plans   {took:7.1f} ms   (bar 100); all of them put in anew {first:.0f}")
         conn.close()
 
 
 def main() -> None:
     """Print every figure."""
+    LOOP.append(best_ms(loop, 31))
+    print(f"plain loop          {LOOP[0]:7.1f} ms   200,000 steps; each time below is also told in these", flush=True)
     tune_memory()
     small, large = of_drops(12), of_drops(120)
     t12, t120 = best_ms(lambda: assess(small)), best_ms(lambda: assess(large), 5)
-    print(f"assess, 12 drops    {t12:7.1f} ms   (bar 25)")
-    print(f"assess, 120 drops   {t120:7.1f} ms   {t120 / t12:.1f} times as long (bar 10)")
+    told(f"assess, 12 drops    {t12:7.1f} ms   (bar 1.2 loops)")
+    told(f"assess, 120 drops   {t120:7.1f} ms   {t120 / t12:.1f} times as long (bar 10)")
     again(small, t12, 6, 3)
     again(large, t120, 30, 6)
     ctx = context(small)
-    print(f"one drop            {best_ms(lambda: assess_drop(ctx, 2, small.drops[2])):7.2f} ms")
-    print(f"twelve patterns     {best_ms(lambda: compare_patterns(ctx, small.drops[0])):7.2f} ms   (bar 10)")
+    told(f"one drop            {best_ms(lambda: assess_drop(ctx, 2, small.drops[2])):7.2f} ms")
+    told(f"twelve patterns     {best_ms(lambda: compare_patterns(ctx, small.drops[0])):7.2f} ms   (bar 10)")
     ways = compare_systems(ctx, 2, small.drops[2]).ways
-    print(
+    told(
         f"{len(ways)} rope systems     {best_ms(lambda: compare_systems(ctx, 2, small.drops[2])):7.2f} ms   all of a"
         f" station compared (bar {min(100, 2 * len(ways))})"
     )
-    print(f"pull curve          {best_ms(lambda: pull_curve(ctx, 2, small.drops[2])):7.2f} ms   200 points (bar 5)")
+    told(f"pull curve          {best_ms(lambda: pull_curve(ctx, 2, small.drops[2])):7.2f} ms   200 points (bar 5)")
     points = [(-0.5, -0.6, 0.2), (-0.6, 0.0, 0.3), (-0.5, 0.5, 0.1), (-0.4, 0.9, 0.0)]
     legs = [Member((i,), math.dist(p, (0.4, 0, -0.3)), 200.0) for i, p in enumerate(points)]
     ways = swings((1, 0, -0.5), math.radians(15), points, (0.4, 0, -0.3))
@@ -361,11 +381,11 @@ def main() -> None:
     # A balance that was found is kept: each run hangs the ring a little elsewhere.
     starts = iter((0.4, 0, -0.3 + n / 1e6) for n in range(99))
     took = best_ms(lambda: rest(points, legs, next(starts), list(loads), list(without)))
-    print(f"four-point balance  {took:7.2f} ms   nine directions, each whole and with each point gone (bar 10)")
+    told(f"four-point balance  {took:7.2f} ms   nine directions, each whole and with each point gone (bar 10)")
     b = context(buttress())
-    print(f"drop of 3 points    {best_ms(lambda: assess_drop(b, 3, b.plan.drops[3])):7.2f} ms")
+    told(f"drop of 3 points    {best_ms(lambda: assess_drop(b, 3, b.plan.drops[3])):7.2f} ms")
     now = assess(small)
-    print(f"schools             {best_ms(lambda: schools(context(small), now), 5):7.1f} ms")
+    told(f"schools             {best_ms(lambda: schools(context(small), now), 5):7.1f} ms")
     whole(12, 14, (60, 500))
     whole(40, 20, (120, 5000))
     for system in ("doubled", "releasable"):
@@ -377,7 +397,7 @@ def main() -> None:
     later += ("Guide",)
     first = [p for p in Path(STATIC).glob("assets/*.js") if not p.name.startswith(later)]
     scripts = sum(len(gzip.compress(p.read_bytes())) for p in first)
-    print(f"first load, script  {scripts / 1000:7.1f} kB compressed (bar 180)")
+    told(f"first load, script  {scripts / 1000:7.1f} kB compressed (bar 180)")
     server = Server()
     with sync_playwright() as driver:
         browser = driver.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
@@ -388,13 +408,13 @@ def main() -> None:
         start = time.perf_counter()
         page.goto(f"{server.address}/plans/{plan_id}/survey/d5")
         page.locator("[data-handle]").first.wait_for()
-        print(f"open a plan, cold   {(time.perf_counter() - start) * 1000:7.0f} ms")
+        told(f"open a plan, cold   {(time.perf_counter() - start) * 1000:7.0f} ms")
         for drop, handle in (("d5", "edge"), ("d3", "shot-4"), ("d5", "ring"), ("d5", "post")):
             page.goto(f"{server.address}/plans/{plan_id}/rig/{drop}")
             page.locator(f'[data-handle="{handle}"]').wait_for()
             page.wait_for_timeout(300)
             took = drag(page, handle)
-            print(
+            told(
                 f"drag {handle:<10} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95"
                 f" {took[190]:5.1f} ms (bar 50)"
             )
@@ -402,7 +422,7 @@ def main() -> None:
         page.get_by_role("tab", name="Pull").click()
         page.get_by_role("slider", name="rope pulled").wait_for()
         frames = sorted(page.evaluate(SLIDE, 180))
-        print(
+        told(
             f"pull slider         180 frames: median {frames[90]:5.1f} ms, p95 {frames[171]:5.1f} ms a frame (bar 16.7)"
         )
         plan_id = server.add(buttress())
@@ -411,7 +431,7 @@ def main() -> None:
             page.locator(f'[data-handle="{handle}"]').wait_for()
             page.wait_for_timeout(300)
             took = drag(page, handle)
-            print(
+            told(
                 f"drag {handle:<10} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95"
                 f" {took[190]:5.1f} ms (bar 50)"
             )

@@ -19,6 +19,7 @@ from reamer.core.answer.working import Book, Working, workings_in
 from reamer.core.descent.descent import Descent, descent
 from reamer.core.gear.findings import gear_findings
 from reamer.core.gear.typical import typical_findings
+from reamer.core.load.asked import MarginSaid, margin_said
 from reamer.core.load.pull_tests import PullTestAssessment, pull_test, with_retention
 from reamer.core.load.rider import TetherAssessment, rider_findings, tether_assessments
 from reamer.core.model import NO_GEAR, Drop, Gear, Plan, Rope, Unknown
@@ -66,6 +67,7 @@ class Assessment:
     heights_unknown: int
     verdict: str
     not_covered: tuple[str, ...]
+    margin: MarginSaid
 
     @property
     def workings(self) -> dict[str, tuple[Working, ...]]:
@@ -252,6 +254,7 @@ def _gathered(plan: Plan, drops: tuple[DropAssessment, ...], whole: _Whole) -> A
         heights_unknown=len(drops) - len(heights),
         verdict=VERDICT if drops and all(d.verdict for d in drops) else "",
         not_covered=NOT_COVERED,
+        margin=margin_said(plan.policies.margin),
     )
 
 

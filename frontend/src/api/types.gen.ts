@@ -1514,6 +1514,7 @@ export interface components {
             verdict: string;
             /** Not Covered */
             not_covered: string[];
+            margin: components["schemas"]["MarginSaid"];
         };
         /**
          * Attachment
@@ -3006,8 +3007,8 @@ export interface components {
          * Fix
          * @description Edits that would settle a finding, in words; applied with one act and undone with one. ``brings``: what it
          *     brings, told with it; ``allows``: the worst that it may bring, for one that only says what is so a shortfall, for
-         *     one that rigs what was not there something that is not checked, else a caution; ``partly``: it settles a part of what is
-         *     said once for several things; ``instead``: what else may be tried where it does not.
+         *     one that rigs what was not there something that is not checked, else a caution; ``partly``: it settles a part of
+         *     what is said once for several things; ``instead``: what else may be tried where it does not.
          */
         Fix: {
             label: components["schemas"]["Sentence"];
@@ -4291,6 +4292,14 @@ export interface components {
              * @default []
              */
             stoppers: components["schemas"]["EndRef"][];
+        };
+        /**
+         * MarginSaid
+         * @description What a plan's margin asks, in words, and the least number of a guide's own that needs no reason.
+         */
+        MarginSaid: {
+            asks: components["schemas"]["Sentence"];
+            least: components["schemas"]["Number"];
         };
         /**
          * Mark
@@ -8417,6 +8426,7 @@ export type Looked = components['schemas']['Looked'];
 export type Loop = components['schemas']['Loop'];
 export type Lost = components['schemas']['Lost'];
 export type Lowered = components['schemas']['Lowered'];
+export type MarginSaid = components['schemas']['MarginSaid'];
 export type Mark = components['schemas']['Mark'];
 export type Mass = components['schemas']['Mass'];
 export type Matrix = components['schemas']['Matrix'];

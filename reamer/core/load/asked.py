@@ -315,6 +315,29 @@ def asked(of: Named, load: Load, share: float | Number, margin: Margin, book: Bo
     return Asked(demand, book.number(f"{key}.required", f"asked of {name}", formula, terms, value, "force", "up"))
 
 
+@dataclass(frozen=True, slots=True)
+class MarginSaid:
+    """What a plan's margin asks, in words, and the least number of a guide's own that needs no reason."""
+
+    asks: Sentence
+    least: Number
+
+
+def margin_said(margin: Margin) -> MarginSaid:
+    """What a plan's margin asks of every part.
+
+    margin: the plan's policy
+    returns: in words, and the least
+    Source: J and P, table of loads, or the guide's own.
+    """
+    least = Number(row("loads", "margin.peak").high, "ratio", "up")
+    if margin.kind == "static ratio":
+        return MarginSaid(
+            Sentence("{n} × its static load", {"n": Number(row("loads", "margin.static").high, "ratio")}), least
+        )
+    return MarginSaid(Sentence("{n} × its peak", {"n": Number(margin_term(margin).value, "ratio")}), least)
+
+
 def margin_term(margin: PeakMargin | OwnMargin) -> Term:
     """How many times the peak a part must hold, as a term N.
 

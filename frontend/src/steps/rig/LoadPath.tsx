@@ -2,12 +2,12 @@
 import { useState } from "react";
 import { shown } from "../../say";
 import { editDrop, inState } from "../../state/edits";
-import type { Drop, Part } from "../../state/model";
+import type { Drop, Part, Sentence } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useWhich } from "../../state/which";
 import { Typed } from "../../ui/fields";
-import { Num } from "../../ui/Num";
+import { Num, Said } from "../../ui/Num";
 
 const TICKS_KN = [1, 2, 5, 10, 20, 50];
 const TICKS_LBF = [200, 500, 1000, 2000, 5000, 10000];
@@ -26,7 +26,7 @@ export function LoadPath({
 }: {
   drop: Drop;
   parts: readonly Part[];
-  policy: string;
+  policy: Sentence;
   onLight: (key: string) => void;
 }) {
   const { units } = usePrefs();
@@ -44,7 +44,9 @@ export function LoadPath({
   return (
     <section aria-label="rock to rider">
       <div className={`${grid} quiet text-xs`}>
-        <span>{policy}</span>
+        <span>
+          amber: <Said s={policy} />
+        </span>
         <div className="relative h-4">
           {ticks.map((t) => (
             <span key={t.text} className="tick-text" style={{ left: `${at(t.kn)}%` }}>

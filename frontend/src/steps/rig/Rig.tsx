@@ -43,7 +43,7 @@ const FIELDS_OF: Partial<Record<Tab, RegExp>> = {
 };
 
 export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number; a: DropAssessment }) {
-  const { plan, edit, draft: drafted } = useSession();
+  const { view, edit, draft: drafted } = useSession();
   const draft = drafted !== null;
   const { which, setWhich } = useContext(WhichContext);
   const drop = onlyState(full, which);
@@ -70,13 +70,6 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
     flip: flip.length ? () => edit(applyEdits(flip)) : undefined,
     nextWay: () => setNexts((n) => n + 1),
   });
-  const margin = plan.policies?.margin ?? { kind: "peak" as const };
-  const policy =
-    margin.kind === "peak"
-      ? "amber: 2.0 × its peak"
-      : margin.kind === "static ratio"
-        ? "amber: 10 × its static load"
-        : `amber: ${margin.times} × its peak`;
   return (
     <div className="flex h-full flex-col">
       <div className="relative min-h-0 grow">
@@ -130,7 +123,9 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
           className="rule-b px-2"
         />
         <TabPanel group="rig" at={tab} className="min-h-0 grow overflow-y-auto px-4 py-2">
-          {tab === "path" && <LoadPath drop={drop} parts={a.parts} policy={policy} onLight={setLit} />}
+          {tab === "path" && (
+            <LoadPath drop={drop} parts={a.parts} policy={view.assessment.margin.asks} onLight={setLit} />
+          )}
           {tab === "anchor" && <Anchor drop={drop} a={a} />}
           {tab === "patterns" && <Patterns drop={drop} />}
           {tab === "ropes" && <Ropes drop={drop} a={a} />}

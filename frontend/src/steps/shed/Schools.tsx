@@ -59,7 +59,7 @@ export function Schools() {
               <Typed
                 label="why this margin"
                 className="w-72"
-                placeholder="under 2.0 it needs a reason"
+                placeholder={`under ${view.assessment.margin.least.value} it needs a reason`}
                 value={margin.reason ?? ""}
                 onCommit={(v) => edit(setAt(["policies", "margin", "reason"], v))}
               />
@@ -68,7 +68,11 @@ export function Schools() {
             <button
               type="button"
               className="act"
-              onClick={() => edit(setAt(["policies", "margin"], { kind: "own", times: 2.5, reason: "" }))}
+              onClick={() =>
+                edit(
+                  setAt(["policies", "margin"], { kind: "own", times: view.assessment.margin.least.value, reason: "" }),
+                )
+              }
             >
               Use a number of my own
             </button>
