@@ -35,6 +35,7 @@ from reamer.core.model import (
     sure,
 )
 from reamer.core.rope.bend import bent, thin_bar
+from reamer.core.rope.damage import ISOLATES, knot_hangs, knotted
 from reamer.core.rope.friction import slippery
 from reamer.core.rope.knots import TIE_OFFS, rating_of, retention, station_knot
 from reamer.core.rope.strands import Strand, tied_on
@@ -102,8 +103,8 @@ def rope_parts(rig: Rig, ring: Ring | None, strands: list[Strand], load: Load, h
     for s in ridden:
         made = _rope_part(look, s, over, _strand_load(look, load, s.load_share))
         parts.append(made)
-        counted = s.load_share == 1.0 and s.rope.fibre == "unknown" and made.low is not None
-        if counted and station_knot(system):
+        counted = s.rope.fibre == "unknown" and made.low is not None
+        if counted and ((s.load_share == 1.0 and station_knot(system)) or knot_hangs(s)):
             yield from _fibre_unknown(look, s.rope)
     if system.kind == "joined" and len(strands) == 2:
         parts.append(
@@ -168,6 +169,7 @@ def _piece_part(look: Look, rope_id: str, end: RopeEnd, how: str, knots: tuple[s
     """A rope that hangs in knots alone: of those that are given, the one that keeps least."""
     rope, school = look.ctx.ropes[rope_id], look.policies.retention
     of = Named(f"rope.{rope_id}-{end}", f"{rope.name} {end.upper()}, {how}")
+    knots = (*knots, ISOLATES) if knotted(rope) else knots
     want = asked(of, load, 1.0, look.policies.margin, look.book)
     why = (
         "" if rope.strength_kn.kind == "range" or by_rule(rope) else f"the breaking strength of {rope.name} is unknown"
@@ -280,14 +282,15 @@ def _rope_part(look: Look, s: Strand, ring: Ring, load: Load) -> Part:
     why = "the tables have no strength for a rope in a chain of bights" if system.kind == "alternating bights" else ""
     why = why or _rope_unknown(s.rope, ring, knot, school)
     more = tied_on(system) if s.role == "ride" else None
-    join = JOINED_BY[more.knot] if more is not None else ""
-    if not why and join and _knot_retention(join, s.rope, school) is None:
-        why = f"the tables have no strength for a rope of {s.rope.fibre} in a {join}"
+    knots = ([JOINED_BY[more.knot]] if more is not None else []) + ([ISOLATES] if knot_hangs(s) else [])
+    strange = next((k for k in knots if _knot_retention(k, s.rope, school) is None), None)
+    if not why and strange is not None:
+        why = f"the tables have no strength for a rope of {s.rope.fibre} in a {strange}"
     if why:
         return part(of, want, unheld(why), look.book)
     low, high = (_places_at(end, look, s, ring, knot) for end in ENDS)
     each = [Holding(k, n, a, b) for (k, n, a), (_, _, b) in zip(low, high, strict=True)]
-    points = decided_of([*each, *([_in_knot(look, of.key, s.rope, join)] if join else [])])
+    points = decided_of([*each, *(_in_knot(look, of.key, s.rope, k) for k in knots)])
     return part(of, want, Holds(*whole(of, points, look.book)), look.book, points if len(points) > 1 else ())
 
 

@@ -21,12 +21,11 @@ from reamer.core.model import (
     Ring,
     TiedOn,
     Unknown,
-    sure,
 )
 from reamer.core.plan.edits import Place
 from reamer.core.plan.limits import limits_m
+from reamer.core.rope.damage import ISOLATES, from_end
 from reamer.core.rope.fit import Fit, all_rings, fit, narrowest
-from reamer.core.rope.length import shrinks, sound_piece
 from reamer.core.rope.strands import Strand, pulled_strand, tied_on
 from reamer.core.rope.takes import whole_length
 from reamer.core.section.lengths import Lengths
@@ -184,7 +183,7 @@ def _knot_in(look: Look, s: Strand, d: Damage, lengths: Lengths, up: tuple[str, 
         why = "Whether its knot must be passed by a rider or through the ring is not checked."
         yield say("rope.passed", "Not checked", key, title, why, rope=rope, end=end)
         return
-    span = _from_end(s, d, d.at_m)
+    span = from_end(s, d, d.at_m)
     if span is None or s.low is None:
         return
     if s.role == "lower":
@@ -201,7 +200,7 @@ def _knot_in(look: Look, s: Strand, d: Damage, lengths: Lengths, up: tuple[str, 
     ring = up[1]
     if ring is not None:
         made, title = (
-            fit("butterfly", s.rope, ring, up[0], look.book),
+            fit(ISOLATES, s.rope, ring, up[0], look.book),
             "The knot in {rope} {end} goes up to {ring} and may",
         )
         why = "Use another rope, or put that end on the side that is pulled."
@@ -217,9 +216,9 @@ def knots_threaded(look: Look, s: Strand, ring: Ring | None) -> Says[None]:
     """
     ring = narrowest(all_rings(look.rig, ring, look.ctx.rings))
     for n, d in enumerate(s.rope.damage if ring is not None else ()):
-        if d.use != "knot passed" or d.at_m.kind == "unknown" or _from_end(s, d, d.at_m) is None or ring is None:
+        if d.use != "knot passed" or d.at_m.kind == "unknown" or from_end(s, d, d.at_m) is None or ring is None:
             continue
-        made = fit("butterfly", s.rope, ring, f"threaded.{s.rope.id}.{n}", look.book)
+        made = fit(ISOLATES, s.rope, ring, f"threaded.{s.rope.id}.{n}", look.book)
         if made.ratio is not None and made.verdict == "passes":
             continue
         yield say(
@@ -262,27 +261,3 @@ def _let_out(look: Look, s: Strand, out_m: float, path: float | None, to: str) -
     )
     out, to = Number(max(0.0, hangs), "length", "near"), "ring or belay" if twice else to
     yield say("rope.passed", "Shortfall", key, title, why + " other end.", rope=rope, end=end, to=to, out=out)
-
-
-def _from_end(s: Strand, damage: Damage, at: Known) -> tuple[float, float] | None:
-    """How far from a strand's end a damaged place may be, at the least and at the most; None where it does not hang in
-    it [m]."""
-    if s.high is None:
-        return None
-    piece = sound_piece(s.rope)
-    if piece.start and at.value <= sure(piece.start.at_m).value:
-        return None
-    if piece.stop and at.value >= sure(piece.stop.at_m).value:
-        return None
-    base = sure(s.rope.measured_m if s.rope.measured_m.kind == "known" else s.rope.nominal_m)
-    # As near the hanging end as it may be, and as far: where it hangs is known no better.
-    least, most = limits_m(at)
-    kept = [1 - x for x in shrinks(s.rope)]
-    # What was measured in the rope as it is now has shrunk already: each end takes the reading that serves it.
-    by_label, now = damage.as_now != "yes", damage.as_now != "no"
-    near, far = least * (kept[0] if by_label else 1.0), most * (1.0 if now else kept[1])
-    if s.end == "b":
-        short, long = (x * k for x, k in zip(limits_m(base), kept, strict=True))
-        near = max(0.0, short - most * (1.0 if now else kept[0]))
-        far = max(0.0, long - least * (kept[1] if by_label else 1.0))
-    return None if near >= s.high.value else (near, far)
