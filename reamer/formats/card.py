@@ -262,7 +262,12 @@ def _station(of: Answers, n: int, units: UnitSystem, by: dict[str, Looked]) -> S
     strip: list[Row] = [("ride", pages[0].answer)]
     if last.answer != pages[0].answer:
         strip.append(("last person", last.answer))
-    strip += [(name, value) for name, value in last.rows if name in ("set length", "spare", "longer")]
+    for state, page in zip(states, pages, strict=True):
+        # A figure of one state is no use to whoever rides the other.
+        who = "" if len(states) == 1 else ", last person" if state.state == "last" else ", party"
+        strip += [(f"{name}{who}", value) for name, value in page.rows if name == "set length"]
+        strip.append((f"spare{who}", _least(state, units)))
+    strip.append(("longer by", _longer(of, n, units)))
     bad = [f for f in (*found, *wide) if f.severity in ("Shortfall", "Not checked")]
     strip += [("water", words(said_of(drop.watch), units))] if drop.watch is not None else []
     strip += [("found", "; ".join(f"{f.severity.upper()}: {words(f.title, units)}" for f in bad))] if bad else []
@@ -289,6 +294,27 @@ def _station(of: Answers, n: int, units: UnitSystem, by: dict[str, Looked]) -> S
         notes=tuple(said for key, said in ADVANCED.items() if _is(key, drop, run)),
         strip=tuple(strip),
     )
+
+
+def _least(d: DropAssessment, units: UnitSystem) -> str:
+    """What the ridden strand that has least has to spare."""
+    asked = [r for r in d.reach if r.role not in ("reserve", "pull")]
+    if not asked:
+        return "nothing hangs"
+    if all(r.at_surface for r in asked):
+        return "set at the surface"
+    blank = next((r.why for r in asked if r.spare is None and not r.at_surface), "")
+    known = [r.spare for r in asked if r.spare is not None]
+    return f"not checked: {blank}" if blank or not known else spare_words(min(known, key=lambda n: n.value), units)
+
+
+def _longer(of: Answers, n: int, units: UnitSystem) -> str:
+    """How much longer the drop may be, as what if has it."""
+    cell = next(c for c in of.ahead.rows[n].cells if c.event == "longer")
+    told = cell.word or (spoken(cell.number, units) if cell.number is not None else "")
+    if cell.mark == "fails" and cell.number is not None:
+        told = f"{spoken(Number(-cell.number.value, 'length', 'up'), units)} too long for it"
+    return told
 
 
 def _is(key: str, drop: Drop, run: StationRun) -> bool:
@@ -347,10 +373,6 @@ def _state(of: Answers, d: DropAssessment, rigged: Rigged, units: UnitSystem, co
         rows.append((f"{r.name} {r.end.upper()}, {r.role}", f"{knot}; {said}"))
         if r.highest is not None and r.highest.value > 0:
             rows.append(("a lower reaches", f"from {spoken(r.highest, units)} below the ring and lower down"))
-    if d.longer is not None and d.longer.value >= 0:
-        rows.append(("longer", f"up to {spoken(d.longer, units)} longer and it still reaches"))
-    elif d.longer is not None:
-        rows.append(("longer", f"the drop is {spoken(Number(-d.longer.value, 'length', 'up'), units)} too long for it"))
     if d.pull.worst is not None and d.pull.low is not None:
         force = f"{spoken(d.pull.low, units)} to {spoken(d.pull.worst, units)} at the hand"
         rows.append(("pull", f"{d.pull.pulled}: {force}, {d.pull.band}"))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from reamer.core.answer.codes import SETTLED, SEVERITIES, Severity
 from reamer.core.answer.findings import Finding
-from reamer.core.answer.say import Number, UnitSystem, ranged, spoken, words
+from reamer.core.answer.say import UnitSystem, ranged, spoken, words
 from reamer.core.assess import WHO_IS_HELD, Assessment
 from reamer.core.descent.field import Cell
 from reamer.core.descent.prospect import Prospect
@@ -105,12 +105,6 @@ def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
                 if r.highest.value > 0
                 else "  A lower reaches the landing from anywhere"
             )
-    if d.longer:
-        lines.append(
-            f"  The drop could be {spoken(d.longer, units)} longer"
-            if d.longer.value >= 0
-            else f"  The drop is {spoken(Number(-d.longer.value, 'length', 'up'), units)} too long for it"
-        )
     if d.water:
         bag = f"; {spoken(d.water.reserve, units)} stays in the bag at the station" if d.water.reserve else ""
         lines.append(

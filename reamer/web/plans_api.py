@@ -24,6 +24,8 @@ from reamer.core.answer.working import Working
 from reamer.core.assess import Assessment, Kept, assess_by_parts, workings_of
 from reamer.core.descent.bought import ToBuy, to_buy
 from reamer.core.descent.choice import Adoption
+from reamer.core.descent.field import Cell
+from reamer.core.descent.harder import longer
 from reamer.core.descent.prospect import Known, Prospect, adopted, prospect
 from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
@@ -810,6 +812,14 @@ def overview_figure(plan_id: str, revision: int, form: str) -> Response:
     if form == "svg":
         return Response(svg, content_type="image/svg+xml")
     return Response(png(svg), content_type="image/png")
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/drops/<drop_id>/longer", Cell)
+def open_longer(plan_id: str, revision: int, drop_id: str) -> Cell:
+    """How much longer a drop may be than it is written, as what if has it."""
+    ctx, a = assessed(plan_id, revision)
+    k = drop_of(ctx, drop_id)[0]
+    return longer(ctx, k, a.drops[k])
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/standing", Standing)

@@ -412,7 +412,6 @@ class AnyPlan(unittest.TestCase):
             ):
                 self.assertNotRegex(words(sentence), r"[{}]|None|nan|inf")
             for n in (
-                s.longer,
                 s.pull.high,
                 *(x for r in s.reach for x in (r.low, r.need, r.spare, r.highest)),
                 *(x for q in s.parts for x in (q.demand, q.low, q.times)),

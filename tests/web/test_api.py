@@ -245,6 +245,12 @@ class Plans(Client):
         self.assertNotIn("join.passes", {f.code for f in said if f.key in {o["finding"] for o in self.offers("d9")}})
         self.refused(self.http.get(f"{url}?drop=nobody"), 422, "drop")
 
+    def test_how_much_longer_is_one_figure(self):
+        rows = self.http.get(self.url("/revisions/1/prospect")).json["rows"]
+        for row in rows:
+            cell = next(c for c in row["cells"] if c["event"] == "longer")
+            self.assertEqual(self.http.get(self.url(f"/revisions/1/drops/{row['drop']}/longer")).json, cell)
+
     def offers(self, drop):
         return self.http.get(self.url(f"/revisions/1/offers?drop={drop}")).json
 

@@ -4,6 +4,7 @@ import type {
   Broken,
   CameHome,
   CardPages,
+  Cell,
   Checked,
   Comparison,
   CourtesyWay,
@@ -135,6 +136,8 @@ export const api = {
   restore: (id: string) => call<PlanView>("POST", `/bin/${id}/restore`, {}),
   step: (id: string, which: "undo" | "redo", revision: number) =>
     call<PlanView>("POST", `/plans/${id}/${which}`, { revision }),
+  longer: (id: string, revision: number, drop: string) =>
+    call<Cell>("GET", `/plans/${id}/revisions/${revision}/drops/${drop}/longer`),
   standing: (id: string, revision: number) => call<Standing>("GET", `/plans/${id}/revisions/${revision}/standing`),
   offers: (id: string, revision: number, drop: string) =>
     call<OfferedActs[]>("GET", `/plans/${id}/revisions/${revision}/offers?drop=${encodeURIComponent(drop)}`),

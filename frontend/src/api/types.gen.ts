@@ -693,6 +693,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/drops/{drop_id}/longer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much longer a drop may be than it is written, as what if has it. */
+        get: operations["open_longer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/grip/{drop_id}/{who}": {
         parameters: {
             query?: never;
@@ -2688,9 +2705,8 @@ export interface components {
          * @description One drop: what to draw, what to say first, reach and load path, findings worst first.
          *
          *     verdict: the most that may be said of it, "" where there is a shortfall or nothing could be checked.
-         *     pull: whether the rope comes down; retrieval: the side to pull, what comes first, what may catch; longer: how much
-         *     longer the drop could be and still be reached; water: what to pay out over moving water; aids: loads on deviations
-         *     and traverse lines;
+         *     pull: whether the rope comes down; retrieval: the side to pull, what comes first, what may catch; water: what to pay
+         *     out over moving water; aids: loads on deviations and traverse lines;
          *     aside: what holds a rider to a landing off to the side; several, two, ice: the anchor as computed, of several
          *     points, of two posts, or of ice
          *     cuts: by webbing id what this state takes, None where unknown; wide: what is said once for the plan and holds here
@@ -2723,7 +2739,6 @@ export interface components {
             ice: components["schemas"]["Ice"] | null;
             pull: components["schemas"]["Pull"];
             retrieval: components["schemas"]["Retrieval"];
-            longer: components["schemas"]["Number"] | null;
             water: components["schemas"]["reamer__core__reach__water__Water"] | null;
             /** Aids */
             aids: components["schemas"]["AidLoad"][];
@@ -10197,6 +10212,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CourtesyWay"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_longer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cell"];
                 };
             };
             /** @description A problem */

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
 import { api, Refusal } from "../api/client";
 import { type PlanEdit, replaceDrop, resolved } from "./edits";
-import type { Drop, DropAssessment, Fix, Plan, PlanView, Problem } from "./model";
+import type { Cell, Drop, DropAssessment, Fix, Plan, PlanView, Problem } from "./model";
 import { type Where, whereChanged } from "./where";
 
 export type Saving =
@@ -386,6 +386,18 @@ export function useFieldError(path: readonly (string | number)[]): string | null
     return field === at || field.startsWith(`${at}/`);
   });
   return hit ? hit.message : null;
+}
+
+/** How much longer a drop may be than it is written: the one figure for it, null until it is worked out. */
+export function useLonger(drop: string): Cell | null {
+  const { view } = useSession();
+  const query = useQuery({
+    queryKey: ["longer", view.id, view.revision, drop],
+    queryFn: () => api.longer(view.id, view.revision, drop),
+    staleTime: Infinity,
+    retry: false,
+  });
+  return query.data ?? null;
 }
 
 const NO_ACTS: ReadonlyMap<string, readonly Fix[]> = new Map();

@@ -6,7 +6,7 @@ import { Swatch } from "../cutaway/Swatch";
 import { words } from "../say";
 import { NOBODY, useCount } from "../state/check";
 import type { Drop, DropAssessment } from "../state/model";
-import { useSession } from "../state/plan";
+import { useLonger, useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import { useSystems } from "../state/systems";
 import { useWhich } from "../state/which";
@@ -109,6 +109,8 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
   const { plan, view } = useSession();
   const count = useCount();
   const which = useWhich();
+  const asSaved = useLonger(whole.id);
+  const longer = draft ? null : asSaved;
   // Answer and reach are those of the state in view; findings and tally those of the whole station.
   const a =
     which === 1 && whole.last
@@ -191,16 +193,16 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
           </tbody>
         </table>
       )}
-      {(a.longer || a.water || a.reach.some((r) => r.highest)) && (
+      {(longer?.number || a.water || a.reach.some((r) => r.highest)) && (
         <div className="mb-3 grid gap-0.5 text-[13px]" data-testid="margins">
-          {a.longer &&
-            (a.longer.value >= 0 ? (
+          {longer?.number &&
+            (longer.mark === "figure" ? (
               <p>
-                The drop could be <Num n={a.longer} /> longer.
+                The drop could be <Num n={longer.number} /> longer.
               </p>
             ) : (
               <p className="sev-Shortfall">
-                The drop is <Num n={{ ...a.longer, value: -a.longer.value, toward: "up" }} /> too long for it.
+                The drop is <Num n={{ ...longer.number, value: -longer.number.value, toward: "up" }} /> too long for it.
               </p>
             ))}
           {a.water && (

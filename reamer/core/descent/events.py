@@ -43,7 +43,7 @@ def matrix(field: Field, times: Times, webbing: tuple[WebbingAssessment, ...]) -
             stuck(field, k),
             lost(field, k),
             anchor(field, k, webbing),
-            longer(field, k),
+            longer(field.ctx, k, field.drops[k], field.served[k].why),
             wet(field, k),
             heavier(field, k, heavy),
             hurt(field, k),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from reamer.core.answer.context import Context
+from reamer.core.answer.context import Context, figured
 from reamer.core.answer.findings import Finding, value
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import Number, Sentence, words
@@ -14,7 +14,7 @@ from reamer.core.load.asked import rider_load
 from reamer.core.model import Drop, Known, Quick, Section, Shots
 from reamer.core.plan.limits import limits_m
 from reamer.core.reach.need import longest_m
-from reamer.core.reach.reach import reach
+from reamer.core.reach.reach import least_spare_m, reach
 from reamer.core.retrieval.pull import Moved, pull_of
 from reamer.core.rope.rigged import strands
 from reamer.core.section.lines import lines
@@ -90,14 +90,16 @@ def _still_reaches(ctx: Context, k: int, drop: Drop) -> bool | None:
     return True
 
 
-def longer(field: Field, k: int) -> Cell:
-    """How much longer a drop may be than it is written before its rope no longer reaches.
+@figured
+def longer(ctx: Context, k: int, a: DropAssessment, unserved: str = "") -> Cell:
+    """How much longer a drop may be than it is written before its rope no longer reaches: the one figure for it.
 
-    field: the descent; k: the station's place, from 0
+    ctx: the plan's context; k: the drop's place, from 0; a: its assessment; unserved: why nothing can be said of what
+    serves it, "" where it can
     returns: by how much, rounded down to 0.1 m
     Source: J, our judgement: in the written height, its method's error kept.
     """
-    drop, ctx = field.plan.drops[k], field.ctx
+    drop = ctx.plan.drops[k]
     edge = _edge_shot(look_at(ctx, k, drop))
 
     def reaches(tenths: int) -> bool | None:
@@ -105,21 +107,24 @@ def longer(field: Field, k: int) -> Cell:
 
     first = reaches(0)
     if first is None:
-        why = field.served[k].why or "whether it reaches as it is written is not known"
+        why = unserved or "whether it reaches as it is written is not known"
         return Cell("longer", "not checked", "not checked", None, (Sentence("Not checked: {why}.", {}, {"why": why}),))
     most = 600
-    guess = field.drops[k].longer
+    states = zip(drop.station.states, (a, a.last) if a.last is not None else (a,), strict=False)
+    spares = [least_spare_m(state.system, of.reach) for state, of in states]
+    # The party's rope is no use where the last person's no longer reaches.
+    guess = None if None in spares else min(s for s in spares if s is not None)
     if not first and drop.landing.kind == "moving water":
         story = Sentence("Its length is set on site; how much longer it may be is not known before.")
         return Cell("longer", "not checked", "on site", None, (story,))
     if not first:
-        short = Number(guess.value, "length", "down") if guess is not None else None
+        short = Number(guess, "length", "down") if guess is not None else None
         story = Sentence("It does not reach as it is written.")
         return Cell("longer", "fails", "too short", short, (story,))
     low, high = 0, most
     if guess is not None:
         # Told by what is to spare; held to by trying.
-        low_, high_ = _around(drop, guess.value)
+        low_, high_ = _around(drop, guess)
         if reaches(low_):
             low = low_
             if not reaches(high_):

@@ -7,7 +7,7 @@ from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import computed
 from reamer.core.load.asked import Load
-from reamer.core.model import Releasable, Unknown
+from reamer.core.model import Releasable, System, Unknown
 from reamer.core.reach.better import decide_ride, longer_rope, more_reserve
 from reamer.core.reach.ends import DOWN, Reach, end_findings, ends_of
 from reamer.core.reach.need import SURFACE, need_of
@@ -91,23 +91,18 @@ def _spare(
     return spare, look.book.number(f"highest.{s.key}", name, formula, terms, value, "length", "up")
 
 
-def how_much_longer(look: Look, reached: tuple[Reach, ...]) -> Number | None:
-    """How much longer the drop could be before it no longer reaches.
+def least_spare_m(system: System, reached: tuple[Reach, ...]) -> float | None:
+    """The least that a station's strands have to spare, less where it counts twice.
 
-    look: the station; reached: every strand
-    returns: the least to spare, less where it counts twice [m]; None while one is not known, or nothing hangs
+    system: as rigged; reached: every strand
+    returns: what is to spare, negative where one is short [m]; None while one is not known, or nothing hangs
     Source: none, a minimum.
     """
-    asked = [r for r in reached if r.role != "reserve" and not r.at_surface]
-    spares = [(r, r.spare) for r in asked if r.spare is not None]
-    if not asked or len(spares) < len(asked):
+    asked = [r.spare for r in reached if r.role != "reserve" and not r.at_surface]
+    known = [n.value for n in asked if n is not None]
+    if not asked or len(known) < len(asked):
         return None
-    twice = look.system.kind == "lowered" and look.system.belayer == "below"
-    symbols = [f"s{i}" for i in range(1, len(asked) + 1)]
-    value = min(spare.value for _, spare in spares) / (2.0 if twice else 1.0)
-    formula = (f"min({', '.join(symbols)})" if len(symbols) > 1 else symbols[0]) + ("/2" if twice else "")
-    terms = [computed(s, f"{r.name} {r.end.upper()}, to spare", n) for s, (r, n) in zip(symbols, spares, strict=True)]
-    return look.book.number("longer", "how much longer the drop could be", formula, terms, value, "length", "down")
+    return min(known) / (2.0 if system.kind == "lowered" and system.belayer == "below" else 1.0)
 
 
 def _reserve_findings(look: Look, item: Reach, s: Strand, lengths: Lengths) -> Says[None]:

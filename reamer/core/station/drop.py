@@ -39,13 +39,9 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> Dro
     there = Look(ctx, index, drop, 1, states[1], Book("last.", fixes), fixes)
     last = decided(there, assess_state(there))
     findings = placed(ctx.plan, _of_both(party, last), drop)
-    # The party's rope is no use where the last person's no longer reaches.
-    longer = None
-    if party.longer is not None and last.longer is not None:
-        longer = min(party.longer, last.longer, key=lambda n: n.value)
     tally = tally_of(findings, (*party.wide, *last.wide))
     verdict = VERDICT if party.verdict and last.verdict else ""
-    return replace(party, last=last, longer=longer, findings=findings, tally=tally, verdict=verdict)
+    return replace(party, last=last, findings=findings, tally=tally, verdict=verdict)
 
 
 def _of_both(party: DropAssessment, last: DropAssessment) -> tuple[Finding, ...]:

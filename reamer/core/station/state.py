@@ -20,7 +20,7 @@ from reamer.core.load.part import Part
 from reamer.core.load.path import load_path
 from reamer.core.model import Bights, BlockedCord, BlockedSame, ElasticRelease, Joined, Ring
 from reamer.core.reach.ends import Reach
-from reamer.core.reach.reach import how_much_longer, reach
+from reamer.core.reach.reach import reach
 from reamer.core.reach.riding import riding_findings
 from reamer.core.reach.water import Water, water_findings
 from reamer.core.retrieval.blocks import block_findings
@@ -45,9 +45,8 @@ class DropAssessment:
     """One drop: what to draw, what to say first, reach and load path, findings worst first.
 
     verdict: the most that may be said of it, "" where there is a shortfall or nothing could be checked.
-    pull: whether the rope comes down; retrieval: the side to pull, what comes first, what may catch; longer: how much
-    longer the drop could be and still be reached; water: what to pay out over moving water; aids: loads on deviations
-    and traverse lines;
+    pull: whether the rope comes down; retrieval: the side to pull, what comes first, what may catch; water: what to pay
+    out over moving water; aids: loads on deviations and traverse lines;
     aside: what holds a rider to a landing off to the side; several, two, ice: the anchor as computed, of several
     points, of two posts, or of ice
     cuts: by webbing id what this state takes, None where unknown; wide: what is said once for the plan and holds here
@@ -74,7 +73,6 @@ class DropAssessment:
     ice: Ice | None
     pull: Pull
     retrieval: Retrieval
-    longer: Number | None
     water: Water | None
     aids: tuple[AidLoad, ...]
     aside: Aside | None
@@ -120,7 +118,6 @@ def _asked(look: Look) -> Says[DropAssessment]:
     yield from fits(look, hanging, path.ring)  # do block and join stay at the ring?
     pull = yield from comes_down(look, hanging, lie.nominal)  # does it come down, and past what may catch?
     down = retrieval(look, hanging, pull, lie.nominal)
-    longer = how_much_longer(look, reached)
     wrap = path.wrap
     angle = wrap.angle if wrap else path.several.angle if path.several else None
     cut = wrap.cut if wrap else path.several.cut if path.several else path.two.cut if path.two else None
@@ -143,7 +140,6 @@ def _asked(look: Look) -> Says[DropAssessment]:
         ice=path.ice,
         pull=pull,
         retrieval=down,
-        longer=longer,
         water=water,
         aids=held,
         aside=aside,
