@@ -4,7 +4,7 @@ import unittest
 
 from reamer.core.model import Plan
 from reamer.core.plan.systems import Lowered
-from reamer.demos import gully
+from reamer.demos import canyon, gully
 from tests.browser.harness import Browsing
 from tests.builders import plan_of
 
@@ -80,6 +80,8 @@ class People(Browsing):
                 self.assertEqual(self.plan(plan), gully())
 
     def test_the_strip_says_not_rehearsed_until_it_was(self):
+        # What was gone through once is known wherever it stands again: a plan of its own.
+        self.id = self.server.add(canyon().model_copy(update={"title": "Nobody went through it"}))
         self.open("survey", "d1")
         said = self.page.get_by_test_id("standing-acts")
         self.assertEqual(said.inner_text(), "not gone through yet")
@@ -88,9 +90,8 @@ class People(Browsing):
         said.filter(has_text=f"{got['tally']['Shortfall']} shortfalls").wait_for()
         self.measure("how many fit there", "4")
         self.saved(2)
-        said.filter(
-            has_text="not gone through yet"
-        ).wait_for()  # what was said of another revision is not said of this one
+        # What was said of another revision is not said of this one.
+        said.filter(has_text="not gone through yet").wait_for()
         self.assertEqual(self.plan().drops[0].landing.room.value, 4)
 
     def test_whoever_climbed_it_is_lowered_from_its_top(self):
