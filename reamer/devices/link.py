@@ -28,7 +28,7 @@ from reamer.devices.lines import (
     written,
 )
 
-State = Literal["connecting", "connected", "silent", "ended"]
+LinkState = Literal["connecting", "connected", "silent", "ended"]
 # Seconds without a line: a link that is not alive is said to be silent; one that never says what it is is closed.
 SILENT, HELLO = 5.0, 4.0
 MOST_SAID, MOST_SAMPLES, MOST_BAD = 5_000, 200_000, 20
@@ -48,7 +48,7 @@ class Link:
 
     def __init__(self, kind: Kind, port: int):
         self.kind, self.port = kind, port
-        self.state: State = "connecting"
+        self.state: LinkState = "connecting"
         self.why = ""
         self.hello: Hello | None = None
         self.heard: deque[Heard] = deque(maxlen=MOST_SAID)
@@ -84,7 +84,7 @@ class Link:
             self._end(f"it cannot be reached: {e.strerror or e}")
             raise PlanError("do", self.why) from None
 
-    def now(self) -> tuple[State, str]:
+    def now(self) -> tuple[LinkState, str]:
         """How the link stands, and why."""
         if self.state == "connected" and time.monotonic() - self._last > SILENT:
             return "silent", f"nothing was heard for {time.monotonic() - self._last:.0f} s"

@@ -17,9 +17,9 @@ from reamer.core.second.rests import digest
 from reamer.store.database import StoreError, transaction
 from reamer.store.plans import now
 
-Way = Literal["file", "codes", "room"]
+HandedBy = Literal["file", "codes", "room"]
 Act = Literal["accepted", "refused", "undone"]
-State = Literal["waiting", "accepted", "refused", "undone"]
+HandedState = Literal["waiting", "accepted", "refused", "undone"]
 MOST_WAITING, MOST = 50, 500
 _TAKEN = TypeAdapter(tuple[Taken, ...])
 
@@ -35,10 +35,10 @@ class Came:
 
     id: str
     at: str
-    way: Way
+    way: HandedBy
     sealed: bool
     handed: Handed
-    state: State
+    state: HandedState
     taken: tuple[Taken, ...]
     before: tuple[Taken, ...]
 
@@ -49,7 +49,7 @@ class Homecomings:
     def __init__(self, conn: sqlite3.Connection):
         self.conn = conn
 
-    def add(self, plan_id: str, handed: Handed, way: Way, sealed: bool) -> str:
+    def add(self, plan_id: str, handed: Handed, way: HandedBy, sealed: bool) -> str:
         """Keep what was handed back; the same content is kept once.
 
         returns: its id
@@ -105,6 +105,6 @@ class Homecomings:
                 taken, before = (), (*before, *taken)
             else:
                 taken = (*taken, *_TAKEN.validate_json(a["taken"]))
-        state: State = acts[-1]["kind"] if acts else "waiting"
+        state: HandedState = acts[-1]["kind"] if acts else "waiting"
         handed = read_model(Handed, json.loads(row["body"]))
         return Came(row["id"], row["at"], row["way"], bool(row["sealed"]), handed, state, taken, before)

@@ -15,7 +15,7 @@ from reamer.core.model import Shots
 from reamer.core.reading import read_plan
 from reamer.core.section.shooting import bearing_of, in_section, with_shot
 from reamer.devices.lines import Asked, Kind, Laser, Said, Water
-from reamer.devices.link import Link, State
+from reamer.devices.link import Link, LinkState
 from reamer.web.endpoints import endpoint
 from reamer.web.plans_api import Body, PlanView, bp, plans, view_of
 
@@ -56,7 +56,7 @@ class DeviceView(BaseModel):
     """How an instrument stands and what was heard after a number. Of a load cell's pull: samples from a place on, each
     seconds and kN, how many there are, and its peak so far [kN]."""
 
-    state: State | Literal["none"]
+    state: LinkState | Literal["none"]
     why: str
     port: int
     name: str
@@ -70,7 +70,7 @@ class DeviceView(BaseModel):
 class WaterView(BaseModel):
     """What the gauge says now, and every station that has limits against it."""
 
-    state: State | Literal["none"]
+    state: LinkState | Literal["none"]
     why: str
     flow: Flow
     stations: list[Limited]

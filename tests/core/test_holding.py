@@ -19,13 +19,13 @@ from reamer.core.rehearsal.faults import faults
 from reamer.core.rehearsal.holding import fixings, independent, minimal, paths
 from reamer.core.rehearsal.rehearsal import rehearsal, station_run
 from reamer.core.rehearsal.words import SAID, UNDO, said, undone_by
-from reamer.core.rehearsal.world import Link, Strand, strand
+from reamer.core.rehearsal.world import Link, StrandRef, strand
 from tests import law
 from tests.builders import known, unknown
 from tests.core.test_rehearsal import add, drop, every_state
 from tests.rehearsing import LANDINGS, SYSTEMS, backed, descent_of, party, run, run_of
 
-A, B, CORD, OTHER = Strand("r1", "a"), Strand("r1", "b"), Strand("c1", "b"), Strand("r2", "b")
+A, B, CORD, OTHER = StrandRef("r1", "a"), StrandRef("r1", "b"), StrandRef("c1", "b"), StrandRef("r2", "b")
 
 
 KNOTS = (("joined", "join"), ("blocked", "block"), ("releasable", "tie-off"), ("bights", "bights"))
@@ -286,7 +286,7 @@ class Acts(unittest.TestCase):
                 self.assertNotRegex(text, r"r1:|p\d|[{}]")
 
     def test_a_strands_name(self):
-        self.assertEqual(strand("rope:with:colons:a"), Strand("rope:with:colons", "a"))
+        self.assertEqual(strand("rope:with:colons:a"), StrandRef("rope:with:colons", "a"))
         self.assertIsNone(strand("stopper"))
 
 

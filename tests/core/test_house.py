@@ -1,6 +1,8 @@
 """The rules of the house: purity, docstrings, tables, words, lock files, documents."""
 
 import ast
+import collections
+import dataclasses
 import doctest
 import importlib
 import inspect
@@ -16,6 +18,7 @@ from pathlib import Path
 import reamer.core
 from reamer.core import tables
 from reamer.core.answer import codes
+from reamer.core.answer.working import Book
 from reamer.core.errors import TableError
 from reamer.core.model import System
 from reamer.core.rope.strands import SYSTEM_NAMES
@@ -101,6 +104,37 @@ class Size(unittest.TestCase):
             if path.suffix in {".py", ".ts", ".tsx", ".css", ".toml"} and not path.name.endswith(".gen.ts"):
                 for n, line in enumerate(path.read_text().splitlines(), 1):
                     self.assertLessEqual(len(line), 120, f"{path.relative_to(ROOT)}:{n}")
+
+
+class Names(unittest.TestCase):
+    def test_one_name_is_one_thing(self):
+        """The names that the core's chapters hand to each other are each defined once."""
+        named = collections.Counter(
+            node.name
+            for module in MODULES
+            for node in ast.parse(Path(module.__file__).read_text()).body
+            if isinstance(node, ast.ClassDef)
+        )
+        named.update(
+            target.id
+            for module in MODULES
+            for node in ast.parse(Path(module.__file__).read_text()).body
+            if isinstance(node, ast.Assign)
+            for target in node.targets
+            if isinstance(target, ast.Name)
+        )
+        for name in ("Look", "Strand", "State", "Way", "Place", "Path"):
+            self.assertLessEqual(named[name], 1, name)
+
+    def test_nothing_is_handed_down_to_be_written_into(self):
+        """A question yields what it says and returns its value; how numbers are made has no memory."""
+        for module in MODULES:
+            for node in ast.walk(ast.parse(Path(module.__file__).read_text())):
+                if isinstance(node, ast.FunctionDef):
+                    given = {a.arg: ast.unparse(a.annotation) for a in node.args.args if a.annotation}
+                    self.assertNotIn("Heard", given.values(), f"{module.__name__}.{node.name}")
+        with self.assertRaises(dataclasses.FrozenInstanceError):
+            Book().prefix = "x"
 
 
 class Chapters(unittest.TestCase):

@@ -2138,12 +2138,72 @@ export interface components {
             };
         };
         /**
+         * ComparedWay
+         * @description One way to rig the rope here.
+         *
+         *     spare: least rope to spare of its strands; reserve: past the tie-off; pull: worst force at the hand; weakest: part
+         *     with the least margin on the rope's side and the whole tie; times: that over its demand; ropes: kit used; left: what
+         *     stays behind
+         *     single: single points nobody has accepted, counted; last: what the last person is exposed to; minutes: to rig, low
+         *     and high
+         *     lowers: whether it can lower a stuck person; needs: what makes or breaks it; preferred: by the guide's choice of
+         *     strands
+         *     shortfalls, not_checked: counted over the station; ruled_out: the first shortfall that this way itself has, None if
+         *     none
+         *     fix: the one act that settles its only fault and that it stands with here
+         */
+        ComparedWay: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Ropes */
+            ropes: string[];
+            /** In Use */
+            in_use: boolean;
+            spare: components["schemas"]["Number"] | null;
+            reserve: components["schemas"]["Number"] | null;
+            pull: components["schemas"]["Number"] | null;
+            /** Band */
+            band: string;
+            /** Weakest */
+            weakest: string;
+            times: components["schemas"]["Number"] | null;
+            /** Left */
+            left: string;
+            /** Single */
+            single: number;
+            /** Last */
+            last: string;
+            /** Minutes */
+            minutes: [
+                components["schemas"]["Number"],
+                components["schemas"]["Number"]
+            ];
+            /** Lowers */
+            lowers: string;
+            /** Needs */
+            needs: string;
+            /** Preferred */
+            preferred: boolean;
+            /** Shortfalls */
+            shortfalls: number;
+            /** Not Checked */
+            not_checked: number;
+            ruled_out: components["schemas"]["Sentence"] | null;
+            open: components["schemas"]["Sentence"] | null;
+            /** Edits */
+            edits: components["schemas"]["Edit"][];
+            /** @default null */
+            fix: components["schemas"]["Sentence"] | null;
+        };
+        /**
          * Comparison
          * @description Every way the kit allows, the best first, and those that are never offered.
          */
         Comparison: {
             /** Ways */
-            ways: components["schemas"]["Way"][];
+            ways: components["schemas"]["ComparedWay"][];
             /** Excluded */
             excluded: components["schemas"]["Excluded"][];
         };
@@ -7959,66 +8019,6 @@ export interface components {
             stations: components["schemas"]["Limited"][];
         };
         /**
-         * Way
-         * @description One way to rig the rope here.
-         *
-         *     spare: least rope to spare of its strands; reserve: past the tie-off; pull: worst force at the hand; weakest: part
-         *     with the least margin on the rope's side and the whole tie; times: that over its demand; ropes: kit used; left: what
-         *     stays behind
-         *     single: single points nobody has accepted, counted; last: what the last person is exposed to; minutes: to rig, low
-         *     and high
-         *     lowers: whether it can lower a stuck person; needs: what makes or breaks it; preferred: by the guide's choice of
-         *     strands
-         *     shortfalls, not_checked: counted over the station; ruled_out: the first shortfall that this way itself has, None if
-         *     none
-         *     fix: the one act that settles its only fault and that it stands with here
-         */
-        Way: {
-            /** Key */
-            key: string;
-            /** Kind */
-            kind: string;
-            /** Ropes */
-            ropes: string[];
-            /** In Use */
-            in_use: boolean;
-            spare: components["schemas"]["Number"] | null;
-            reserve: components["schemas"]["Number"] | null;
-            pull: components["schemas"]["Number"] | null;
-            /** Band */
-            band: string;
-            /** Weakest */
-            weakest: string;
-            times: components["schemas"]["Number"] | null;
-            /** Left */
-            left: string;
-            /** Single */
-            single: number;
-            /** Last */
-            last: string;
-            /** Minutes */
-            minutes: [
-                components["schemas"]["Number"],
-                components["schemas"]["Number"]
-            ];
-            /** Lowers */
-            lowers: string;
-            /** Needs */
-            needs: string;
-            /** Preferred */
-            preferred: boolean;
-            /** Shortfalls */
-            shortfalls: number;
-            /** Not Checked */
-            not_checked: number;
-            ruled_out: components["schemas"]["Sentence"] | null;
-            open: components["schemas"]["Sentence"] | null;
-            /** Edits */
-            edits: components["schemas"]["Edit"][];
-            /** @default null */
-            fix: components["schemas"]["Sentence"] | null;
-        };
-        /**
          * Webbing
          * @description Webbing to be cut. Strength is one strand's, unknotted.
          */
@@ -8351,6 +8351,7 @@ export type Change = components['schemas']['Change'];
 export type CheckBody = components['schemas']['CheckBody'];
 export type Checked = components['schemas']['Checked'];
 export type Choice = components['schemas']['Choice'];
+export type ComparedWay = components['schemas']['ComparedWay'];
 export type Comparison = components['schemas']['Comparison'];
 export type ConnectBody = components['schemas']['ConnectBody'];
 export type ContactView = components['schemas']['ContactView'];
@@ -8585,7 +8586,6 @@ export type Verdict = components['schemas']['Verdict'];
 export type VerdictBody = components['schemas']['VerdictBody'];
 export type Watch = components['schemas']['Watch'];
 export type WaterView = components['schemas']['WaterView'];
-export type Way = components['schemas']['Way'];
 export type Webbing = components['schemas']['Webbing'];
 export type WebbingAssessment = components['schemas']['WebbingAssessment'];
 export type WebbingLink = components['schemas']['WebbingLink'];

@@ -23,7 +23,7 @@ from reamer.core.rope.strands import SYSTEM_NAMES, Role, pulled_strand, ropes_at
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import row
 
-Place = Literal["in use", "carried"]
+RopePlace = Literal["in use", "carried"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +64,7 @@ class Entry:
     number: int
     name: str
     states: tuple[Rigged, ...]
-    places: dict[str, Place]
+    places: dict[str, RopePlace]
     extra_min: tuple[Number, Number] | None
 
 
@@ -187,7 +187,7 @@ class _Made:
                 Number(sum(r.low for r in rows), "minutes", "down"),
                 Number(sum(r.high for r in rows), "minutes", "up"),
             )
-        places: dict[str, Place] = {r: "in use" if r in here else "carried" for r in every}
+        places: dict[str, RopePlace] = {r: "in use" if r in here else "carried" for r in every}
         return Entry(drop.id, index + 1, drop.name, tuple(states), places, extra)
 
     def told(self, look: Look) -> DropAssessment:

@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 from reamer.core.answer.say import Sentence
 from reamer.core.model import ActName
 from reamer.core.rehearsal.holding import fixings
-from reamer.core.rehearsal.stage import Scene, Stage, Way
-from reamer.core.rehearsal.world import Body, Link, StationNow, Strand, World, strand
+from reamer.core.rehearsal.stage import RopeWay, Scene, Stage
+from reamer.core.rehearsal.world import Body, Link, StationNow, StrandRef, World, strand
 from reamer.core.rope.strands import UNDONE
 
 
@@ -94,7 +94,7 @@ class _At:
         return self.world.stations[self.act.k]
 
     @property
-    def way(self) -> Way:
+    def way(self) -> RopeWay:
         return self.stage.way(self.stands.which)
 
     @property
@@ -126,7 +126,7 @@ class _At:
             raise Refused("It names nobody else of the party.")
         return self.act.what
 
-    def strands(self) -> frozenset[Strand]:
+    def strands(self) -> frozenset[StrandRef]:
         """The strands that an act names, those that hang here; the ridden ones where it names none."""
         if self.stands.which < 0 or "pulled" in self.stands.done:
             raise Refused("No rope hangs at the station.")
@@ -458,7 +458,7 @@ def _tie_in(at: _At) -> World:
     return at.me(at.body.having(Link("lowering", at.k, at.act.what, at_ride(at))))
 
 
-def at_ride(at: _At) -> frozenset[Strand]:
+def at_ride(at: _At) -> frozenset[StrandRef]:
     """The strand that somebody is lowered on.
 
     at: the act
@@ -713,7 +713,7 @@ def _let_go(at: _At) -> World:
     return at.here(at.stands.undone(*held))
 
 
-def why_stuck(scene: Scene, world: World, k: int, pulled: Strand | None) -> tuple[str, Sentence] | None:
+def why_stuck(scene: Scene, world: World, k: int, pulled: StrandRef | None) -> tuple[str, Sentence] | None:
     """Why a rope does not come down when it is pulled.
 
     scene: the descent; world: the state; k: the station; pulled: the strand, None the one that is to be

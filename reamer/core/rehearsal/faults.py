@@ -7,9 +7,9 @@ from typing import Literal
 
 from reamer.core.answer.say import Number, Sentence, listed
 from reamer.core.rehearsal.acts import why_stuck
-from reamer.core.rehearsal.holding import Path, held, paths
-from reamer.core.rehearsal.stage import Scene, Stage, Way
-from reamer.core.rehearsal.world import Strand, World
+from reamer.core.rehearsal.holding import HoldPath, held, paths
+from reamer.core.rehearsal.stage import RopeWay, Scene, Stage
+from reamer.core.rehearsal.world import StrandRef, World
 
 Happens = Literal["falls", "slides to a stopper", "rope lost", "cannot be pulled", "stranded", "held"]
 HAPPENS: tuple[Happens, ...] = ("falls", "slides to a stopper", "rope lost", "cannot be pulled", "stranded", "held")
@@ -117,7 +117,7 @@ def title_of(scene: Scene, part: str) -> Sentence:
     return Sentence(said.get(family, "{name} fails"), {}, {"name": name})
 
 
-def loses(scene: Scene, world: World, who: str, lost: Path, found: tuple[Path, ...]) -> Outcome:
+def loses(scene: Scene, world: World, who: str, lost: HoldPath, found: tuple[HoldPath, ...]) -> Outcome:
     """What happens to one person when parts no longer hold.
 
     scene: the descent; world: the state; who: the person; lost: the parts; found: the paths that hold them now
@@ -149,7 +149,7 @@ def loses(scene: Scene, world: World, who: str, lost: Path, found: tuple[Path, .
     return Outcome("falls", who, low, high, story, accepted)
 
 
-def slides(scene: Scene, world: World, who: str, lost: Path) -> bool:
+def slides(scene: Scene, world: World, who: str, lost: HoldPath) -> bool:
     """Whether a knot in every strand of a device stops somebody whose rope runs through it.
 
     scene: the descent; world: the state; who: the person; lost: what no longer holds
@@ -168,7 +168,7 @@ def slides(scene: Scene, world: World, who: str, lost: Path) -> bool:
     return all(world.stopper(s) and s in ends and ends[s].above == "may" for s in link.strands)
 
 
-def what_holds(scene: Scene, path: Path) -> str:
+def what_holds(scene: Scene, path: HoldPath) -> str:
     """The link that a path ends in, in words.
 
     scene: the descent; path: the parts
@@ -248,7 +248,7 @@ def faults(scene: Scene, world: World) -> tuple[Fault, ...]:
     return tuple(sorted(made, key=_rank))
 
 
-def _with(part: str) -> Path:
+def _with(part: str) -> HoldPath:
     return frozenset({part})
 
 
@@ -268,7 +268,7 @@ def _untested(world: World, part: str) -> bool:
     return link is not None and not link.tested
 
 
-def open_ends(scene: Scene, world: World, k: int, strands: frozenset[Strand]) -> list[tuple[Strand, str]]:
+def open_ends(scene: Scene, world: World, k: int, strands: frozenset[StrandRef]) -> list[tuple[StrandRef, str]]:
     """Ends that somebody on these strands could ride off, and why.
 
     scene: the descent; world: the state; k: the station, from 0; strands: in their device
@@ -279,7 +279,7 @@ def open_ends(scene: Scene, world: World, k: int, strands: frozenset[Strand]) ->
     way = stage.way(now.which)
     if stage.water or now.done & {"isolating overhand", "overhand below"}:
         return []
-    made: list[tuple[Strand, str]] = []
+    made: list[tuple[StrandRef, str]] = []
     middle = way.kind != "doubled" or "middle" in now.done
     for e in way.ends:
         if e.strand not in strands or world.stopper(e.strand) or _held_below(world, k, e.strand):
@@ -295,7 +295,7 @@ def open_ends(scene: Scene, world: World, k: int, strands: frozenset[Strand]) ->
     return made
 
 
-def _held_below(world: World, k: int, s: Strand) -> bool:
+def _held_below(world: World, k: int, s: StrandRef) -> bool:
     """Whether an end is threaded through the next station with a stopper in it."""
     return (
         k + 1 < len(world.stations) and world.ropes[s.rope].has(f"ring {k + 1}") and world.stopper(s)
@@ -394,7 +394,7 @@ def _lets_down(scene: Scene, world: World, who: str) -> str:
     """Who could let a rider down as they hang, "" nobody."""
     body = world.people[who]
     now = world.stations[body.at]
-    way: Way = scene.stages[body.at].way(now.which)
+    way: RopeWay = scene.stages[body.at].way(now.which)
     lowering = body.link("lowering")
     if lowering is not None:
         return scene.name(lowering.to)

@@ -13,9 +13,9 @@ from reamer.core.people.backups import STACKED
 from reamer.core.people.party import unavoidable
 from reamer.core.rehearsal.acts import why_stuck
 from reamer.core.rehearsal.faults import Happens, exposed, fall, loose, open_ends
-from reamer.core.rehearsal.holding import Held, Path, fixings, held, sure
+from reamer.core.rehearsal.holding import Held, HoldPath, fixings, held, sure
 from reamer.core.rehearsal.stage import Scene, Stage
-from reamer.core.rehearsal.world import Link, StationNow, Strand, World
+from reamer.core.rehearsal.world import Link, StationNow, StrandRef, World
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +121,7 @@ def _told(first: str, then: Sentence, words: dict[str, str]) -> Sentence:
     return Sentence(f"{first} {then.template}", then.numbers, {**then.words, **words})
 
 
-def _held(scene: Scene, world: World, who: str, found: tuple[Path, ...]) -> list[Seen]:
+def _held(scene: Scene, world: World, who: str, found: tuple[HoldPath, ...]) -> list[Seen]:
     """What one likely fault does to somebody who is exposed. ``found``: what holds them."""
     high, falls = _falls(scene, world, who)
     body, name = world.people[who], {"name": scene.name(who)}
@@ -143,7 +143,7 @@ def _held(scene: Scene, world: World, who: str, found: tuple[Path, ...]) -> list
     return made + _fault(scene, world, who, critical, one)
 
 
-def _fault(scene: Scene, world: World, who: str, critical: Path, one: Callable[..., Seen]) -> list[Seen]:
+def _fault(scene: Scene, world: World, who: str, critical: HoldPath, one: Callable[..., Seen]) -> list[Seen]:
     """The one likely fault that drops somebody, of the parts that every path has."""
     body = world.people[who]
     device = body.link("device")
@@ -471,7 +471,7 @@ def _water(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[Se
     words = {"name": scene.name(riding[0])}
     if stage.water:
         planned = {e.strand for e in way.ends if e.planned}
-        knotted: list[Strand] = [s for s in way.ride if world.stopper(s)]
+        knotted: list[StrandRef] = [s for s in way.ride if world.stopper(s)]
         if knotted:
             title = Sentence("There is a knot in an end that hangs in moving water, and {name} rides it", {}, words)
             story = Sentence("It catches, and holds {name} in the current.", {}, words)

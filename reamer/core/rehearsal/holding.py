@@ -14,11 +14,11 @@ from itertools import combinations, product
 
 from reamer.core.answer.verdict import Verdict
 from reamer.core.people.attachment import HOLDS_NOTHING
-from reamer.core.rehearsal.stage import Scene, Stage, Way
-from reamer.core.rehearsal.world import Body, Link, StationNow, Strand, World
+from reamer.core.rehearsal.stage import RopeWay, Scene, Stage
+from reamer.core.rehearsal.world import Body, Link, StationNow, StrandRef, World
 
-Path = frozenset[str]
-Held = dict[str, tuple[Path, ...]]
+HoldPath = frozenset[str]
+Held = dict[str, tuple[HoldPath, ...]]
 # Families whose loss is counted, and so the number of paths: whatever a rehearsal does not accept.
 COUNTED = ("tether", "device", "hand", "hitch", "watch", "line", "weight", "part", "bare", "screw", "passenger")
 
@@ -33,7 +33,7 @@ def counted(part: str) -> bool:
     return part.split(".", 1)[0] in COUNTED
 
 
-def on_rope(s: Strand) -> str:
+def on_rope(s: StrandRef) -> str:
     """The part that a strand is.
 
     s: the strand
@@ -43,7 +43,7 @@ def on_rope(s: Strand) -> str:
     return f"rope.{s.key}"
 
 
-def paths(scene: Scene, world: World, who: str) -> tuple[Path, ...]:
+def paths(scene: Scene, world: World, who: str) -> tuple[HoldPath, ...]:
     """Every way in which somebody is held now, none of them containing another.
 
     scene: the descent; world: the state; who: the person's id
@@ -51,7 +51,7 @@ def paths(scene: Scene, world: World, who: str) -> tuple[Path, ...]:
     Source: P, the table of what is fixed.
     """
     body = world.people[who]
-    found: set[Path] = set()
+    found: set[HoldPath] = set()
     for link in body.links:
         found |= set(_link(scene, world, who, body, link))
     return minimal(found)
@@ -67,21 +67,21 @@ def held(scene: Scene, world: World) -> Held:
     return {who: paths(scene, world, who) for who in world.people}
 
 
-def minimal(found: Iterable[Path]) -> tuple[Path, ...]:
+def minimal(found: Iterable[HoldPath]) -> tuple[HoldPath, ...]:
     """Sets of which none contains another.
 
     found: any sets
     returns: the least ones, in a settled order
     Source: none, comparison.
     """
-    made: list[Path] = []
+    made: list[HoldPath] = []
     for p in sorted(set(found), key=lambda p: (len(p), sorted(p))):
         if not any(q <= p for q in made):
             made.append(p)
     return tuple(made)
 
 
-def sure(found: Iterable[Path]) -> tuple[Path, ...]:
+def sure(found: Iterable[HoldPath]) -> tuple[HoldPath, ...]:
     """The paths of which everything is known to hold.
 
     found: paths
@@ -91,7 +91,7 @@ def sure(found: Iterable[Path]) -> tuple[Path, ...]:
     return tuple(p for p in found if not any(x.startswith("doubt.") for x in p))
 
 
-def independent(found: Iterable[Path]) -> int:
+def independent(found: Iterable[HoldPath]) -> int:
     """The least number of counted parts whose loss leaves nothing.
 
     found: paths
@@ -102,7 +102,7 @@ def independent(found: Iterable[Path]) -> int:
 
 
 @lru_cache(maxsize=8192)
-def _least(found: tuple[Path, ...]) -> int:
+def _least(found: tuple[HoldPath, ...]) -> int:
     sets = [frozenset(p for p in path if counted(p)) for path in found]
     if not sets:
         return 0
@@ -113,7 +113,7 @@ def _least(found: tuple[Path, ...]) -> int:
     return len(parts)
 
 
-def anchor_of(stage: Stage, rope: bool) -> Path:
+def anchor_of(stage: Stage, rope: bool) -> HoldPath:
     """The unaccepted single points that a rope or a tether at a station shares.
 
     stage: the station; rope: whether it runs through the ring
@@ -127,7 +127,7 @@ def anchor_of(stage: Stage, rope: bool) -> Path:
     )
 
 
-def _link(scene: Scene, world: World, who: str, body: Body, link: Link) -> list[Path]:
+def _link(scene: Scene, world: World, who: str, body: Body, link: Link) -> list[HoldPath]:
     """The paths that one link makes."""
     k, stage, now = link.k, scene.stages[link.k], world.stations[link.k]
     if link.kind == "tether":
@@ -166,7 +166,7 @@ def _grips(stage: Stage, now: StationNow, who: str) -> bool:
     return grip is None or grip.stand not in HOLDS_NOTHING
 
 
-def fixings(world: World, stage: Stage, now: StationNow, strands: frozenset[Strand], who: str) -> list[Path]:
+def fixings(world: World, stage: Stage, now: StationNow, strands: frozenset[StrandRef], who: str) -> list[HoldPath]:
     """The ways in which strands in one device or hitch are fixed above it.
 
     world: the state; stage, now: the station; strands: in the device; who: hangs on it, and attends no reserve for
@@ -193,12 +193,12 @@ def fixings(world: World, stage: Stage, now: StationNow, strands: frozenset[Stra
     return list(minimal(made))
 
 
-def _rigged(way: Way, now: StationNow) -> bool:
+def _rigged(way: RopeWay, now: StationNow) -> bool:
     """Whether everything that the system needs to hold is tied."""
     return "threaded" in now.done and all(k in now.done for k in way.knots)
 
 
-def _alone(world: World, stage: Stage, now: StationNow, s: Strand, who: str) -> list[Path]:
+def _alone(world: World, stage: Stage, now: StationNow, s: StrandRef, who: str) -> list[HoldPath]:
     """The ways in which one strand is fixed by itself."""
     way = stage.way(now.which)
     if s not in way.alone or not _rigged(way, now):
@@ -218,14 +218,14 @@ def _alone(world: World, stage: Stage, now: StationNow, s: Strand, who: str) -> 
     return [*made, frozenset({f"hand.{now.attendant}"})] if there else made
 
 
-def _doubt(verdict: Verdict, what: str, stage: Stage) -> Path:
+def _doubt(verdict: Verdict, what: str, stage: Stage) -> HoldPath:
     """The part that stands for what nobody knows to hold."""
     return frozenset({f"doubt.{what}.{stage.index}"} if verdict.holds == "unknown" else set())
 
 
-def _stops(scene: Scene, world: World, who: str, body: Body, link: Link) -> list[Path]:
+def _stops(scene: Scene, world: World, who: str, body: Body, link: Link) -> list[HoldPath]:
     """What stops the rope from running through a device."""
-    k, made = link.k, list[Path]()
+    k, made = link.k, list[HoldPath]()
     now, stage = world.stations[k], scene.stages[k]
     if link.hand:
         made.append(frozenset({f"hand.{who}"}))
@@ -252,7 +252,7 @@ def _stops(scene: Scene, world: World, who: str, body: Body, link: Link) -> list
     return made
 
 
-def closed(world: World, now: StationNow, way: Way) -> bool:
+def closed(world: World, now: StationNow, way: RopeWay) -> bool:
     """Whether nobody can ride off an end: a stopper in every ridden strand, or an isolating overhand.
 
     world: the state; now: the station; way: as it is rigged

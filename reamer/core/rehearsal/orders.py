@@ -8,8 +8,8 @@ from reamer.core.answer.say import Sentence, words
 from reamer.core.model import ActName, Bights
 from reamer.core.people.backups import STACKED, Backup
 from reamer.core.rehearsal.acts import Act, Refused, do
-from reamer.core.rehearsal.stage import Scene, Stage, Way
-from reamer.core.rehearsal.world import Body, Link, RopeNow, StationNow, Strand, World, strands_key
+from reamer.core.rehearsal.stage import RopeWay, Scene, Stage
+from reamer.core.rehearsal.world import Body, Link, RopeNow, StationNow, StrandRef, World, strands_key
 from reamer.core.rope.strands import UNDONE
 
 
@@ -34,7 +34,7 @@ def begin(scene: Scene) -> World:
     return World(people, ropes, tuple(first))
 
 
-def next_end(scene: Scene, k: int) -> Strand | None:
+def next_end(scene: Scene, k: int) -> StrandRef | None:
     """The end that is threaded through the next station while its rope still hangs from this one.
 
     scene: the descent; k: the station, from 0
@@ -77,7 +77,7 @@ class _Order:
         return True
 
     @property
-    def way(self) -> Way:
+    def way(self) -> RopeWay:
         return self.stage.way(self.world.stations[self.k].which)
 
     def able(self, of: list[str]) -> list[str]:
@@ -131,7 +131,7 @@ class _Order:
         if way.kind == "releasable" and len(self.people) > 1:
             self.add("attend the reserve", who)
 
-    def put_up(self, way: Way, who: str) -> None:
+    def put_up(self, way: RopeWay, who: str) -> None:
         """The rope on the anchor, with the knots that the system needs."""
         if not self.has("threaded") and way.threaded is None and way.ride:
             self.open_end(way.ride[0], who)
@@ -153,12 +153,12 @@ class _Order:
         if self.stage.stance == "hanging" and len(way.ride) == 2:
             self.add("tie", who, "isolating overhand")
 
-    def open_end(self, s: Strand, who: str) -> None:
+    def open_end(self, s: StrandRef, who: str) -> None:
         """An end that is to go through the ring has no stopper in it."""
         if self.world.stopper(s):
             self.add("untie", who, f"stopper {s.key}")
 
-    def ends(self, way: Way, who: str) -> None:
+    def ends(self, way: RopeWay, who: str) -> None:
         """The stoppers that the plan has, and none where it has none."""
         want = {e.strand for e in way.ends if e.planned}
         below = [i for i in self.people if i in self.world.below(self.k)]
@@ -416,7 +416,7 @@ class _Order:
         self.across(who, s)
         self.add("tie", who, f"stopper {s.key}")
 
-    def across(self, who: str, s: Strand) -> None:
+    def across(self, who: str, s: StrandRef) -> None:
         """Thread an end through the next station: an act of that station, done here."""
         k, self.k = self.k, self.k + 1
         self.add("thread", who, s.key)
@@ -448,7 +448,7 @@ class _Order:
         k = self.k + 1
         return k < len(self.scene.stages) and "threaded" in self.world.stations[k].done
 
-    def thread_next_now(self, who: str, s: Strand) -> None:
+    def thread_next_now(self, who: str, s: StrandRef) -> None:
         if self.world.people[who].spot != "station" or self.world.people[who].at != self.k + 1:
             return
         if self.stage.below == "ledge" and self.world.people[who].link("tether") is None:

@@ -7,12 +7,12 @@ from typing import Literal
 
 from reamer.core.answer.say import Sentence, listed
 from reamer.core.rehearsal.faults import exposed
-from reamer.core.rehearsal.holding import Path, independent
+from reamer.core.rehearsal.holding import HoldPath, independent
 from reamer.core.rehearsal.stage import Scene
 from reamer.core.rehearsal.words import grouped, thing
-from reamer.core.rehearsal.world import Body, Strand, World
+from reamer.core.rehearsal.world import Body, StrandRef, World
 
-Place = Literal["above", "station", "rope", "landing", "gone"]
+Zone = Literal["above", "station", "rope", "landing", "gone"]
 Hangs = Literal["bag", "station", "down", "landing", "gone"]
 
 
@@ -33,7 +33,7 @@ class PersonShown:
     ``by``: the same in words; ``watches``: whom they hold from below or lower."""
 
     who: str
-    place: Place
+    place: Zone
     edge: bool
     exposed: bool
     paths: int
@@ -70,7 +70,7 @@ class Picture:
     below: Sentence | None
 
 
-def apart(found: tuple[Path, ...]) -> tuple[Path, ...]:
+def apart(found: tuple[HoldPath, ...]) -> tuple[HoldPath, ...]:
     """Paths that share no part whose loss counts, as many as a short search finds, the shortest first.
 
     found: paths
@@ -80,9 +80,9 @@ def apart(found: tuple[Path, ...]) -> tuple[Path, ...]:
     >>> [sorted(p) for p in apart((frozenset({"tether.a"}), frozenset({"device.a", "hand.a"})))]
     [['tether.a'], ['device.a', 'hand.a']]
     """
-    best: tuple[Path, ...] = ()
+    best: tuple[HoldPath, ...] = ()
     for first in found:
-        made: tuple[Path, ...] = (first,)
+        made: tuple[HoldPath, ...] = (first,)
         for p in found:
             if independent((*made, p)) > independent(made) and all(independent((q, p)) == 2 for q in made):
                 made = (*made, p)
@@ -92,7 +92,11 @@ def apart(found: tuple[Path, ...]) -> tuple[Path, ...]:
 
 
 def picture(
-    scene: Scene, world: World, k: int, held: dict[str, tuple[Path, ...]], memo: dict[object, PersonShown] | None = None
+    scene: Scene,
+    world: World,
+    k: int,
+    held: dict[str, tuple[HoldPath, ...]],
+    memo: dict[object, PersonShown] | None = None,
 ) -> Picture:
     """One state as it is drawn at one station.
 
@@ -130,7 +134,7 @@ def picture(
     )
 
 
-def _strand(scene: Scene, world: World, k: int, s: Strand) -> StrandShown:
+def _strand(scene: Scene, world: World, k: int, s: StrandRef) -> StrandShown:
     """A strand as it hangs at a station."""
     now, rope = world.stations[k], world.ropes[s.rope]
     way = scene.stages[k].way(now.which)
@@ -162,7 +166,7 @@ def _secured(scene: Scene, world: World, k: int) -> Sentence | None:
     return Sentence("{names} has the rope in hand", {}, {"names": listed(holding)}) if holding else None
 
 
-def _place(scene: Scene, body: Body, k: int) -> Place:
+def _place(scene: Scene, body: Body, k: int) -> Zone:
     if body.at < k:
         return "above"
     if body.at == k:
@@ -171,7 +175,7 @@ def _place(scene: Scene, body: Body, k: int) -> Place:
 
 
 def _person(
-    scene: Scene, world: World, k: int, who: str, found: tuple[Path, ...], memo: dict[object, PersonShown]
+    scene: Scene, world: World, k: int, who: str, found: tuple[HoldPath, ...], memo: dict[object, PersonShown]
 ) -> PersonShown:
     body = world.people[who]
     watches = _watched(world, k, who)

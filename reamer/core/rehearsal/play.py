@@ -17,7 +17,7 @@ from reamer.core.rehearsal.world import World
 
 
 @dataclass(slots=True)
-class Look:
+class Glance:
     """What was asked of one state so far: who is held by what, what is hazardous, how it is drawn."""
 
     held: Held | None = None
@@ -40,7 +40,7 @@ class Played:
     why: tuple[Sentence, ...]
     generated: Order
     barred: Sentence | None = None
-    looks: tuple[Look, ...] = field(default=(), compare=False, repr=False)
+    looks: tuple[Glance, ...] = field(default=(), compare=False, repr=False)
 
     @property
     def after(self) -> World:
@@ -111,7 +111,7 @@ def play(scene: Scene, kept: Play | None = None) -> Play:
         if old is not None and (old.generated.before != rule or not (same or _alike(scene.stages, before, k))):
             old = None
         if old is not None and old.before == world and scene.stages[k] == before[k]:
-            made.append(old if same else replace(old, looks=tuple(Look() for _ in old.states)))
+            made.append(old if same else replace(old, looks=tuple(Glance() for _ in old.states)))
         else:
             by_rule = old.generated if old is not None else order(scene, k, rule)
             known = old if same else None
@@ -146,7 +146,7 @@ def _through(scene: Scene, k: int, world: World, by_rule: Order, known: Played |
     edits = scene.stages[k].drop.station.through.edits
     before = world
     acts, drafts = changed(by_rule.acts, edits, k)
-    refused, states, looks = list[Sentence | None](), list[World](), list[Look]()
+    refused, states, looks = list[Sentence | None](), list[World](), list[Glance]()
     was = {a.key: n for n, a in enumerate(known.acts)} if known is not None else {}
     plain = not edits and world == by_rule.before
     for n, act in enumerate(acts):
@@ -163,7 +163,7 @@ def _through(scene: Scene, k: int, world: World, by_rule: Order, known: Played |
             world = known.states[m]
             looks.append(known.looks[m])
         else:
-            looks.append(Look())
+            looks.append(Glance())
         refused.append(why)
         states.append(world)
     return Played(k, before, acts, tuple(refused), tuple(states), drafts, by_rule.why, by_rule, None, tuple(looks))

@@ -38,7 +38,7 @@ from reamer.core.people.backups import Backup, backups_of
 from reamer.core.people.party import order_of
 from reamer.core.plan.limits import limits_m
 from reamer.core.plan.rigs import tied_to
-from reamer.core.rehearsal.world import Strand
+from reamer.core.rehearsal.world import StrandRef
 from reamer.core.rope.length import real_length
 from reamer.core.rope.stops import THIN, block_at, join_alone, join_together
 from reamer.core.rope.strands import ropes_of
@@ -59,14 +59,14 @@ class EndFact:
     """One end that hangs at a station: whether it may hang above the landing, how far up at the most [m, None where not
     known], and whether a stopper is planned in it."""
 
-    strand: Strand
+    strand: StrandRef
     above: Above
     above_m: float | None
     planned: bool
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class RopeWay:
     """One state of a station as a rehearsal needs it. ``ride``: the strands that are ridden; ``pull``, ``up``: the one
     that is pulled, and the one that goes up through the ring; ``alone``: what holds a strand by itself, and whether it
     does; ``together``: whether both in one device hold; ``bare``: whether a
@@ -74,16 +74,16 @@ class Way:
 
     which: int
     system: System
-    ride: tuple[Strand, ...]
-    pull: Strand | None
-    up: Strand | None
+    ride: tuple[StrandRef, ...]
+    pull: StrandRef | None
+    up: StrandRef | None
     ropes: tuple[str, ...]
-    alone: dict[Strand, tuple[str, Verdict]]
+    alone: dict[StrandRef, tuple[str, Verdict]]
     together: Verdict
     bare: Verdict | None
     ends: tuple[EndFact, ...]
     knots: tuple[str, ...]
-    threaded: Strand | None
+    threaded: StrandRef | None
     thin: bool
 
     @property
@@ -92,7 +92,7 @@ class Way:
         return self.system.kind
 
     @property
-    def strands(self) -> tuple[Strand, ...]:
+    def strands(self) -> tuple[StrandRef, ...]:
         """All that hang down, those that are ridden first."""
         return tuple(dict.fromkeys((*self.ride, *((self.pull,) if self.pull else ()))))
 
@@ -117,7 +117,7 @@ class Stage:
     on_site: bool
     low_m: float | None
     high_m: float | None
-    ways: tuple[Way, ...]
+    ways: tuple[RopeWay, ...]
     backups: tuple[Backup, ...]
     screw: bool
     over: bool
@@ -132,11 +132,11 @@ class Stage:
     short: bool
 
     @property
-    def last(self) -> Way:
+    def last(self) -> RopeWay:
         """The state in which the last person finds it."""
         return self.ways[-1]
 
-    def way(self, which: int) -> Way:
+    def way(self, which: int) -> RopeWay:
         """One state; the first where none is rigged yet."""
         return self.ways[which if 0 <= which < len(self.ways) else 0]
 
@@ -217,7 +217,7 @@ def same_but_drops(one: Plan, other: Plan) -> bool:
     return one.model_copy(update={"drops": ()}) == other.model_copy(update={"drops": ()})
 
 
-def _hanging(way: Way) -> list[Hung]:
+def _hanging(way: RopeWay) -> list[Hung]:
     """The strands of one state as the ledger has them."""
     if isinstance(way.system, Joined):
         return [Hung(s.rope, s.end, "ride and pull", False) for s in way.ride]
@@ -324,7 +324,7 @@ def _slab(drop: Drop) -> Fixed:
     return "yes" if math.degrees(math.atan2(down, max(out, 1e-9))) < limit else "no"
 
 
-def _cut_accepted(drop: Drop, ways: tuple[Way, ...]) -> bool:
+def _cut_accepted(drop: Drop, ways: tuple[RopeWay, ...]) -> bool:
     """Whether a cut strand is accepted: not at a sharp or unknown edge, nor at a coarse one where people swing or are
     lowered."""
     section = drop.section
@@ -338,13 +338,13 @@ def _cut_accepted(drop: Drop, ways: tuple[Way, ...]) -> bool:
     return not ("coarse" in bare and moves)
 
 
-def _way(ctx: Context, drop: Drop, n: int, a: DropAssessment, arriving: tuple[EndRef, ...]) -> Way:
+def _way(ctx: Context, drop: Drop, n: int, a: DropAssessment, arriving: tuple[EndRef, ...]) -> RopeWay:
     state = drop.station.states[n]
     system = state.system
     ride, pull, up = _strands(system)
     end = threaded_of(state, arriving) if system.kind != "none" else None
     alone, together, thin = _fixed(ctx, state)
-    return Way(
+    return RopeWay(
         which=n,
         system=system,
         ride=ride,
@@ -356,7 +356,7 @@ def _way(ctx: Context, drop: Drop, n: int, a: DropAssessment, arriving: tuple[En
         bare=_bare(ctx, state),
         ends=tuple(_end(drop, state, a, s) for s in dict.fromkeys((*ride, *((pull,) if pull else ())))),
         knots=KNOTS[system.kind],
-        threaded=Strand(end.rope, end.end) if end is not None else None,
+        threaded=StrandRef(end.rope, end.end) if end is not None else None,
         thin=thin,
     )
 
@@ -374,44 +374,44 @@ KNOTS: dict[str, tuple[str, ...]] = {
 }
 
 
-def _other(s: Strand) -> Strand:
-    return Strand(s.rope, "a" if s.end == "b" else "b")
+def _other(s: StrandRef) -> StrandRef:
+    return StrandRef(s.rope, "a" if s.end == "b" else "b")
 
 
-def _strands(system: System) -> tuple[tuple[Strand, ...], Strand | None, Strand | None]:
+def _strands(system: System) -> tuple[tuple[StrandRef, ...], StrandRef | None, StrandRef | None]:
     """What is ridden, what is pulled, what goes up through the ring."""
     match system:
         case Doubled():
-            a, b = Strand(system.rope, "a"), Strand(system.rope, "b")
-            pull = Strand(system.rope, system.pulled_end)
+            a, b = StrandRef(system.rope, "a"), StrandRef(system.rope, "b")
+            pull = StrandRef(system.rope, system.pulled_end)
             return (a, b), pull, _other(pull)
         case Joined():
-            one, two = Strand(system.through, system.through_end), Strand(system.other, system.other_end)
+            one, two = StrandRef(system.through, system.through_end), StrandRef(system.other, system.other_end)
             return (one, two), (two, one)[system.pulled == "through"], (one, two)[system.pulled == "through"]
         case BlockedSame():
-            s = Strand(system.rope, system.ridden_end)
-            hangs = Strand(system.tied_on.rope, system.tied_on.end) if system.tied_on else s
+            s = StrandRef(system.rope, system.ridden_end)
+            hangs = StrandRef(system.tied_on.rope, system.tied_on.end) if system.tied_on else s
             return (hangs,), _other(s), hangs
         case BlockedCord():
-            s = Strand(system.rope, system.ridden_end)
-            hangs = Strand(system.tied_on.rope, system.tied_on.end) if system.tied_on else s
-            return (hangs,), Strand(system.cord, system.cord_end), hangs
+            s = StrandRef(system.rope, system.ridden_end)
+            hangs = StrandRef(system.tied_on.rope, system.tied_on.end) if system.tied_on else s
+            return (hangs,), StrandRef(system.cord, system.cord_end), hangs
         case Bights():
-            s = Strand(system.rope, system.ridden_end)
-            other = _other(s) if system.other is None else Strand(system.other, system.other_end)
+            s = StrandRef(system.rope, system.ridden_end)
+            other = _other(s) if system.other is None else StrandRef(system.other, system.other_end)
             return (s,), other, None
         case Releasable():
-            s = Strand(system.rope, system.ridden_end)
-            return ((Strand(system.tied_on.rope, system.tied_on.end) if system.tied_on else s),), None, None
+            s = StrandRef(system.rope, system.ridden_end)
+            return ((StrandRef(system.tied_on.rope, system.tied_on.end) if system.tied_on else s),), None, None
         case ElasticRelease():
-            return (Strand(system.rope, system.ridden_end),), None, None
+            return (StrandRef(system.rope, system.ridden_end),), None, None
         case Lowered():
-            return (Strand(system.rope, system.end),), None, None
+            return (StrandRef(system.rope, system.end),), None, None
         case NoSystem():
             return (), None, None
 
 
-def _end(drop: Drop, state: State, a: DropAssessment, s: Strand) -> EndFact:
+def _end(drop: Drop, state: State, a: DropAssessment, s: StrandRef) -> EndFact:
     planned = any(ref.rope == s.rope and ref.end == s.end for ref in getattr(state.system, "stoppers", ()))
     reach = next((r for r in a.reach if r.rope == s.rope and r.end == s.end), None)
     if reach is None or reach.low is None or a.taut is None:
@@ -425,7 +425,7 @@ def _end(drop: Drop, state: State, a: DropAssessment, s: Strand) -> EndFact:
     return EndFact(s, "may" if above > 1e-9 else "no", max(0.0, above), planned)
 
 
-def _fixed(ctx: Context, state: State) -> tuple[dict[Strand, tuple[str, Verdict]], Verdict, bool]:
+def _fixed(ctx: Context, state: State) -> tuple[dict[StrandRef, tuple[str, Verdict]], Verdict, bool]:
     """What holds each strand by itself, whether both together hold, and whether the thin rope runs through the ring.
 
     Source: P, the table of rope systems; J, table of knots for what a ring stops."""

@@ -8,7 +8,7 @@ from reamer.core.answer.say import Sentence, listed
 from reamer.core.model import ActName
 from reamer.core.rehearsal.acts import Act
 from reamer.core.rehearsal.faults import exposed
-from reamer.core.rehearsal.holding import Path, independent
+from reamer.core.rehearsal.holding import HoldPath, independent
 from reamer.core.rehearsal.stage import Scene
 from reamer.core.rehearsal.world import World, strand
 
@@ -118,7 +118,7 @@ def system_words(scene: Scene, world: World, k: int, shut: bool | None) -> Sente
 
 
 def changes(
-    scene: Scene, before: dict[str, tuple[Path, ...]], after: dict[str, tuple[Path, ...]]
+    scene: Scene, before: dict[str, tuple[HoldPath, ...]], after: dict[str, tuple[HoldPath, ...]]
 ) -> tuple[Sentence, ...]:
     """Whom an act leaves held by more or fewer paths.
 
@@ -247,7 +247,7 @@ def said(scene: Scene, act: Act) -> Sentence:
     return Sentence(SAID[act.do], {}, {"name": name, "what": thing(scene, act.what, act.do)})
 
 
-def held_words(scene: Scene, world: World, who: str, found: Sequence[Path]) -> Sentence:
+def held_words(scene: Scene, world: World, who: str, found: Sequence[HoldPath]) -> Sentence:
     """What holds somebody, in one sentence.
 
     scene: the descent; world: the state; who: the person; found: their paths
@@ -264,7 +264,7 @@ def held_words(scene: Scene, world: World, who: str, found: Sequence[Path]) -> S
     return Sentence("{name} is held by {by}: {count}.", {}, {**name, "by": by, "count": count})
 
 
-def grouped(scene: Scene, who: str, found: Sequence[Path]) -> list[str]:
+def grouped(scene: Scene, who: str, found: Sequence[HoldPath]) -> list[str]:
     """The links that hold somebody, each once, a device with everything that brakes it.
 
     scene: the descent; who: the person; found: their paths

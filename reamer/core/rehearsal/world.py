@@ -10,7 +10,7 @@ from typing import Literal, NamedTuple
 from reamer.core.model import RopeEnd
 
 
-class Strand(NamedTuple):
+class StrandRef(NamedTuple):
     """A strand by its rope and that rope's permanent end."""
 
     rope: str
@@ -22,7 +22,7 @@ class Strand(NamedTuple):
         return f"{self.rope}:{self.end}"
 
 
-def strand(key: str) -> Strand | None:
+def strand(key: str) -> StrandRef | None:
     """A strand from its name.
 
     key: as acts name it
@@ -30,10 +30,10 @@ def strand(key: str) -> Strand | None:
     Source: none, text only.
 
     >>> strand("blue:a")
-    Strand(rope='blue', end='a')
+    StrandRef(rope='blue', end='a')
     """
     rope, _, end = key.rpartition(":")
-    return Strand(rope, "a" if end == "a" else "b") if rope and end in ("a", "b") else None
+    return StrandRef(rope, "a" if end == "a" else "b") if rope and end in ("a", "b") else None
 
 
 LinkKind = Literal["tether", "device", "third hand", "top line", "lowering", "bight", "passenger"]
@@ -48,7 +48,7 @@ class Link(NamedTuple):
     kind: LinkKind
     k: int
     to: str = ""
-    strands: frozenset[Strand] = frozenset()
+    strands: frozenset[StrandRef] = frozenset()
     tested: bool = False
     hand: bool = False
 
@@ -161,7 +161,7 @@ class World:
         """The same with one station otherwise."""
         return replace(self, stations=(*self.stations[:k], now, *self.stations[k + 1 :]))
 
-    def stopper(self, s: Strand) -> bool:
+    def stopper(self, s: StrandRef) -> bool:
         """Whether there is a stopper in a strand's end."""
         return s.rope in self.ropes and self.ropes[s.rope].has(f"stopper {s.end}")
 
@@ -178,7 +178,7 @@ class World:
         return [i for i, b in self.people.items() if b.at > k or (b.at == k and b.spot == "landing")]
 
 
-def strands_key(strands: Iterable[Strand]) -> str:
+def strands_key(strands: Iterable[StrandRef]) -> str:
     """Strands as an act names them.
 
     strands: any

@@ -20,7 +20,7 @@ from reamer.core.rehearsal.rehearsal import ActStep, Rehearsal, Span, StationRun
 from reamer.core.second.rests import Basis, Rests, digest
 
 ItemKind = Literal["station", "finding", "acts", "act", "gone"]
-State = Literal["open", "agreed", "objected", "accepted", "overruled"]
+ItemState = Literal["open", "agreed", "objected", "accepted", "overruled"]
 HELD = "who is held by what"
 # What may be accepted by name; a shortfall can only be overruled, and stays one.
 ACCEPTABLE: tuple[Severity, ...] = ("Not checked", "Caution")
@@ -62,7 +62,7 @@ class Looked:
     """An item, how it stands, and what people last said of it; ``may``: what can be said of it."""
 
     item: Item
-    state: State
+    state: ItemState
     marks: tuple[Mark, ...]
     may: tuple[VerdictKind, ...]
 
@@ -388,7 +388,7 @@ def _looked(basis: Basis, item: Item, by: dict[str, Verdict]) -> Looked:
     may = may_be(item)
     # An imported record may say what cannot be said of it.
     held = {m.verdict for m in marks if m.holds and m.verdict in (*may, "objected")}
-    ranked: tuple[State, ...] = ("objected", "accepted", "overruled", "agreed")
+    ranked: tuple[ItemState, ...] = ("objected", "accepted", "overruled", "agreed")
     return Looked(item, next((s for s in ranked if s in held), "open"), marks, may)
 
 

@@ -62,7 +62,7 @@ TEXTS = {
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class ComparedWay:
     """One way to rig the rope here.
 
     spare: least rope to spare of its strands; reserve: past the tie-off; pull: worst force at the hand; weakest: part
@@ -114,7 +114,7 @@ class Excluded:
 class Comparison:
     """Every way the kit allows, the best first, and those that are never offered."""
 
-    ways: tuple[Way, ...]
+    ways: tuple[ComparedWay, ...]
     excluded: tuple[Excluded, ...]
 
 
@@ -130,7 +130,7 @@ class _Tried:
     """A way as it was tried: its row and rank, the states and the system it was made of, its own findings, and the tree
     that the rope runs straight round, "" where it does not."""
 
-    way: Way
+    way: ComparedWay
     rank: Rank
     states: tuple[State, ...]
     system: System
@@ -253,7 +253,7 @@ COMES_DOWN = ("pull", "deviation")
 DOWN_CODES = ("release.convert", "rope.passed", "block.side", "join.pull")
 
 
-def _rank(own: list[Finding], way: Way, look: Look) -> Rank:
+def _rank(own: list[Finding], way: ComparedWay, look: Look) -> Rank:
     """How good a way is: it reaches and comes down again; strength; what remains unchecked, and what to look at again;
     the guide's own order; effort."""
 
@@ -314,7 +314,7 @@ def _tried(
     )
     pull = whole.last.pull if system.kind in CONVERTED and whole.last else a.pull
     name = _name(look, system, tree)
-    way = Way(
+    way = ComparedWay(
         key="|".join((name, *ropes)),
         kind=name,
         ropes=ropes,

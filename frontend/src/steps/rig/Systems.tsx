@@ -1,7 +1,7 @@
 // Every rope system the kit allows at this station, side by side; one act adopts one. What is ruled out stays, with
 // the reason.
 import { useState } from "react";
-import type { Way } from "../../api/types.gen";
+import type { ComparedWay } from "../../api/types.gen";
 import { applyEdits } from "../../state/edits";
 import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
@@ -17,7 +17,7 @@ const ORDERS = {
   minutes: "soonest rigged",
 } as const;
 type Order = keyof typeof ORDERS;
-const KEY: Record<Exclude<Order, "best">, (w: Way) => number> = {
+const KEY: Record<Exclude<Order, "best">, (w: ComparedWay) => number> = {
   spare: (w) => -(w.spare?.value ?? -1e9),
   reserve: (w) => -(w.reserve?.value ?? -1e9),
   pull: (w) => w.pull?.value ?? 1e9,
@@ -25,13 +25,13 @@ const KEY: Record<Exclude<Order, "best">, (w: Way) => number> = {
   minutes: (w) => w.minutes[1].value,
 };
 
-const bare = (n: NonNullable<Way["spare"]>) => ({ ...n, working: "" });
+const bare = (n: NonNullable<ComparedWay["spare"]>) => ({ ...n, working: "" });
 
 export function Systems({ drop }: { drop: Drop }) {
   const { edit } = useSession();
   const [order, setOrder] = useState<Order>("best");
   const query = useSystems(drop);
-  const rows: Way[] = [...(query.data?.ways ?? [])];
+  const rows: ComparedWay[] = [...(query.data?.ways ?? [])];
   if (order !== "best") rows.sort((a, b) => KEY[order](a) - KEY[order](b));
   const tie = (rows.find((w) => w.in_use) ?? rows[0])?.left ?? "";
   if (query.error)
@@ -40,7 +40,7 @@ export function Systems({ drop }: { drop: Drop }) {
         {query.error.message}
       </p>
     );
-  const cell = (n: Way["spare"], bad = false) => (
+  const cell = (n: ComparedWay["spare"], bad = false) => (
     <td className={`text-right ${bad ? "sev-Shortfall" : ""}`}>
       {n ? <Num n={bare(n)} /> : <span className="quiet">–</span>}
     </td>
