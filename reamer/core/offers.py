@@ -13,6 +13,7 @@ from reamer.core.answer.context import Context, context, figured
 from reamer.core.answer.findings import Brought, Finding, Fix
 from reamer.core.answer.say import words
 from reamer.core.assess import Assessment, Kept, gathered
+from reamer.core.model import Plan
 from reamer.core.plan.edits import apply
 from reamer.core.station.drop import assess_drop
 
@@ -64,8 +65,8 @@ def _tried(plan_said: _Said, ctx: Context, kept: Kept, f: Finding, fix: Fix) -> 
     """An act with what it brings; None where it does not settle its finding, brings worse than it may, or cannot be
     done."""
     try:
-        after = gathered(context(apply(ctx.plan, fix.edits), ctx.gear), kept)
-    except (ValidationError, KeyError, IndexError):
+        after = gathered(context(_after(ctx.plan, fix), ctx.gear), kept)
+    except (ValidationError, KeyError, IndexError, TypeError):
         return None
     now, level = _Said(after), SEVERITIES.index(f.severity)
     if all(now.times(key, level) >= plan_said.count[key, level] for key in plan_said.keys(f)):
@@ -81,6 +82,16 @@ def _tried(plan_said: _Said, ctx: Context, kept: Kept, f: Finding, fix: Fix) -> 
     brings = {words(now.by[key].title): Brought(SEVERITIES[n], now.by[key].title) for key, n in worst.items()}
     order = sorted(brings.values(), key=lambda b: SEVERITIES.index(b.severity))
     return replace(fix, brings=tuple(order), instead=())
+
+
+def _after(plan: Plan, fix: Fix) -> Plan:
+    """A plan after an act; drops that it does not touch are the same ones, whose answers are kept."""
+    made, paths = apply(plan, fix.edits), [e.path for e in fix.edits]
+    if any(p[0] == "drops" and len(p) == 1 for p in paths):
+        return made
+    touched = {p[1] for p in paths if p[0] == "drops"}
+    drops = tuple(new if i in touched else old for i, (old, new) in enumerate(zip(plan.drops, made.drops, strict=True)))
+    return made.model_copy(update={"drops": drops})
 
 
 def _offer(said: _Said, ctx: Context, kept: Kept, f: Finding) -> OfferedActs | None:

@@ -400,6 +400,7 @@ export function useLonger(drop: string): Cell | null {
   return query.data ?? null;
 }
 
+const PAUSE_MS = 250;
 const NO_ACTS: ReadonlyMap<string, readonly Fix[]> = new Map();
 
 /** The acts that settle findings of the whole plan and of one drop, by the finding's key: each was tried out. */
@@ -407,11 +408,18 @@ export function useOffers(drop = ""): ReadonlyMap<string, readonly Fix[]> {
   const { view } = useSession();
   const { findings, drops } = view.assessment;
   // What things have been through, which no revision tells, may bring a finding.
+  // Asked once edits have paused: each act is tried out on the whole plan.
+  const [paused, setPaused] = useState(-1);
+  useEffect(() => {
+    const wait = setTimeout(() => setPaused(view.revision), PAUSE_MS);
+    return () => clearTimeout(wait);
+  }, [view.revision]);
   const told = [...findings, ...(drops.find((d) => d.id === drop)?.findings ?? [])].map((f) => f.key);
   const query = useQuery({
     queryKey: ["offers", view.id, view.revision, drop, told],
     queryFn: async () => new Map((await api.offers(view.id, view.revision, drop)).map((o) => [o.finding, o.fixes])),
     staleTime: Infinity,
+    enabled: paused === view.revision,
     retry: false,
   });
   return query.data ?? NO_ACTS;

@@ -253,6 +253,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
           <Findings
             findings={view.assessment.findings.filter((f) => (f.drops ?? []).includes(a.id))}
             frozen={draft}
+            drop={a.id}
             about=", of the plan"
           />
         </section>
