@@ -11,12 +11,14 @@ from pydantic import ValidationError
 from reamer.core.answer.codes import SEVERITIES
 from reamer.core.answer.context import Context, context, figured
 from reamer.core.answer.findings import Brought, Finding, Fix
-from reamer.core.answer.say import words
+from reamer.core.answer.say import Sentence, listed, words
 from reamer.core.assess import Assessment, Kept, gathered
 from reamer.core.model import Plan
 from reamer.core.plan.edits import apply
 from reamer.core.station.drop import assess_drop
 
+# So many other ways are tried one after the other where a rope does not reach.
+MOST_WAYS = 4
 # What a finding is about: its code, drop, part and state, of one that holds at several each.
 Key = tuple[str, str, str, str]
 
@@ -105,6 +107,22 @@ def _offer(said: _Said, ctx: Context, kept: Kept, f: Finding) -> OfferedActs | N
     return OfferedActs(f.key, tuple(made)) if made else None
 
 
+def _or_otherwise(ctx: Context, kept: Kept, i: int, f: Finding) -> Finding:
+    """A finding; where a rope does not reach, and no other rope in its place will do, with the best of the other ways
+    that the comparison does not rule out."""
+    if f.code != "reach.short":
+        return f
+    drop = ctx.plan.drops[i]
+    which = len(drop.station.states) - 1 if f.subject.state == "last" else 0
+    label, fits = "Rig this instead: {way}, {ropes}", []
+    for way in kept.comparison(ctx, i, drop, which).ways:
+        if not way.in_use and way.ruled_out is None and way.fix is None:
+            told = Sentence(label, {}, {"way": way.kind, "ropes": listed(way.ropes)})
+            fits.append(Fix(told, way.edits, allows="Not checked"))
+    some = [*((f.fix, *f.fix.instead) if f.fix is not None else ()), *fits[:MOST_WAYS]]
+    return replace(f, fix=replace(some[0], instead=tuple(some[1:]))) if some else f
+
+
 @figured
 def offers(ctx: Context, kept: Kept, drop_id: str | None = None) -> tuple[OfferedActs, ...]:
     """The acts that settle what is said of a plan. Each was tried out: it clears its finding and adds no shortfall and
@@ -120,7 +138,7 @@ def offers(ctx: Context, kept: Kept, drop_id: str | None = None) -> tuple[Offere
     said, findings = _Said(done), list(done.findings)
     for i, drop in enumerate(ctx.plan.drops):
         if drop_id is None or drop.id == drop_id:
-            findings += assess_drop(ctx, i, drop).findings
+            findings += [_or_otherwise(ctx, kept, i, f) for f in assess_drop(ctx, i, drop).findings]
     made = (_offer(said, ctx, kept, f) for f in findings if f.fix is not None or f.others)
     return tuple(o for o in made if o is not None)
 

@@ -22,7 +22,6 @@ const BRINGS: Record<Finding["severity"], string> = {
   Note: "It brings a note",
 };
 type Act = Pick<Fix, "label" | "edits"> & Partial<Pick<Fix, "brings">>;
-type Offers = Partial<Record<string, readonly Act[]>>;
 
 /** Findings by who can settle them, the place with the worst first. */
 export function Findings({
@@ -30,14 +29,11 @@ export function Findings({
   frozen = false,
   about = "",
   drop = "",
-  offers = {},
 }: {
   findings: readonly Finding[];
   frozen?: boolean;
   /** The drop whose own they are, "" for those of the whole plan. */
   drop?: string;
-  /** Acts from elsewhere that would settle a finding, by its code. */
-  offers?: Offers;
   /** What tells these from others on the same screen. */
   about?: string;
 }) {
@@ -58,7 +54,7 @@ export function Findings({
       {groups.map((g) => (
         <section key={g.who} aria-label={`${WHO[g.who]}${about}`}>
           <h2 className="rule-t quiet pt-2 text-xs">{WHO[g.who]}</h2>
-          <List findings={g.of} frozen={frozen} tried={tried} offers={offers} label={`findings ${g.who}${about}`} />
+          <List findings={g.of} frozen={frozen} tried={tried} label={`findings ${g.who}${about}`} />
         </section>
       ))}
       {accepted.length > 0 && (
@@ -76,22 +72,16 @@ function List({
   frozen,
   label,
   tried,
-  offers = {},
 }: {
   findings: readonly Finding[];
   frozen: boolean;
   label: string;
   tried: ReadonlyMap<string, readonly Fix[]>;
-  offers?: Offers;
 }) {
   const { edit, view, plan } = useSession();
   const go = useGo();
   const standing = useStanding();
-  const acts = (f: Finding): readonly Act[] => [
-    ...(tried.get(f.key) ?? (f.fix ? [f.fix] : [])),
-    ...(f.others ?? []),
-    ...(offers[f.code] ?? []),
-  ];
+  const acts = (f: Finding): readonly Act[] => [...(tried.get(f.key) ?? (f.fix ? [f.fix] : [])), ...(f.others ?? [])];
   const stations = (f: Finding) =>
     (f.drops ?? [])
       .map((id) => ({ id, n: (plan.drops ?? []).findIndex((d) => d.id === id) + 1 }))

@@ -93,18 +93,6 @@ function Changed({ a, draft }: { a: DropAssessment; draft: boolean }) {
   );
 }
 
-/** The best way of the comparison that has no shortfall, as an act, where the one in use does not reach. */
-function useOther(drop: Drop | undefined, short: boolean) {
-  const ways = useSystems(drop ?? NO_DROP, short && drop !== undefined).data?.ways ?? [];
-  const next = short ? ways.find((w) => !w.in_use && w.ruled_out === null && w.fix === null) : undefined;
-  if (!next) return null;
-  const open = next.not_checked > 0 ? `, ${next.not_checked} not checked` : "";
-  const told = { way: next.kind, ropes: next.ropes.join(" and ") + open };
-  const label = { template: "Rig this instead: {way}, {ropes}", numbers: {}, words: told };
-  return { label, edits: next.edits };
-}
-const NO_DROP = { id: "" } as Drop;
-
 export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?: Drop; draft: boolean }) {
   const { plan, view } = useSession();
   const count = useCount();
@@ -117,11 +105,6 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
       ? { ...whole.last, findings: whole.findings, tally: whole.tally, verdict: whole.verdict }
       : whole;
   const ropes = plan.shed.ropes ?? [];
-  const other = useOther(
-    drop,
-    a.reach.some((r) => r.spare && r.spare.value < 0),
-  );
-  const offers = other ? { "reach.short": [other] } : {};
   return (
     <div>
       <h1 className="text-lg font-bold">
@@ -246,7 +229,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
           Takes <Num n={a.cut} />; the legs stand at <Num n={a.angle} />.
         </p>
       )}
-      <Findings findings={a.findings} frozen={draft} drop={a.id} offers={offers} />
+      <Findings findings={a.findings} frozen={draft} drop={a.id} />
       {view.assessment.findings.some((f) => (f.drops ?? []).includes(a.id)) && (
         <section aria-label="for the whole descent" className="mt-1">
           <h2 className="rule-t pt-2 text-[13px] font-bold">For the whole descent</h2>
