@@ -17,6 +17,7 @@ from reamer.core.model import BlockedCord, BlockedSame, Doubled, EndRef, Joined,
 from reamer.core.plan.edits import PLAN
 from reamer.core.reach.ends import DOWN
 from reamer.core.reach.passed import knots_threaded
+from reamer.core.rope.damage import knotted
 from reamer.core.rope.fit import fit
 from reamer.core.rope.rigged import strands
 from reamer.core.rope.strands import SYSTEM_NAMES, Role, pulled_strand, ropes_at, ropes_of
@@ -223,7 +224,9 @@ class _Made:
 
     def knots(self, look: Look, threaded: EndRef, run: bool) -> None:
         """Whether what is threaded passes the ring; what goes up through it is asked with the strand that does."""
-        rig = look.rig
+        rig, rope = look.rig, self.ctx.ropes.get(threaded.rope)
+        if rope is None or not knotted(rope):
+            return
         ring = self.ctx.rings.get(rig.ring) if rig.kind != "none" and rig.ring is not None else None
         look = replace(look, book=Book(keeps=False))
         hanging = value(strands(look))
