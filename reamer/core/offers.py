@@ -110,7 +110,8 @@ def _offer(said: _Said, ctx: Context, kept: Kept, f: Finding) -> OfferedActs | N
 def _or_otherwise(ctx: Context, kept: Kept, i: int, f: Finding) -> Finding:
     """A finding; where a rope does not reach, and no other rope in its place will do, with the best of the other ways
     that the comparison does not rule out."""
-    if f.code != "reach.short":
+    # Where an answer is open it is asked first.
+    if f.code != "reach.short" or f.severity != "Shortfall":
         return f
     drop = ctx.plan.drops[i]
     which = len(drop.station.states) - 1 if f.subject.state == "last" else 0

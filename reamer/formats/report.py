@@ -279,7 +279,7 @@ def report(
         found = (ahead.findings if ahead is not None else None, through.findings if through is not None else None)
         tally = tally_of(plan, a, *found, ())
     by = {x.item.key: x for x in checked.looked if x.marks} if checked is not None else {}
-    lines = [f"{plan.title}: {spoken(a.total_height, units)} in {len(a.drops)} drops"]
+    lines = [f"{plan.title}: {spoken(a.total_height, units)} in {len(a.drops)} drop{'' if len(a.drops) == 1 else 's'}"]
     lines += [f"  {name}: {part_words(part, yet)}" for name, part, yet in tally.named]
     for d in a.drops:
         lines += _drop(d, units, by, checked)

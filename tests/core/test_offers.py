@@ -14,7 +14,7 @@ from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from reamer.demos import buttress, canyon, gully
 from tests import law
-from tests.builders import capacity, doubled, plan_of, rope
+from tests.builders import capacity, doubled, plan_of, quick, rope
 from tests.core.test_any_plan import plans
 
 
@@ -96,6 +96,16 @@ class Offered(unittest.TestCase):
         self.assertEqual(words(found.fix.label), "Use Old instead")
         [offer] = [o for o in offers(context(plan), Kept()) if o.finding == found.key]
         self.assertEqual([words(f.label) for f in offer.fixes], ["Use Long instead"])
+
+    def test_another_way_is_offered_where_a_rope_is_short_and_not_while_an_answer_is_open(self):
+        two = [rope("r1", 45), rope("r2", 45)]
+        open_ = [rope(length=40, wet_since_measured="unknown")]
+        for ropes, height, labels in ((two, 25, ["Rig this instead: two ropes joined, r1 and r2"]), (open_, 15, [])):
+            plan = read_plan(plan_of(doubled(), ropes=ropes, section=quick(2, 0.2, height, "tape", "rounded")))
+            found = {f.key for f in assess(plan).drops[0].findings if f.code == "reach.short"}
+            self.assertTrue(found)
+            made = [o for o in offers(context(plan), Kept()) if o.finding in found]
+            self.assertEqual([words(f.label) for o in made for f in o.fixes], labels)
 
 
 if __name__ == "__main__":
