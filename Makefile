@@ -6,7 +6,7 @@ PORT ?= 8420
 DATA ?= data
 
 hash = $(shell cat $(1) | sha256sum | cut -c1-16)
-FRONT := $(shell find frontend/src frontend/index.html frontend/public frontend/*.json frontend/*.ts -type f 2>/dev/null | sort) reamer/core/tables/units.json
+FRONT := $(shell find frontend/src frontend/index.html frontend/public frontend/*.json frontend/*.ts -type f 2>/dev/null | sort) reamer/core/tables/units.json docs/guide.md
 PYTHON := reamer tests bench docs
 RUNTIME := .venv/.runtime-$(call hash,requirements.lock pyproject.toml)
 TESTING := .venv/.testing-$(call hash,requirements.lock requirements-test.lock pyproject.toml)
