@@ -708,6 +708,9 @@ class Found(unittest.TestCase):
         counted = {"good_strands": known(2), "fibre": "nylon", "knot": "ring bend"}
         for wet in ("no", "yes", "unknown"):
             self.assertEqual(made("thread", wet=wet, **counted).low, made("textile", wet=wet, **counted).low)
+        for what, holds in (("textile", 30), ("thread", 30)):
+            none = made(what, holds, good_strands=known(0))
+            self.assertEqual((none.verdict, none.low.value), ("Shortfall", 0))
         self.assertEqual(made("thread", 30).verdict, "Not checked")
         self.assertIn("how many strands", made("thread", 30).why)
         weak = made("thread", 3.9, wet="yes", fibre="nylon")

@@ -240,6 +240,12 @@ class Events(unittest.TestCase):
                 said = " ".join(words(x) for x in got.story)
                 self.assertEqual("with somebody hanging on it" in said, not as_it_was, said)
 
+    def test_a_rope_that_is_named_like_an_end_is_asked_all_the_same(self):
+        damage = [{"at_m": known(35, "tape"), "takes_m": known(0.5, "tape"), "use": "knot passed"}]
+        system = {**releasable(20), "rope": "long-a", "stoppers": []}
+        got = cell(look_ahead(read_plan(plan_of(system, ropes=[rope("long-a", damage=damage)], **NOVICES))), 1, "hurt")
+        self.assertNotEqual(got.word, "lower")
+
     def test_heavier_asks_what_one_point_alone_then_catches(self):
         data = two_bolts("sliding", half=0.9, out=1.2, mass=60)
         whole = assess(read_plan(data)).drops[0].several

@@ -81,6 +81,19 @@ class Undecided(unittest.TestCase):
         always, ever = set.intersection(*cases), set.union(*cases)
         self.assertEqual(found, {p: "Shortfall" if p in always else "Not checked" for p in ever})
 
+    @law(30)
+    @given(st.sampled_from(("ground", "moving water", "pool")), st.floats(14, 60), st.sampled_from((3.0, 20.0, 36.0)))
+    def test_what_is_short_whatever_the_answers_are_stays_short(self, landing, length, at):
+        """Now this strand, now that one: a station with a shortfall under each answer has one while they are open."""
+
+        def short(wet, as_now):
+            ropes = [rope(length=length, wet_since_measured=wet, damage=damaged(min(at, length), as_now=as_now))]
+            data = plan_of(doubled(), ropes=ropes, landing=landing, section=quick(2, 0.2, 8, "tape", "rounded"))
+            return any(f.severity == "Shortfall" for f in assess(read_plan(data)).drops[0].findings)
+
+        if all(short(w, n) for w in ANSWERS[:2] for n in ANSWERS[:2]):
+            self.assertTrue(short("unknown", "unknown"))
+
 
 if __name__ == "__main__":
     unittest.main()

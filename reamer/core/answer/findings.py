@@ -4,7 +4,7 @@ settles it."""
 from __future__ import annotations
 
 import re
-from collections.abc import Generator, Iterable
+from collections.abc import Callable, Generator, Iterable
 from dataclasses import dataclass, replace
 from dataclasses import field as attribute
 from typing import Annotated, Any, TypeVar
@@ -16,6 +16,7 @@ from reamer.core.answer.say import Number, Sentence, words
 from reamer.core.plan.edits import Edit
 
 T = TypeVar("T")
+X = TypeVar("X")
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,6 +144,23 @@ def once(said: Say) -> Say:
     return said
 
 
+def listened(question: Says[T], hear: Callable[[Say | Finding], X | None]) -> T | X:
+    """What a question works out, or what ends the asking.
+
+    question: asked; hear: takes each thing that it says; what it returns, other than None, ends the asking
+    returns: the question's value, or what ended it
+    Source: none.
+    """
+    while True:
+        try:
+            ends = hear(next(question))
+        except StopIteration as done:
+            made: T = done.value
+            return made
+        if ends is not None:
+            return ends
+
+
 def value(question: Says[T]) -> T:
     """What a question works out, whatever it has to say.
 
@@ -150,12 +168,7 @@ def value(question: Says[T]) -> T:
     returns: its value
     Source: none.
     """
-    while True:
-        try:
-            next(question)
-        except StopIteration as done:
-            made: T = done.value
-            return made
+    return listened(question, lambda said: None)
 
 
 class Heard:
@@ -169,16 +182,13 @@ class Heard:
 
     def of(self, question: Says[T]) -> T:
         """What a question works out, with what it says kept."""
-        while True:
-            try:
-                said = next(question)
-            except StopIteration as done:
-                made: T = done.value
-                return made
-            if isinstance(said, Finding):
-                self.findings.append(said)
-            else:
-                (self.wide if said.once else self.findings).append(said.finding(self.drop, self.state))
+        return listened(question, self._keep)
+
+    def _keep(self, said: Say | Finding) -> None:
+        if isinstance(said, Finding):
+            self.findings.append(said)
+        else:
+            (self.wide if said.once else self.findings).append(said.finding(self.drop, self.state))
 
 
 def told_of(question: Says[None], *drops: str) -> tuple[Finding, ...]:

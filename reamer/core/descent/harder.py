@@ -174,8 +174,8 @@ def wet(field: Field, k: int) -> Cell:
     if new:
         short = [f for f in new if f.severity == "Shortfall"]
         if short:
-            return Cell("wet", "fails", _word_of(short), pull.worst, tuple(told_of(short)))
-        return Cell("wet", "not checked", "not checked", pull.worst, tuple(told_of(new)))
+            return Cell("wet", "fails", _word_of(short), pull.worst, tuple(titles_of(short)))
+        return Cell("wet", "not checked", "not checked", pull.worst, tuple(titles_of(new)))
     marks: dict[str, Mark] = {"easy": "works", "firm": "works", "hard": "other way", "stuck": "fails"}
     mark = marks[pull.band]
     now = field.drops[k].last or field.drops[k]
@@ -235,12 +235,12 @@ def held(
     new = brought(before, after)
     short = [f for f in new if f.severity == "Shortfall"]
     if short:
-        return Cell(event, "fails", _word_of(short), None, (*story, *told_of(short)))
+        return Cell(event, "fails", _word_of(short), None, (*story, *titles_of(short)))
     now = [f for f in trouble(before).values() if f.severity == "Shortfall" and f.code.endswith(TOO_WEAK)]
     if now:
-        return Cell(event, "fails", "too weak now", None, (*story, *told_of(now)))
+        return Cell(event, "fails", "too weak now", None, (*story, *titles_of(now)))
     if new:
-        return Cell(event, "not checked", "not checked", None, (*story, *told_of(new)))
+        return Cell(event, "not checked", "not checked", None, (*story, *titles_of(new)))
     made = holds(event, after, said)
     return replace(made, story=(*story, *made.story))
 
@@ -250,7 +250,7 @@ def _word_of(short: list[Finding]) -> str:
     return "too weak" if any(f.code.endswith(TOO_WEAK) for f in short) else "short"
 
 
-def told_of(findings: list[Finding]) -> list[Sentence]:
+def titles_of(findings: list[Finding]) -> list[Sentence]:
     """Findings by their titles, each once.
 
     findings: any

@@ -9,7 +9,7 @@ from reamer.core.anchor.cutting import WebbingAssessment, fit
 from reamer.core.answer.context import context
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.descent.field import Cell, Field, goes, place_name
-from reamer.core.descent.harder import brought, held, told_of
+from reamer.core.descent.harder import brought, held, titles_of
 from reamer.core.descent.times import Times
 from reamer.core.model import System
 from reamer.core.plan.people import able
@@ -75,17 +75,16 @@ def hurt(field: Field, k: int) -> Cell:
 def _about_the_rope(a: DropAssessment, system: System) -> tuple[list[Sentence], list[Sentence]]:
     """What is short, and what is not checked, of the ropes that somebody would be lowered on: their strength, what
     joins them, and what comes to the tie-off or the belay."""
-    ropes = {*ropes_of(system)}
+    # A finding is of a rope, or of one of its ends.
+    ropes = {key for r in ropes_of(system) for key in (r, f"{r}-a", f"{r}-b")}
     about = [
         f
         for f in a.findings
-        if f.subject.part.split(".")[-1].removesuffix("-a").removesuffix("-b") in ropes
-        or f.subject.part.startswith("join.")
-        or f.code == "system.missing"
+        if f.subject.part.split(".")[-1] in ropes or f.subject.part.startswith("join.") or f.code == "system.missing"
     ]
     return (
-        told_of([f for f in about if f.severity == "Shortfall" and f.code != "release.reserve"]),
-        told_of([f for f in about if f.severity == "Not checked"]),
+        titles_of([f for f in about if f.severity == "Shortfall" and f.code != "release.reserve"]),
+        titles_of([f for f in about if f.severity == "Not checked"]),
     )
 
 
@@ -124,7 +123,7 @@ def one_short(field: Field, k: int) -> Cell:
         fails = new[0].severity == "Shortfall"
         only = [f for f in new if f.severity == new[0].severity]
         word = "short" if fails else "not checked"
-        return Cell("one short", "fails" if fails else "not checked", word, None, (*told, *told_of(only)))
+        return Cell("one short", "fails" if fails else "not checked", word, None, (*told, *titles_of(only)))
     told.append(Sentence("Somebody able is above and below at each moment; their loads are shared anew."))
     return Cell("one short", "works", "goes on", None, tuple(told))
 

@@ -14,10 +14,10 @@ from reamer.core.answer.say import TOWARD, Number
 from reamer.core.answer.working import Book, Term, from_row
 from reamer.core.load.asked import Asked, Load, asked
 from reamer.core.load.part import Part, part
-from reamer.core.model import Feature, Range, Rated, Rope
+from reamer.core.model import Feature, Known, Range, Rated, Rope
 from reamer.core.rope.knots import family, joining_knot, retention, slip_finding, slips_closed
 from reamer.core.rope.wet import wet_term
-from reamer.core.tables import RangeEnd, row
+from reamer.core.tables import ENDS, RangeEnd, row
 
 # Stands in a ring's place where the rope runs straight through a thread; no ring of the shed can have this id.
 THREAD = "the-thread-itself-without-any-ring-on-it"
@@ -95,12 +95,12 @@ def _found_textile(feature: Rated, key: str, wet: str, book: Book) -> Holds:
     good, own = feature.good_strands, feature.holds
     if good.kind == "unknown" and feature.what == "textile":
         return unheld(f"how many strands of {feature.name} are good is unknown")
+    if good.kind == "known" and good.value < 1:
+        return _nothing_good(feature, good, key, book)
     if own.kind == "unknown":
         return given(Named(key, feature.name), own, book)
     if good.kind == "unknown":
         return _whole_thread(feature, own, (key, wet), book)
-    if good.value < 1:
-        return unheld(f"no strand of {feature.name} was found good")
     # An unknown fibre may be one that water weakens; an unknown knot is counted as any knot.
     fibre = "nylon" if feature.fibre == "unknown" else feature.fibre
     # In HMPE only a triple fisherman's holds: an unknown knot is counted as that, and said to be unknown.
@@ -130,6 +130,18 @@ def _found_textile(feature: Rated, key: str, wet: str, book: Book) -> Holds:
         return book.number(f"{key}.{end}", name, formula, terms, value, "force", TOWARD[end])
 
     return Holds(one("low"), one("high"))
+
+
+def _nothing_good(feature: Rated, good: Known, key: str, book: Book) -> Holds:
+    """Textile of which somebody looked at every strand and found none good: it holds nothing."""
+    terms = [Term("n", "strands looked at all round and found good", good.value, "count", f"entered: {good.method}")]
+    low, high = (
+        book.number(
+            f"{key}.{end}", f"good strands of {feature.name}, {end} end", "n*0", terms, 0.0, "force", TOWARD[end]
+        )
+        for end in ENDS
+    )
+    return Holds(low, high)
 
 
 def _uncounted(feature: Feature) -> bool:

@@ -9,7 +9,7 @@ from itertools import combinations
 from typing import TypeVar
 
 from reamer.core.answer.context import Context, figured
-from reamer.core.answer.findings import Finding, Fix, Says, value
+from reamer.core.answer.findings import Finding, Fix, Say, Says, listened, value
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.working import Book
 from reamer.core.load.aids import aids
@@ -98,18 +98,17 @@ MEASURED = ("reach.short", "release.reserve")
 def _listened(question: Says[T], codes: set[str]) -> T | _Fault:
     """What a question works out, with the codes of what it says; the asking ends at the first fault of the way itself,
     and what is said once for the plan is none."""
-    while True:
-        try:
-            said = next(question)
-        except StopIteration as done:
-            made: T = done.value
-            return made
+
+    def hear(said: Say | Finding) -> _Fault | None:
         if isinstance(said, Finding) or said.once:
-            continue
+            return None
         short = said.severity == "Shortfall" and said.code not in MEASURED and said.part.split(".")[0] not in TIE
         if short or said.code in OPEN:
             return _Fault(said.fix)
         codes.add(said.code)
+        return None
+
+    return listened(question, hear)
 
 
 @dataclass(frozen=True, slots=True)

@@ -96,9 +96,20 @@ def decided(look: Look, made: DropAssessment) -> DropAssessment:
         for f in open_still:
             if (f.code, f.subject.part) not in short:
                 findings[id(f)] = _asked(look, f, case, so)
+    if all(f.severity != "Shortfall" for f in findings.values()) and _always_short(look, made, asked):
+        return made
     told = worst_first(findings[id(f)] for f in made.findings)
     return replace(
         made, findings=told, tally=tally_of(told, made.wide), verdict=verdict_of(told, made.reach, made.parts)
+    )
+
+
+def _always_short(look: Look, made: DropAssessment, asked: list[tuple[Answer, ...]]) -> bool:
+    """Whether something of what is short is short whatever the answers are: now this, now that."""
+    short = {(f.code, f.subject.part) for f in made.findings if f.severity == "Shortfall"}
+    return all(
+        short & {(f.code, f.subject.part) for f in _so(look, case).findings if f.severity == "Shortfall"}
+        for case in product(*asked)
     )
 
 
