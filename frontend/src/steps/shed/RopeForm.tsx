@@ -225,12 +225,14 @@ function DamageForm({ r, path }: { r: Rope; path: Path }) {
           </label>
           <span />
           {r.wet_since_measured !== "no" && (
-            <ChoiceField
-              label="measured in the rope as it is now"
-              path={[...at, i, "as_now"]}
-              value={d.as_now ?? "unknown"}
-              choices={["yes", "no", "unknown"]}
-            />
+            <div className="col-span-2">
+              <ChoiceField
+                label="measured in the rope as it is now"
+                path={[...at, i, "as_now"]}
+                value={d.as_now ?? "unknown"}
+                choices={["yes", "no", "unknown"]}
+              />
+            </div>
           )}
         </div>
       ))}
