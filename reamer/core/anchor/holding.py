@@ -50,10 +50,10 @@ def unheld(why: str) -> Holds:
     return Holds(None, None, why)
 
 
-def given(of: Named, capacity: Capacity, book: Book) -> Holds:
+def given(of: Named, capacity: Capacity, at: tuple[str, ...], book: Book) -> Holds:
     """A capacity that somebody gives.
 
-    of: the part; capacity: as entered; book: how numbers are made
+    of: the part; capacity: as entered; at: the places of the fields it was typed into; book: how numbers are made
     returns: low, high [kN] and, where unknown, why
     Source: whoever gives it; the working names them.
     """
@@ -62,7 +62,7 @@ def given(of: Named, capacity: Capacity, book: Book) -> Holds:
 
     def one(end: RangeEnd) -> Number:
         value = capacity.at(end)
-        terms = [Term("C", of.name, value, "force", capacity.source)]
+        terms = [Term("C", of.name, value, "force", capacity.source, typed=at)]
         return book.number(f"{of.key}.{end}", f"{of.name}, {end} end", "C", terms, value, "force", TOWARD[end])
 
     return Holds(one("low"), one("high"))

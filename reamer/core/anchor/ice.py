@@ -6,9 +6,10 @@ import math
 from dataclasses import dataclass
 
 from reamer.core.answer.findings import Says, once, say
-from reamer.core.answer.say import Number
+from reamer.core.answer.say import Number, Quantity
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed
-from reamer.core.model import IceThread
+from reamer.core.model import IceThread, Known
 from reamer.core.plan.limits import limits_m
 
 
@@ -59,10 +60,14 @@ def ice_geometry(thread: IceThread, book: Book) -> Ice:
         return Ice(None, None, None, False, "the holes lean away from each other and never meet")
     screw, spacing = length.value, limits_m(apart)[1]
     a, c, depth = holes_m(spacing, alpha, beta)
+    given: tuple[tuple[str, str, float, Quantity, Known, str], ...] = (
+        ("b", "spacing of the holes, high end", spacing, "fine length", apart, "spacing_m"),
+        ("alpha", "first hole to the surface", alpha, "angle", one, "first_deg"),
+        ("beta", "second hole to the surface", beta, "angle", two, "second_deg"),
+    )
     terms = [
-        Term("b", "spacing of the holes, high end", spacing, "fine length", f"entered: {apart.method}"),
-        Term("alpha", "first hole to the surface", alpha, "angle", f"entered: {one.method}"),
-        Term("beta", "second hole to the surface", beta, "angle", f"entered: {two.method}"),
+        Term(symbol, name, value, unit, f"entered: {figure.method}", typed=typed(thread, at))
+        for symbol, name, value, unit, figure, at in given
     ]
     first = book.number(
         "ice.first", "length of the first hole", "b*sin(beta)/sin(alpha + beta)", terms, a, "fine length", "up"

@@ -6,6 +6,7 @@ from reamer.core.anchor.holding import Holds, unheld
 from reamer.core.answer.context import Context
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import TOWARD, Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Term, from_row
 from reamer.core.model import Leg, Ring, Rope, Several, Sling, Webbing
 from reamer.core.rope.bend import bent
@@ -113,7 +114,14 @@ def _leg_at(
     wet_row, kept = row("materials", f"wet.{thing.fibre}"), wet_share(thing.fibre, look.wet)[ENDS.index(end)]
     terms = [
         Term("n", "strands that carry", n, "count", "P: common practice, no source"),
-        Term("S", f"one strand of {thing.name}", strand, "force", rating_of(thing).source),
+        Term(
+            "S",
+            f"one strand of {thing.name}",
+            strand,
+            "force",
+            rating_of(thing).source,
+            typed=typed(thing, "rating_kn", "strength_kn"),
+        ),
         Term("w", f"{wet_row.name}; gets wet: {look.wet}", kept, "share", wet_row.cited),
     ]
     least, value = [], 1.0
@@ -122,7 +130,7 @@ def _leg_at(
         least.append(f"rho{j}")
         value = min(value, r.at(end))
     if over is not None:
-        share, formula, parts = bent(over[0], thing.name, over[1], end)
+        share, formula, parts = bent(over[0], thing, over[1], end)
         terms += parts
         least.append(f"({formula})")
         value = min(value, share)

@@ -7,8 +7,9 @@ import math
 from reamer.core.anchor.holding import Holds, unheld
 from reamer.core.answer.findings import Says, say
 from reamer.core.answer.say import TOWARD, Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
-from reamer.core.model import Mass, Post, sure
+from reamer.core.model import Mass, Post, Rated, sure
 from reamer.core.plan.limits import limits_m
 from reamer.core.tables import ENDS, RangeEnd, row
 
@@ -49,11 +50,11 @@ def topple_kn(mass_kg: float, depth_m: float, height_m: float, centre_m: float =
     )
 
 
-def mass_holds(mass: Mass, name: str, key: str, book: Book) -> Holds:
+def mass_holds(mass: Mass, of: Post | Rated, key: str, book: Book) -> Holds:
     """What a block holds by its weight: the lesser of sliding and toppling; sliding alone where it is not known whether
     it topples.
 
-    mass: its box, bed and pull; name, key: of the part; book: how numbers are made
+    mass: its box, bed and pull; of: the thing that it is what it holds of; key: the part's; book: how numbers are made
     returns: low, high [kN] and, where unknown, why
     Source: HB, statics; HB and J, table of materials.
     """
@@ -63,20 +64,20 @@ def mass_holds(mass: Mass, name: str, key: str, book: Book) -> Holds:
         blank.append("what it lies on")
     if blank:
         return unheld(f"unknown: {' and '.join(blank)}")
-    low, high = (_holds_at(end, mass, name, key, book) for end in ENDS)
+    low, high = (_holds_at(end, mass, of, key, book) for end in ENDS)
     return Holds(low, high)
 
 
-def _holds_at(end: RangeEnd, mass: Mass, name: str, key: str, book: Book) -> Number:
+def _holds_at(end: RangeEnd, mass: Mass, of: Post | Rated, key: str, book: Book) -> Number:
     """What a block holds at one end of its range."""
-    g, slope = row("loads", "g"), math.radians(sure(mass.slope_deg).value)
+    g, slope, name = row("loads", "g"), math.radians(sure(mass.slope_deg).value), of.name
     wet = mass.under_water == "yes" or (mass.under_water == "unknown" and end == "low")
-    m = _mass_at(end, mass, wet, (name, key), book)
+    m = _mass_at(end, mass, wet, (of, key), book)
     bed = row("materials", f"mass.bed.{'wet or loose' if wet and mass.bed == 'dry rock' else mass.bed}")
     mu = bed.at(end)
     terms = [
         from_row("mu", bed, mu, "share"),
-        Term("beta", "slope of its bed toward the pull", slope, "angle", "entered"),
+        Term("beta", "slope of its bed toward the pull", slope, "angle", "entered", typed=typed(of, "holds/slope_deg")),
         computed("m", "its mass", m),
         from_row("g", g, g.low, "share"),
     ]
@@ -84,33 +85,33 @@ def _holds_at(end: RangeEnd, mass: Mass, name: str, key: str, book: Book) -> Num
     slides = slide_kn(m.value, mu, slope)
     ends = [book.number(f"{key}.slides.{end}", what, formula, terms, slides, "force", TOWARD[end])]
     if not topples_unknown(mass):
-        ends += _topples_at(end, mass, m, (name, key), book)
+        ends += _topples_at(end, mass, m, (of, key), book)
     formula, each = "min(F, T)" if len(ends) > 1 else "F", zip("FT", ("sliding", "toppling"), ends, strict=False)
     terms = [computed(s, n, x) for s, n, x in each]
     least = min(x.value for x in ends)
     return book.number(f"{key}.{end}", f"{name} by its weight, {end} end", formula, terms, least, "force", TOWARD[end])
 
 
-def _mass_at(end: RangeEnd, mass: Mass, wet: bool, part: tuple[str, str], book: Book) -> Number:
+def _mass_at(end: RangeEnd, mass: Mass, wet: bool, part: tuple[Post | Rated, str], book: Book) -> Number:
     """A block's mass, less the water's if it lies in it."""
     rock, water, box = (row("materials", f"mass.{k}") for k in ("rock", "water", "box"))
-    (name, key), i = part, ENDS.index(end)
+    (of, key), i = part, ENDS.index(end)
     sides = [limits_m(sure(f))[i] for f in (mass.long_m, mass.wide_m, mass.high_m)]
     kilos = sides[0] * sides[1] * sides[2] * box.low * (rock.low - (water.high if wet else 0.0))
     terms = [
-        Term(s, f"{n} of its box, {end} end", v, "fine length", "entered")
-        for s, n, v in zip("abc", ("length", "width", "height"), sides, strict=True)
+        Term(s, f"{n} of its box, {end} end", v, "fine length", "entered", typed=typed(of, f"holds/{at}"))
+        for s, n, at, v in zip("abc", ("length", "width", "height"), ("long_m", "wide_m", "high_m"), sides, strict=True)
     ]
     terms += [from_row("v", box, box.low, "share"), from_row("r", rock, rock.low, "count")]
     if wet:
         terms.append(from_row("w", water, water.high, "count"))
-    what, formula = f"mass of {name}{' in water' if wet else ''}, {end} end", f"a*b*c*v*{'(r - w)' if wet else 'r'}"
+    what, formula = f"mass of {of.name}{' in water' if wet else ''}, {end} end", f"a*b*c*v*{'(r - w)' if wet else 'r'}"
     return book.number(f"{key}.mass.{end}", what, formula, terms, kilos, "mass", TOWARD[end])
 
 
-def _topples_at(end: RangeEnd, mass: Mass, m: Number, part: tuple[str, str], book: Book) -> list[Number]:
+def _topples_at(end: RangeEnd, mass: Mass, m: Number, part: tuple[Post | Rated, str], book: Book) -> list[Number]:
     """The pull at which a block topples over its front edge; none where the webbing lies at its base."""
-    (name, key), i, g = part, ENDS.index(end), row("loads", "g")
+    (of, key), i, g = part, ENDS.index(end), row("loads", "g")
     slope = math.radians(sure(mass.slope_deg).value)
     z, b = limits_m(sure(mass.height_m))[1 - i], limits_m(sure(mass.depth_m))[i]
     centre = limits_m(sure(mass.high_m))[1 - i if slope > 0 else i] / 2
@@ -121,13 +122,15 @@ def _topples_at(end: RangeEnd, mass: Mass, m: Number, part: tuple[str, str], boo
     terms = [
         computed("m", "its mass", m),
         from_row("g", g, g.low, "share"),
-        Term("d", "depth of its base along the pull", b, "fine length", "entered"),
-        Term("h", "height of its centre", centre, "fine length", "entered"),
-        Term("beta", "slope of its bed toward the pull", slope, "angle", "entered"),
-        Term("z", "height of the webbing above its base", z, "fine length", "entered"),
+        Term("d", "depth of its base along the pull", b, "fine length", "entered", typed=typed(of, "holds/depth_m")),
+        Term("h", "height of its centre", centre, "fine length", "entered", typed=typed(of, "holds/high_m")),
+        Term("beta", "slope of its bed toward the pull", slope, "angle", "entered", typed=typed(of, "holds/slope_deg")),
+        Term(
+            "z", "height of the webbing above its base", z, "fine length", "entered", typed=typed(of, "holds/height_m")
+        ),
     ]
     formula, value = "max(0, m*g*(d/2*cos(beta) - h*sin(beta))/z/1000)", topple_kn(m.value, b, z, centre, slope)
-    what = f"pull at which {name} topples, {end} end"
+    what = f"pull at which {of.name} topples, {end} end"
     return [book.number(f"{key}.topples.{end}", what, formula, terms, value, "force", TOWARD[end])]
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from reamer.core.anchor.holding import Holding, Named, decided, whole
 from reamer.core.anchor.post import band_m, leg_angle_rad, radius_m, wrap_strength_kn, wrapped_rad
 from reamer.core.answer.say import TOWARD, Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.model import Direct, Post, Ring, Several, Sling, Tri, TwoPosts, Webbing, Wrap, sure
 from reamer.core.plan.limits import limits_m
@@ -161,7 +162,11 @@ def _cut(pattern: Pattern, rig: Wrap, girth: Term, gain: Term, band: Number, boo
         further = rig.extension_m.known
         if further is None:
             return None
-        terms.append(Term("ext", "extension, focal point to ring", further, "fine length", "decided"))
+        terms.append(
+            Term(
+                "ext", "extension, focal point to ring", further, "fine length", "decided", typed=("{rig}/extension_m",)
+            )
+        )
         formula.append("ext")
         value += further
     if pattern.bands:
@@ -239,8 +244,15 @@ def wrapped(rig: Wrap, tie: Tie, book: Book) -> Wrapped:
         return Wrapped(pattern, None, None, None, None, None, f"the {what} is unknown", None)
     girth, x = limits_m(post.girth_m)[1], gain.value
     r = radius_m(girth)
-    girth_term = Term("C", f"girth of {post.name}, high end", girth, "fine length", f"entered: {post.girth_m.method}")
-    gain_term = Term("x", "from the near face to the focal point", x, "fine length", "decided")
+    girth_term = Term(
+        "C",
+        f"girth of {post.name}, high end",
+        girth,
+        "fine length",
+        f"entered: {post.girth_m.method}",
+        typed=typed(post, "girth_m"),
+    )
+    gain_term = Term("x", "from the near face to the focal point", x, "fine length", "decided", typed=("{rig}/gain_m",))
     formula = "2*asin((C/(2*pi))/((C/(2*pi)) + x))"
     terms = [girth_term, gain_term]
     angle = book.number("wrap.angle", "angle between the legs", formula, terms, leg_angle_rad(r, x), "angle", "up")
@@ -285,11 +297,27 @@ def _strand(webbing: Webbing | Sling, end: RangeEnd, book: Book) -> tuple[float,
     if isinstance(webbing, Sling):
         rated = rating_of(webbing)
         rating, name = rated.at(end), f"one of the two strands of {webbing.name}, {end} end"
-        terms = [Term("R", f"rating of {webbing.name}, the whole loop", rating, "force", rated.source)]
+        terms = [
+            Term(
+                "R",
+                f"rating of {webbing.name}, the whole loop",
+                rating,
+                "force",
+                rated.source,
+                typed=typed(webbing, "rating_kn"),
+            )
+        ]
         half = book.number(f"wrap.strand.{end}", name, "R/2", terms, rating / 2, "force")
         return rating / 2, computed("S", f"one strand of {webbing.name}", half)
     own = rating_of(webbing)
-    return own.at(end), Term("S", f"one strand of {webbing.name}, unknotted", own.at(end), "force", own.source)
+    return own.at(end), Term(
+        "S",
+        f"one strand of {webbing.name}, unknotted",
+        own.at(end),
+        "force",
+        own.source,
+        typed=typed(webbing, "strength_kn"),
+    )
 
 
 def _points(pattern: Pattern, rig: Wrap, tie: Tie, angle: Number, book: Book) -> list[Holding]:
@@ -351,7 +379,7 @@ def _points_at(
 
 
 def _over_ring(ring: Ring, webbing: Webbing, end: RangeEnd, book: Book) -> Number:
-    value, formula, terms = bent(ring, webbing.name, sure(webbing.thickness_mm).value, end)
+    value, formula, terms = bent(ring, webbing, sure(webbing.thickness_mm).value, end)
     name = f"share kept where the webbing bends over {ring.name}, {end} end"
     return book.number(f"wrap.over.{end}", name, formula, terms, value, "share")
 

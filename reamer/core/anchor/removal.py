@@ -11,6 +11,9 @@ from reamer.core.tables import row
 
 Point3 = tuple[float, float, float]
 
+# The ropes of a system, one of which catches a fall.
+ROPES_AT = ("{system}/rope", "{system}/through", "{system}/other")
+
 
 @dataclass(frozen=True, slots=True)
 class Removal:
@@ -64,7 +67,7 @@ def fall_peak(key: str, name: str, catch: Catch, drop: Number, legs: Term, book:
         computed("h", "fall of the focal point", drop),
         legs,
         from_row("L", length, length.low, "fine length"),
-        Term("EA", "stiffness of the rope", rope, "force", "its label's elongation"),
+        Term("EA", "stiffness of the rope", rope, "force", "its label's elongation", typed=ROPES_AT),
     ]
     value = drop_force_kn(weight, drop.value, 1 / (1 / legs.value + length.low / rope))
     formula = "W + sqrt(W**2 + 2*W*h/(1/kl + L/EA))"

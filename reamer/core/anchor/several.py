@@ -11,6 +11,7 @@ from reamer.core.anchor.legs import Material, material, mixed, stiffness
 from reamer.core.anchor.removal import Catch, Point3, Removal, fall_peak
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, from_row
 from reamer.core.model import Figure, Ring, Rope, Several, Sling, sure
 from reamer.core.plan.limits import limits_m
@@ -247,8 +248,8 @@ def _angle(places: list[Point3], at: Point3, book: Book) -> Number:
     u, v = max(((a, b) for i, a in enumerate(ways) for b in ways[:i]), key=lambda pair: _between(*pair))
     dot, size = sum(a * b for a, b in zip(u, v, strict=True)), math.hypot(*u) * math.hypot(*v)
     terms = [
-        Term("d", "scalar product of the two legs", dot, "count", "section: places entered"),
-        Term("s", "product of their lengths", size, "count", "section: places entered"),
+        Term("d", "scalar product of the two legs", dot, "count", "places entered", typed=("{rig}/legs",)),
+        Term("s", "product of their lengths", size, "count", "places entered", typed=("{rig}/legs",)),
     ]
     name, formula = "widest angle between two legs, as tied or loaded, whichever is wider", "2*asin(sqrt((1 - d/s)/2))"
     return book.number("legs.angle", name, formula, terms, _between(u, v), "angle", "up")
@@ -259,13 +260,15 @@ def _legs(stand: _Stand, b: _Balance, book: Book) -> tuple[LegView, ...]:
     for i, leg in enumerate(stand.rig.legs):
         key, name = f"leg.{leg.id}", stand.names[i]
         pulls = [r.pull_kn[i] for r in b.tied]
-        load = Term("F", "load on the focal point", b.load, "force", "section: everyone who hangs")
+        load = Term("F", "load on the focal point", b.load, "force", "everyone who hangs", typed=("{station}/hanging",))
         pull = Term("p", "pull on it where the energy is least", pulls[0], "force", SOLVED)
         what = f"share of the load on {name}"
         mean = book.number(f"{key}.tied", f"{what}, as tied", "p/F", [pull, load], pulls[0] / b.load, "part", "up")
         worst = _worst(stand, i, b, book)
         far = math.dist(stand.points[i], stand.focal)
-        terms = [Term("L", "from its place to the focal point", far, "fine length", "section: places entered")]
+        terms = [
+            Term("L", "from its place to the focal point", far, "fine length", "places entered", typed=("{rig}/legs",))
+        ]
         length = book.number(f"{key}.length", f"length of the leg to {name}", "L", terms, far, "fine length", "up")
         made.append(LegView(leg.id, name, stand.points[i], mean, worst, length))
     return tuple(made)
@@ -278,7 +281,7 @@ def _worst(stand: _Stand, i: int, b: _Balance, book: Book) -> Number:
         f"share of the load on {stand.names[i]}, at worst",
         f"{SOLVED}, the worst of {len(b.ways)} directions",
     )
-    load = Term("F", "load on the focal point", b.load, "force", "section: everyone who hangs")
+    load = Term("F", "load on the focal point", b.load, "force", "everyone who hangs", typed=("{station}/hanging",))
     fixed = stand.rig.focal in ("knotted", "clipped") or len(stand.points) < 2
     if not fixed:
         worst = _slid(stand, i, b, source, book)
@@ -313,9 +316,9 @@ def _slid(stand: _Stand, i: int, b: _Balance, source: str, book: Book) -> Number
         formula = f"{k}/sqrt(1 + {k}**2 + 2*{k}*cos(theta))"
         return book.number(key, name, formula, terms, high / b.load, "part", "up")
     terms += [
-        Term("n", "strands", n, "count", "section: legs"),
+        Term("n", "strands", n, "count", "legs", typed=("{rig}/legs",)),
         Term("T", "sum of the pulls", sum(r.pull_kn), "force", source),
-        Term("F", "load on the focal point", b.load, "force", "section: everyone who hangs"),
+        Term("F", "load on the focal point", b.load, "force", "everyone who hangs", typed=("{station}/hanging",)),
     ]
     return book.number(key, name, f"T*{k}/({k} + n - 1)/F", terms, high / b.load, "part", "up")
 
@@ -349,7 +352,10 @@ def _cut(stand: _Stand, girths: dict[int, Figure], book: Book) -> Number | None:
     if (rope and d is None) or any(g.kind == "unknown" for g in girths.values()) or closing is None:
         return None
     value = sum(2 * math.dist(p, stand.focal) for p in stand.points)
-    terms, formula = [Term("l", "both strands of every leg", value, "fine length", "section: places entered")], "l"
+    terms, formula = (
+        [Term("l", "both strands of every leg", value, "fine length", "places entered", typed=("{rig}/legs",))],
+        "l",
+    )
     for i, girth in girths.items():
         # Round a post each strand takes no more than its girth besides.
         known = sure(girth)
@@ -358,7 +364,9 @@ def _cut(stand: _Stand, girths: dict[int, Figure], book: Book) -> Number | None:
         formula, value = formula + f" + g{i}", value + most
     loops = len(rig.legs) if rig.focal == "clipped" else 1
     if d is not None:
-        terms.append(Term("d", f"diameter of {thing.name}", d, "diameter", "entered"))
+        terms.append(
+            Term("d", f"diameter of {thing.name}", d, "diameter", "entered", typed=typed(thing, "diameter_mm"))
+        )
     for i, (key, count) in enumerate(_knots(rope, closing, rig), 1):
         used = row("knots", key)
         terms.append(from_row(f"k{i}", used, used.high, "count" if rope else "fine length"))

@@ -11,6 +11,7 @@ from reamer.core.anchor.post import band_m, radius_m
 from reamer.core.anchor.removal import Catch, Removal, fall_peak
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import TOWARD, Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.model import Post, TwoPosts, Webbing, sure
 from reamer.core.plan.limits import limits_m
@@ -80,7 +81,14 @@ def _post_removals(pair: _Pair, views: tuple[PostView, PostView], catch: Catch, 
         reach = math.hypot(other.out_m, other.aside_m)
         fall, key = swing_down_m(reach, pair.angle / 2), f"two.{name}.gone"
         terms = [
-            Term("D", f"from the centre of {other.name} to the focal point", reach, "fine length", "section: entered"),
+            Term(
+                "D",
+                f"from the centre of {other.name} to the focal point",
+                reach,
+                "fine length",
+                "entered",
+                typed=typed(pair.posts[1 - i], "girth_m"),
+            ),
             pair.theta,
         ]
         what = f"fall of the focal point when {gone} fails"
@@ -132,7 +140,14 @@ def two_posts(
     if rig.swing_deg.kind == "unknown":
         return "how far the load swings is unknown"
     angle, book = math.radians(rig.angle_deg.value), look.book
-    theta = Term("theta", "angle between the two posts' lines", angle, "angle", f"entered: {rig.angle_deg.method}")
+    theta = Term(
+        "theta",
+        "angle between the two posts' lines",
+        angle,
+        "angle",
+        f"entered: {rig.angle_deg.method}",
+        typed=("{rig}/angle_deg",),
+    )
     pair = _Pair(rig, posts, webbing, angle, theta)
     shares = _shares(pair, math.radians(rig.swing_deg.value), book)
     views, cut = _cut(pair, book)
@@ -166,7 +181,10 @@ def _shares(pair: _Pair, swing: float, book: Book) -> tuple[Number, Number]:
         return each("", "n", [Term("n", what, 1.0, "share", "J: our judgement")], 1.0)
     if side is None or side[0] <= straight:
         return each("", "1/(2*cos(theta/2))", [pair.theta], straight)
-    terms = [pair.theta, Term("beta", "swing at which it has most", side[1], "angle", "decided")]
+    terms = [
+        pair.theta,
+        Term("beta", "swing at which it has most", side[1], "angle", "decided", typed=("{rig}/swing_deg",)),
+    ]
     return each(", swung to its side", "sin(theta/2 + beta)/sin(theta)", terms, side[0])
 
 
@@ -183,9 +201,17 @@ def _cut(pair: _Pair, book: Book) -> tuple[tuple[PostView, PostView], Number]:
             f"band round {p.name} and out to the focal point",
             "2*sqrt(((C/(2*pi)) + x)**2 - (C/(2*pi))**2) + (C/(2*pi))*(pi + 2*asin((C/(2*pi))/((C/(2*pi)) + x)))",
         )
+        gain_at = "{rig}/first_gain_m" if i == 1 else "{rig}/second_gain_m"
         own = [
-            Term("C", f"girth of {p.name}, high end", round_m, "fine length", f"entered: {girth.method}"),
-            Term("x", "from its near face to the focal point", x, "fine length", "decided"),
+            Term(
+                "C",
+                f"girth of {p.name}, high end",
+                round_m,
+                "fine length",
+                f"entered: {girth.method}",
+                typed=typed(p, "girth_m"),
+            ),
+            Term("x", "from its near face to the focal point", x, "fine length", "decided", typed=(gain_at,)),
         ]
         band = book.number(f"two.band{i}", name, formula, own, band_m(r, x), "fine length", "up")
         terms.append(computed(f"b{i}", f"band round {p.name}", band))
@@ -209,7 +235,14 @@ def _holds(end: RangeEnd, pair: _Pair, look: Look, rows: list[Row]) -> Number:
     terms = [
         Term("n", "strands of four that carry", n, "count", "P: common practice, no source"),
         pair.theta,
-        Term("S", f"one strand of {webbing.name}, unknotted", own.at(end), "force", own.source),
+        Term(
+            "S",
+            f"one strand of {webbing.name}, unknotted",
+            own.at(end),
+            "force",
+            own.source,
+            typed=typed(webbing, "strength_kn"),
+        ),
         Term("w", f"{wet_row.name}; gets wet: {look.wet}", kept, "share", wet_row.cited),
         from_row("rho", lesser, rho, "share"),
     ]

@@ -26,8 +26,9 @@ class Term:
     """One input of a formula: its symbol, what it is, its value in the quantity's base unit, and its source.
 
     source: a table row's tag and source, how a figure was entered, or "" for a computed one, in which case
-    ``working`` is the key of the working that computed it, ``behind`` that working. ``entered``: the fields it was
-    typed into, once looked up.
+    ``working`` is the key of the working that computed it, ``behind`` that working. ``typed``: the places of the
+    fields that it was typed into, those of the station's rig, system and so on in braces; ``entered``: the same with
+    what was typed there, once looked up.
     """
 
     symbol: str
@@ -38,6 +39,7 @@ class Term:
     working: str = ""
     entered: tuple[Entered, ...] = ()
     behind: Annotated[Any, Excluded(exclude=True)] = field(default=None, compare=False, repr=False)
+    typed: Annotated[tuple[str, ...], Excluded(exclude=True)] = ()
 
 
 @dataclass(slots=True)

@@ -10,6 +10,7 @@ from reamer.core.anchor.cutting import WebbingAssessment
 from reamer.core.answer.context import Context
 from reamer.core.answer.findings import Finding, Fix, Say, say
 from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.descent.ledger import carried, used
 from reamer.core.model import Drop, Figure, IceThread, Plan, Rope, State, Unknown
@@ -86,8 +87,22 @@ def rope_kg(ctx: Context, rope: Rope, book: Book) -> Number | str:
     long = rope.measured_m if rope.measured_m.kind == "known" else rope.nominal_m
     metres = long.known or length[1].value
     terms = [
-        Term("lam", f"mass of a metre of {rope.name}", mass[1], "line mass", "the label, or the rule of its diameter"),
-        Term("L", f"length of {rope.name}", metres, "length", "entered"),
+        Term(
+            "lam",
+            f"mass of a metre of {rope.name}",
+            mass[1],
+            "line mass",
+            "the label, or the rule of its diameter",
+            typed=typed(rope, "mass_kg_m", "diameter_mm"),
+        ),
+        Term(
+            "L",
+            f"length of {rope.name}",
+            metres,
+            "length",
+            "entered",
+            typed=typed(rope, "measured_m" if long is rope.measured_m else "nominal_m"),
+        ),
     ]
     return book.number(
         f"kit.{rope.id}.kg", f"weight of {rope.name}, dry", "lam*L", terms, mass[1] * metres, "weight", "up"

@@ -132,7 +132,7 @@ def _ride(n: int, a: DropAssessment, book: Book) -> Span | None:
     def one(end: RangeEnd) -> Number:
         speed = row("times", "ride.speed")
         terms = [
-            Term("n", "people", n, "count", "the party"),
+            Term("n", "people", n, "count", "the party", typed=("party",)),
             Term("path", "the longer of the taut and the draped line, nominal", path.value, "length", "computed"),
             from_row("v", speed, speed.high if end == "low" else speed.low, "ratio"),
             *(

@@ -11,6 +11,7 @@ from reamer.core.anchor.holding import Holds, Named, given, unheld
 from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import TOWARD, Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.asked import Load, Weight, margin_term
 from reamer.core.load.line import strung, worst
@@ -100,7 +101,7 @@ def _deviation(look: Look, d: Deviation, load: Load) -> Says[AidLoad | None]:
         yield say("deviation.unknown", "Not checked", key, title, "Not checked: {why}.", name=d.name, why=why)
     else:
         delta, of, weight = math.radians(turn.value), Named(key, d.name), load.known
-        term = Term("delta", f"turn at {d.name}", delta, "angle", f"entered: {turn.method}")
+        term = Term("delta", f"turn at {d.name}", delta, "angle", f"entered: {turn.method}", typed=typed(d, "turn_deg"))
 
         def one(end: str, what: str, whose: str, n: Number) -> Number:
             terms, value = [computed("T", whose, n), term], deviation_kn(n.value, delta)
@@ -111,7 +112,7 @@ def _deviation(look: Look, d: Deviation, load: Load) -> Says[AidLoad | None]:
             one("static", "still load", "the rider's weight", weight.static),
             one("peak", "peak", "peak of one rider", weight.peak),
         )
-        made = yield from _aid(look, of, loads, given(of, d.holds, look.book))
+        made = yield from _aid(look, of, loads, given(of, d.holds, typed(d, "holds"), look.book))
     if d.below_m.kind == "unknown":
         title, why = "How far down {name} is is unknown", "Reach and pull are not checked."
         yield say("deviation.unknown", "Not checked", key, title, why, name=d.name)
@@ -173,7 +174,13 @@ def _traverse(look: Look, line: Traverse, load: Load) -> Says[list[AidLoad]]:
     made: list[AidLoad] = []
     for end, holds in (("near", line.near), ("far", line.far)):
         of = Named(f"traverse.{end}", f"traverse line, {end} anchor")
-        made.append((yield from _aid(look, of, (still[end], peak[end]), given(of, holds, book))))
+        made.append(
+            (
+                yield from _aid(
+                    look, of, (still[end], peak[end]), given(of, holds, (f"{{station}}/traverse/{end}",), book)
+                )
+            )
+        )
     if rope is not None:
         most = max(("near", "far"), key=lambda end: peak[end].value)
         of = Named("traverse.rope", f"traverse line, {rope.name}")
@@ -214,9 +221,30 @@ def _hung(look: Look, line: Traverse, of: tuple[float, float, float]) -> Number:
     """How long a traverse line is under somebody at its middle: of its span and sag [m], and its fall [rad]."""
     span, sag, slope = of
     terms = [
-        Term("b", "span, high end", span, "length", f"entered: {sure(line.span_m).method}"),
-        Term("v", "sag, low end", sag, "fine length", f"entered: {sure(line.sag_m).method}"),
-        Term("s", "fall of the line", slope, "angle", f"entered: {sure(line.slope_deg).method}"),
+        Term(
+            "b",
+            "span, high end",
+            span,
+            "length",
+            f"entered: {sure(line.span_m).method}",
+            typed=("{station}/traverse/span_m",),
+        ),
+        Term(
+            "v",
+            "sag, low end",
+            sag,
+            "fine length",
+            f"entered: {sure(line.sag_m).method}",
+            typed=("{station}/traverse/sag_m",),
+        ),
+        Term(
+            "s",
+            "fall of the line",
+            slope,
+            "angle",
+            f"entered: {sure(line.slope_deg).method}",
+            typed=("{station}/traverse/slope_deg",),
+        ),
     ]
     near, far = "sqrt((b*cos(s)/2)**2 + (v + b*sin(s)/2)**2)", "sqrt((b*cos(s)/2)**2 + (v - b*sin(s)/2)**2)"
     out, down = span * math.cos(slope) / 2, span * math.sin(slope) / 2
@@ -242,7 +270,17 @@ def modulus(rope: Rope, book: Book) -> Number | None:
     term, e, formula = from_row("e", kind, kind.low, "share"), kind.low, "S/e"
     if fibre is not None and fibre.low / 100 < e:
         term, e, formula = from_row("e", fibre, fibre.low, "percent"), fibre.low / 100, "S/(e/100)"
-    terms = [Term("S", f"strength of {rope.name}, high end", own.high_kn, "force", own.source), term]
+    terms = [
+        Term(
+            "S",
+            f"strength of {rope.name}, high end",
+            own.high_kn,
+            "force",
+            own.source,
+            typed=typed(rope, "strength_kn"),
+        ),
+        term,
+    ]
     name = f"stiffness of {rope.name}, EA"
     return book.number("traverse.modulus", name, formula, terms, own.high_kn / e, "force", "up")
 
@@ -293,7 +331,9 @@ def _traverse_rope(look: Look, line: Traverse) -> Says[None]:
     most = limits_m(span)[1]
     terms = [
         computed("L", f"real length of {rope.name}, low end", whole[0]),
-        Term("b", "span, high end", most, "fine length", f"entered: {span.method}"),
+        Term(
+            "b", "span, high end", most, "fine length", f"entered: {span.method}", typed=("{station}/traverse/span_m",)
+        ),
     ]
     name, value = "rope to spare on the traverse line, retrieved doubled", whole[0].value - 2 * most
     spare = book.number("traverse.spare", name, "L - 2*b", terms, value, "length", "down")
@@ -328,7 +368,14 @@ def _aside(look: Look, load: Load, height: Number | None) -> Says[Aside | None]:
     high, w = limits_m(aside)[1], rider.static.value
     terms = [
         computed("W", "the rider's weight", rider.static),
-        Term("y", "off to the side, high end", high, "fine length", f"entered: {aside.method}"),
+        Term(
+            "y",
+            "off to the side, high end",
+            high,
+            "fine length",
+            f"entered: {aside.method}",
+            typed=("{drop}/landing/aside_m",),
+        ),
         computed("h", "height of the drop", height),
     ]
     name, value = "force that holds a rider to the landing", w * high / height.value

@@ -9,6 +9,7 @@ from reamer.core.anchor.holding import Named
 from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.model import Margin, OwnMargin, PeakMargin, Person, sure
 from reamer.core.tables import row
@@ -150,7 +151,14 @@ def load_of(person: Person, key: str, book: Book) -> Weight:
     """
     g, mass = row("loads", "g"), sure(person.mass_kg)
     terms = [
-        Term("m", f"mass of {person.name} with kit", mass.value, "mass", f"entered: {mass.method}"),
+        Term(
+            "m",
+            f"mass of {person.name} with kit",
+            mass.value,
+            "mass",
+            f"entered: {mass.method}",
+            typed=typed(person, "mass_kg"),
+        ),
         from_row("g", g, g.low, "share"),
     ]
     kn = static_kn(mass.value)
@@ -346,6 +354,6 @@ def margin_term(margin: PeakMargin | OwnMargin) -> Term:
     Source: J and P, table of loads, or the guide's own.
     """
     if margin.kind == "own":
-        return Term("N", "the guide's own margin", margin.times, "ratio", "decided")
+        return Term("N", "the guide's own margin", margin.times, "ratio", "decided", typed=("policies/margin",))
     times = row("loads", "margin.peak")
     return from_row("N", times, times.high, "ratio")

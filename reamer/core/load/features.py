@@ -11,6 +11,7 @@ from reamer.core.anchor.removal import Catch
 from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import TOWARD, Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, from_row
 from reamer.core.load.asked import Asked, Load, asked
 from reamer.core.load.part import Part, part
@@ -98,7 +99,7 @@ def _found_textile(feature: Rated, key: str, wet: str, book: Book) -> Holds:
     if good.kind == "known" and good.value < 1:
         return _nothing_good(feature, good, key, book)
     if own.kind == "unknown":
-        return given(Named(key, feature.name), own, book)
+        return given(Named(key, feature.name), own, typed(feature, "holds"), book)
     if good.kind == "unknown":
         return _whole_thread(feature, own, (key, wet), book)
     # An unknown fibre may be one that water weakens; an unknown knot is counted as any knot.
@@ -116,8 +117,8 @@ def _found_textile(feature: Rated, key: str, wet: str, book: Book) -> Holds:
         n, c, wet_ = good.value, own.at(end), wet_term(feature.fibre, wet, end)
         strands = "strands looked at all round and found good"
         terms = [
-            Term("n", strands, n, "count", f"entered: {good.method}"),
-            Term("C", "one of its strands", c, "force", own.source),
+            Term("n", strands, n, "count", f"entered: {good.method}", typed=typed(feature, "good_strands")),
+            Term("C", "one of its strands", c, "force", own.source, typed=typed(feature, "holds")),
             wet_,
         ]
         value, formula = n * c * wet_.value * (1.0 if knot is None else knot.at(end)), "n*C*w"
@@ -134,7 +135,16 @@ def _found_textile(feature: Rated, key: str, wet: str, book: Book) -> Holds:
 
 def _nothing_good(feature: Rated, good: Known, key: str, book: Book) -> Holds:
     """Textile of which somebody looked at every strand and found none good: it holds nothing."""
-    terms = [Term("n", "strands looked at all round and found good", good.value, "count", f"entered: {good.method}")]
+    terms = [
+        Term(
+            "n",
+            "strands looked at all round and found good",
+            good.value,
+            "count",
+            f"entered: {good.method}",
+            typed=typed(feature, "good_strands"),
+        )
+    ]
     low, high = (
         book.number(
             f"{key}.{end}", f"good strands of {feature.name}, {end} end", "n*0", terms, 0.0, "force", TOWARD[end]
@@ -155,7 +165,7 @@ def _whole_thread(feature: Rated, own: Range, where: tuple[str, str], book: Book
 
     def one(end: RangeEnd) -> Number:
         c, wet_ = own.at(end), wet_term(feature.fibre, wet, end)
-        terms = [Term("C", f"{feature.name}, all of it", c, "force", own.source), wet_]
+        terms = [Term("C", f"{feature.name}, all of it", c, "force", own.source, typed=typed(feature, "holds")), wet_]
         name = f"{feature.name}, {end} end"
         return book.number(f"{key}.{end}", name, "C*w", terms, c * wet_.value, "force", TOWARD[end])
 
@@ -175,8 +185,8 @@ def holds_of(feature: Feature, key: str, wet: str, book: Book) -> Holds:
     if feature.kind == "rated" and of_textile(feature):
         return _found_textile(feature, key, wet, book)
     if feature.holds.kind == "mass":
-        return mass_holds(feature.holds, feature.name, key, book)
-    return given(Named(key, feature.name), feature.holds, book)
+        return mass_holds(feature.holds, feature, key, book)
+    return given(Named(key, feature.name), feature.holds, typed(feature, "holds"), book)
 
 
 def thread_cord(cord: Rope, closed_by: str, want: Asked, here: At) -> Says[Part]:
@@ -206,7 +216,7 @@ def thread_cord(cord: Rope, closed_by: str, want: Asked, here: At) -> Says[Part]
     def one(end: RangeEnd) -> Number:
         wet, rho, strand = wet_term(cord.fibre, look.wet, end), kept.at(end), own.at(end)
         terms = [
-            Term("S", f"one strand of {cord.name}", strand, "force", own.source),
+            Term("S", f"one strand of {cord.name}", strand, "force", own.source, typed=typed(cord, "strength_kn")),
             wet,
             from_row("rho", kept, rho, "share"),
         ]

@@ -9,6 +9,7 @@ from reamer.core.anchor.holding import Holds, Named, given, unheld
 from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import TOWARD, Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Term, from_row
 from reamer.core.load.asked import Asked
 from reamer.core.load.part import Part, part
@@ -18,6 +19,8 @@ from reamer.core.rope.wet import wet_term
 from reamer.core.tables import RangeEnd, row
 
 LOADED = {"long axis": "", "cross": ", cross-loaded", "gate open": ", gate open", "unknown": ", its lie unknown"}
+# The field of each rating.
+RATED: dict[str, str] = {"long axis": "rating_kn", "cross": "cross_kn", "gate open": "open_kn"}
 RIGGED = {
     "straight": "straight",
     "overhand": "knotted with an overhand",
@@ -55,13 +58,13 @@ def connector_part(look: Look, of: Named, ring: Ring, loaded: Loaded, want: Aske
     if loaded != "unknown":
         rating = ways.get(loaded)
         none = unheld("a link that screws shut has no gate to stand open")
-        return part(of, want, none if rating is None else given(of, rating, book), book)
+        return part(of, want, none if rating is None else given(of, rating, typed(ring, RATED[loaded]), book), book)
     blank = next((c for c in ways.values() if c.kind == "unknown"), None)
     if blank is not None:
         why = f"how it lies is unknown, and not every rating of it is known: {blank.why}"
         return part(of, want, unheld(why), book)
     least = min((c for c in ways.values() if c.kind == "range"), key=lambda c: c.low_kn)
-    return part(of, want, given(of, least, book), book)
+    return part(of, want, given(of, least, typed(ring, *RATED.values()), book), book)
 
 
 def sling_part(look: Look, key: str, sling: Sling, link: SlingLink, want: Asked) -> Part:
@@ -87,11 +90,22 @@ def sling_part(look: Look, key: str, sling: Sling, link: SlingLink, want: Asked)
 
     def one(end: RangeEnd) -> Number:
         k, wet = factor.at(end), wet_term(sling.fibre, look.wet, end)
-        whole = Term("R", f"rating of {sling.name}, the whole loop", rating.at(end), "force", rating.source)
+        whole = Term(
+            "R",
+            f"rating of {sling.name}, the whole loop",
+            rating.at(end),
+            "force",
+            rating.source,
+            typed=typed(sling, "rating_kn"),
+        )
         terms, value, formula = [from_row("k", factor, k, "ratio"), whole, wet], k * rating.at(end) * wet.value, "k*R*w"
         if basket and legs.kind == "known":
             angle = math.radians(legs.value)
-            terms.append(Term("theta", "angle between the legs", angle, "angle", f"entered: {legs.method}"))
+            terms.append(
+                Term(
+                    "theta", "angle between the legs", angle, "angle", f"entered: {legs.method}", typed=("{rig}/links",)
+                )
+            )
             value, formula = value * math.cos(angle / 2), formula + "*cos(theta/2)"
         return look.book.number(f"{key}.{end}", f"{of.name}, {end} end", formula, terms, value, "force", TOWARD[end])
 
@@ -119,7 +133,14 @@ def webbing_part(look: Look, key: str, webbing: Webbing, want: Asked) -> Part:
         n, wet, rho = 1 if end == "low" else 2, wet_term(webbing.fibre, look.wet, end), knot.at(end)
         terms = [
             Term("n", "strands of two that carry", n, "count", "P: common practice, no source"),
-            Term("S", f"one strand of {webbing.name}, unknotted", own.at(end), "force", own.source),
+            Term(
+                "S",
+                f"one strand of {webbing.name}, unknotted",
+                own.at(end),
+                "force",
+                own.source,
+                typed=typed(webbing, "strength_kn"),
+            ),
             wet,
             from_row("rho", knot, rho, "share"),
         ]

@@ -136,7 +136,7 @@ def _extension(look: Look, link: WebbingLink, reach: float, tie: Number | None) 
     """Webbing for an extension, with that for the tie where it is all of one piece."""
     knot, tail = row("knots", "rope used.overhand in webbing"), row("knots", "tail.webbing")
     terms = [
-        Term("x", "how much further it takes the ring", reach, "fine length", "decided"),
+        Term("x", "how much further it takes the ring", reach, "fine length", "decided", typed=("{rig}/links",)),
         from_row("k", knot, knot.high, "fine length"),
     ]
     name, formula, value = "webbing for the extension", "2*x + 2*k", 2 * reach + 2 * knot.high

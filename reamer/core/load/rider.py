@@ -10,6 +10,7 @@ from reamer.core.anchor.holding import Holds, Named, given, unheld
 from reamer.core.answer.context import Context
 from reamer.core.answer.findings import Says, say
 from reamer.core.answer.say import TOWARD, Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.asked import (
     Asked,
@@ -90,7 +91,7 @@ def tether_holds(tether: Tether, wet: str, school: str, book: Book) -> Holds:
     if own.kind == "unknown":
         return unheld(f"the strength of {tether.name} is unknown")
     if tether.knot == "none" and wet == "no":
-        return given(of, own, book)
+        return given(of, own, typed(tether, "strength_kn"), book)
     if tether.fibre == "unknown":
         return unheld(f"the fibre of {tether.name} is unknown")
     knot = retention(tether.knot, tether.fibre, school) if tether.knot != "none" else None
@@ -99,7 +100,10 @@ def tether_holds(tether: Tether, wet: str, school: str, book: Book) -> Holds:
 
     def one(end: RangeEnd) -> Number:
         strength, wet_ = own.at(end), wet_term(tether.fibre, wet, end)
-        terms = [Term("S", f"strength of {tether.name}", strength, "force", own.source), wet_]
+        terms = [
+            Term("S", f"strength of {tether.name}", strength, "force", own.source, typed=typed(tether, "strength_kn")),
+            wet_,
+        ]
         value, formula = strength * wet_.value, "S*w"
         if knot is not None:
             terms.append(from_row("rho", knot, knot.at(end), "share"))
@@ -125,7 +129,14 @@ def _modulus(tether: Tether, book: Book) -> Number | str:
         if impact.value <= 2 * w0:
             return "its rated impact force lies below twice the weight it is rated with"
         terms = [
-            Term("F0", "rated impact force", impact.value, "force", f"entered: {impact.method}"),
+            Term(
+                "F0",
+                "rated impact force",
+                impact.value,
+                "force",
+                f"entered: {impact.method}",
+                typed=typed(tether, "impact_kn"),
+            ),
             from_row("m0", mass, mass.low, "mass"),
             from_row("g", g, g.low, "share"),
             from_row("f0", rated, rated.low, "ratio"),
@@ -138,7 +149,14 @@ def _modulus(tether: Tether, book: Book) -> Number | str:
         return "its strength is unknown"
     stretch = row("fibres", f"elongation.{tether.fibre}")
     terms = [
-        Term("S", f"strength of {tether.name}, high end", own.high_kn, "force", own.source),
+        Term(
+            "S",
+            f"strength of {tether.name}, high end",
+            own.high_kn,
+            "force",
+            own.source,
+            typed=typed(tether, "strength_kn"),
+        ),
         from_row("e", stretch, stretch.low, "percent"),
     ]
     return book.number(key, name, "S/(e/100)", terms, own.high_kn / (stretch.low / 100), "force", "up")
@@ -232,7 +250,7 @@ def _parts_of(ctx: Context, what: Literal["device", "tether"], wet: str, two: bo
         of = Named(key, name)
         want = asked(of, load, 1.0, ctx.plan.policies.margin, book)
         if isinstance(thing, Device):
-            holds = given(of, thing.rating_kn, book)
+            holds = given(of, thing.rating_kn, typed(thing, "rating_kn"), book)
         else:
             holds = tether_holds(thing, wet, ctx.plan.policies.retention, book)
         made.append(part(of, want, holds, book))

@@ -11,6 +11,7 @@ from reamer.core.anchor.holding import decided as decided_of
 from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import TOWARD, Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.asked import Load, Weight, asked, load_of, ring_load_kn
 from reamer.core.load.features import THREAD, At
@@ -230,19 +231,20 @@ def _block_part(look: Look, load: Load) -> list[Part]:
     match look.system:
         case BlockedSame() | BlockedCord():
             name, holds = f"{look.system.block} block on its ring", look.system.block_holds
+            at: tuple[str, ...] = ("{system}/block_holds",)
         case Bights():
-            name, holds = "chain of bights", look.system.block_holds
+            name, holds, at = "chain of bights", look.system.block_holds, ("{system}/block_holds",)
         case ElasticRelease():
             device = look.device(look.system.device)
             if device is None:
                 return []
-            name, holds = "the device", device.rating_kn
+            name, holds, at = "the device", device.rating_kn, typed(device, "rating_kn")
         case _:
             return []
     if holds.kind == "unknown":
         return []
     of = Named("block", name)
-    return [part(of, asked(of, load, 1.0, look.policies.margin, look.book), given(of, holds, look.book), look.book)]
+    return [part(of, asked(of, load, 1.0, look.policies.margin, look.book), given(of, holds, at, look.book), look.book)]
 
 
 def _thread_bar(rig: Rig, look: Look) -> Ring:
@@ -259,6 +261,15 @@ def _thread_bar(rig: Rig, look: Look) -> Ring:
     if cord is not None:
         name, thick = cord.name, cord.diameter_mm
     return Ring(id=THREAD, name=name, thickness_mm=thick, opening_mm=blank, rating_kn=blank)
+
+
+def _bar_at(look: Look) -> tuple[str, ...]:
+    """Where the thickness of what stands in a ring's place was typed: the girth of a post, the diameter of a cord."""
+    feature = look.feature(look.rig.anchor) if look.rig.kind == "direct" else None
+    if feature is None or feature.kind == "rated":
+        return ()
+    cord = look.ctx.ropes.get(feature.cord or "") if feature.kind == "ice thread" else None
+    return typed(feature, "girth_m") if cord is None else typed(cord, "diameter_mm")
 
 
 HELD = {
@@ -299,7 +310,7 @@ def _places_at(end: RangeEnd, look: Look, s: Strand, ring: Ring, knot: str) -> l
     rope, key, book = s.rope, f"rope.{s.key}", look.book
     d, (label, label_term) = sure(rope.diameter_mm).value, unknotted(rope, key, end, book)
     wet = wet_term(rope.fibre, look.kit_wet, end)
-    share, bend_formula, bend_terms = bent(ring, rope.name, d, end)
+    share, bend_formula, bend_terms = bent(ring, rope, d, end, _bar_at(look) if ring.id == THREAD else None)
     base, name = [label_term, wet], f"bent over {ring.name}"
     what, value = f"{rope.name} {name}, {end} end", label * wet.value * share
     formula, terms = f"S*w*({bend_formula})", [*base, *bend_terms]
@@ -313,7 +324,7 @@ def _places_at(end: RangeEnd, look: Look, s: Strand, ring: Ring, knot: str) -> l
     if knot in ("figure eight", *TIE_OFFS) and rope.kind == "low-stretch" and 8 <= d <= 10:
         most, diameter = (
             row("ropes", "eight.low-stretch"),
-            Term("d", f"diameter of {rope.name}", d, "diameter", "entered"),
+            Term("d", f"diameter of {rope.name}", d, "diameter", "entered", typed=typed(rope, "diameter_mm")),
         )
         terms += [from_row("q", most, most.high, "ratio"), diameter]
         value, formula = min(value, most.high * d), "min(S*w*rho, q*d)"
@@ -355,12 +366,12 @@ def unknotted(rope: Rope, key: str, end: RangeEnd, book: Book) -> tuple[float, T
     """
     own, name = rope.strength_kn, f"{rope.name}, unknotted"
     if own.kind == "range":
-        return own.at(end), Term("S", name, own.at(end), "force", own.source)
+        return own.at(end), Term("S", name, own.at(end), "force", own.source, typed=typed(rope, "strength_kn"))
     rule, eight = row("ropes", "eight.low-stretch"), row("knots", "retention.figure eight.nylon")
     d, (q, rho) = sure(rope.diameter_mm).value, (rule.low, eight.high) if end == "low" else (rule.high, eight.low)
     terms = [
         from_row("q", rule, q, "ratio"),
-        Term("d", f"diameter of {rope.name}", d, "diameter", "entered"),
+        Term("d", f"diameter of {rope.name}", d, "diameter", "entered", typed=typed(rope, "diameter_mm")),
         from_row("rho", eight, rho, "share"),
     ]
     value, what = q * d / rho, f"{name}, from what its kind holds at a figure eight, {end} end"
@@ -408,7 +419,14 @@ def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load, key
     def one(end: RangeEnd) -> Number:
         strength, rho, wet = own.at(end), kept.at(end), wet_term(weak.fibre, look.kit_wet, end)
         terms = [
-            Term("S", f"{weak.name}, unknotted, the weaker", strength, "force", own.source),
+            Term(
+                "S",
+                f"{weak.name}, unknotted, the weaker",
+                strength,
+                "force",
+                own.source,
+                typed=typed(weak, "strength_kn"),
+            ),
             wet,
             from_row("rho", kept, rho, "share"),
         ]
@@ -431,6 +449,10 @@ def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load, key
     return made
 
 
+# Where what a join was tested to slip at is typed.
+SLIPS: dict[type, str] = {Joined: "{system}", TiedOn: "{system}/tied_on"}
+
+
 def _join_part(
     look: Look,
     system: Joined | TiedOn | _Joining,
@@ -450,7 +472,7 @@ def _join_part(
     hmpe = "HMPE" in (through.fibre, other.fibre)
     seen = row("pull_tests", "HMPE overhand" if hmpe else "flat eight" if eight else "flat overhand dynamic")
     if system.slips_kn.kind == "range":
-        holds = given(of, system.slips_kn, look.book)
+        holds = given(of, system.slips_kn, (f"{SLIPS[type(system)]}/slips_kn",), look.book)
     elif hmpe or (through.kind.startswith("dynamic") and other.kind.startswith("dynamic")):
         low, high = (_seen(end, seen, of, look.book) for end in ENDS)
         holds = Holds(low, high)

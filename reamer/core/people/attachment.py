@@ -8,6 +8,7 @@ from typing import Literal
 
 from reamer.core.answer.context import Context
 from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.typed import typed
 from reamer.core.answer.verdict import Verdict
 from reamer.core.answer.working import Book, Term
 from reamer.core.model import Loop, Person, Rope, ThirdHand
@@ -169,13 +170,13 @@ def _workings(
     person: Person, loop: Loop, of: _Measures, made: tuple[float, float], book: Book
 ) -> tuple[Number, Number, Number]:
     """Reach, highest point, and what stays to the device, with their workings."""
-    key, (reach, top) = f"hitch.{person.id}", made
+    key, at, (reach, top) = f"hitch.{person.id}", f"party/#{person.id}", made
     wraps, cord = (
-        Term("n", "wraps", of.wraps, "count", "entered"),
-        Term("dc", "the cord", of.cord, "diameter", "entered"),
+        Term("n", "wraps", of.wraps, "count", "entered", typed=(f"{at}/hitch/wraps",)),
+        Term("dc", "the cord", of.cord, "diameter", "entered", typed=typed(loop, "diameter_mm")),
     )
     terms = [
-        Term("l", f"laid length of {loop.name}", of.laid, "fine length", "entered"),
+        Term("l", f"laid length of {loop.name}", of.laid, "fine length", "entered", typed=typed(loop, "length_m")),
         wraps,
         Term("D", "width of the strands", of.wide, "diameter", "HB: a band round them"),
         cord,
@@ -184,8 +185,15 @@ def _workings(
     formula = f"(l - n*pi*(D + dc)/1000){half}"
     said = book.number(f"{key}.reach", "reach of the third hand", formula, terms, reach, "fine length", "up")
     terms = [
-        Term("c", "where it is clipped, above the belay loop", of.clipped, "fine length", "entered"),
-        Term("k", "its carabiner", of.carabiner, "fine length", "entered"),
+        Term(
+            "c",
+            "where it is clipped, above the belay loop",
+            of.clipped,
+            "fine length",
+            "entered",
+            typed=(f"{at}/hitch/clipped_m",),
+        ),
+        Term("k", "its carabiner", of.carabiner, "fine length", "entered", typed=(f"{at}/hitch/carabiner_m",)),
         Term("r", "its reach", reach, "fine length", "", said.working),
         wraps,
         cord,
@@ -193,7 +201,14 @@ def _workings(
     formula, name = "c + k + r + 2*n*dc/1000", "its highest point"
     high = book.number(f"{key}.top", name, formula, terms, top, "fine length", "up")
     terms = [
-        Term("e", "the device's lower edge, above the belay loop", of.device, "fine length", "entered"),
+        Term(
+            "e",
+            "the device's lower edge, above the belay loop",
+            of.device,
+            "fine length",
+            "entered",
+            typed=(f"{at}/attachment/device_m",),
+        ),
         Term("t", "highest point of the third hand", top, "fine length", "", high.working),
     ]
     name = "what stays to the device"

@@ -8,6 +8,7 @@ from reamer.core.answer.codes import Severity
 from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.asked import Load, static_kn
 from reamer.core.model import EndRef, Rope, RopeEnd, State
@@ -91,7 +92,14 @@ def ends_of(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tupl
         elongation = (rope.elongation_pct.known or 0.0) / 100
         grows += stretch_m(long, elongation, share * rider.static.value, static_kn(rating))
         terms += [
-            Term(f"eps{i}", f"elongation of {rope.name}, as a share", elongation, "share", "entered"),
+            Term(
+                f"eps{i}",
+                f"elongation of {rope.name}, as a share",
+                elongation,
+                "share",
+                "entered",
+                typed=typed(rope, "elongation_pct"),
+            ),
             Term(
                 f"M{i}", "mass of the rope's rating on one strand", rating, "mass", "STD: EN 892, EN 1891, from memory"
             ),

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Term, computed, from_row
 from reamer.core.model import BlockedSame, EndRef, Releasable, System
 from reamer.core.plan.limits import limits_m
@@ -83,8 +84,8 @@ def deviations_longer(look: Look, lengths: Lengths) -> Longer:
             return Longer(None, None, f"so far down {d.name} cannot turn the rope by so much")
         where, how = f"down to {d.name}, where it makes the line longest", f"entered: {d.turn_deg.method}"
         terms = [
-            Term("a", where, below, "fine length", f"entered: {d.below_m.method}"),
-            Term("delta", f"turn at {d.name}", turn, "angle", how),
+            Term("a", where, below, "fine length", f"entered: {d.below_m.method}", typed=typed(d, "below_m")),
+            Term("delta", f"turn at {d.name}", turn, "angle", how, typed=typed(d, "turn_deg")),
             computed("c", "the longer of the taut and the draped line, upper bound", path),
         ]
         name, formula = (
@@ -178,7 +179,7 @@ def _to_ride(look: Look, s: Strand, line: _Sum, lengths: Lengths) -> _Sum | str:
         "n*d/1000 + t",
         stopper_m(d),
         from_row("n", knot, knot.high, "count"),
-        Term("d", f"diameter of {s.rope.name}", d, "diameter", "entered"),
+        Term("d", f"diameter of {s.rope.name}", d, "diameter", "entered", typed=typed(s.rope, "diameter_mm")),
         from_row("t", tail, tail.high, "fine length"),
     )
 

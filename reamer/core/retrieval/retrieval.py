@@ -158,7 +158,7 @@ def _join_under_pull(look: Look, system: BlockedCord, hanging: list[Strand], wor
         s.rope.fibre == "HMPE" or (s.rope.fibre == "unknown" and not s.rope.kind.startswith("dynamic")) for s in hanging
     )
     if own.kind == "range":
-        term = Term("S", "the join slips at, low end", own.low_kn, "force", own.source)
+        term = Term("S", "the join slips at, low end", own.low_kn, "force", own.source, typed=("{system}/slips_kn",))
     elif system.knot == "opposed overhand":
         if slippery:
             title = "Whether the join of the pull cord slips is not checked"

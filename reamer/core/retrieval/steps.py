@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
+from reamer.core.answer.typed import of_section, typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.model import Rope, sure
 from reamer.core.retrieval.capstan import Piece, hung
@@ -60,16 +61,15 @@ def _clip(piece: Piece, s: Sides) -> list[Term]:
     """The turn at a deviation left in, where there is one."""
     if not piece.clip_rad:
         return []
-    delta = Term("delta", "turn at the deviation left in", piece.clip_rad, "angle", "entered")
+    delta = Term(
+        "delta", "turn at the deviation left in", piece.clip_rad, "angle", "entered", typed=("{station}/deviations",)
+    )
     return [from_row("mur", s.ring, s.high.ring, "share"), delta]
 
 
 def _lie(piece: Piece) -> list[Term]:
     """How a piece falls and lies."""
-    return [
-        Term("z", "fall of the piece", piece.fall_m, "fine length", "section"),
-        Term("x", "level length on rock", piece.rock_m, "fine length", "section"),
-    ]
+    return [of_section("z", "fall of the piece", piece.fall_m), of_section("x", "level length on rock", piece.rock_m)]
 
 
 def _coming_up(look: Look, s: Sides) -> tuple[list[Step], Number]:
@@ -82,7 +82,7 @@ def _coming_up(look: Look, s: Sides) -> tuple[list[Step], Number]:
         terms = [*own, *_lie(piece), _rubs(look, piece, rope, False)]
         grown, formula = 0.0, "max(0, l*g*(z + muf*x))"
         if not last:
-            turn = Term("theta", "turn at the edge below", piece.turn_rad, "angle", "section")
+            turn = of_section("theta", "turn at the edge below", piece.turn_rad, "angle")
             terms += [computed("T", "tension below", before), turn, _rubs(look, piece, rope, True), *_clip(piece, s)]
             more = " + mur*delta" if piece.clip_rad else ""
             grown, formula = before.value * rub.turned(piece), f"max(0, T*exp(mu*theta{more}) + l*g*(z + muf*x))"
@@ -106,7 +106,7 @@ def _going_down(look: Look, s: Sides, over: Number) -> tuple[list[Step], Number]
         bare = max(0.0, before.value - rub.pull_kg_m * g.low * (piece.fall_m - rub.on(piece) * piece.rock_m))
         value, formula = bare, "max(0, T - l*g*z + muf*l*g*x)"
         if not last:
-            turn = Term("theta", "turn at the edge", piece.turn_rad, "angle", "section")
+            turn = of_section("theta", "turn at the edge", piece.turn_rad, "angle")
             terms += [turn, _rubs(look, piece, ropes, True), *_clip(piece, s)]
             more = " + mur*delta" if piece.clip_rad else ""
             value, formula = bare * rub.turned(piece), f"({formula})*exp(mu*theta{more})"
@@ -134,11 +134,27 @@ def _mass(key: str, rope: Rope, wet: str, value: float, book: Book) -> Number:
     factor, rule, name = row("ropes", "mass.wet"), row("ropes", "mass.rule"), f"mass of {rope.name}, high end"
     if rope.mass_kg_m.kind == "known":
         terms, formula = (
-            [Term("l", f"mass of {rope.name} on its label", rope.mass_kg_m.value, "line mass", "label")],
+            [
+                Term(
+                    "l",
+                    f"mass of {rope.name} on its label",
+                    rope.mass_kg_m.value,
+                    "line mass",
+                    "label",
+                    typed=typed(rope, "mass_kg_m"),
+                )
+            ],
             "l",
         )
     else:
-        d = Term("d", f"diameter of {rope.name}", sure(rope.diameter_mm).value, "diameter", "entered")
+        d = Term(
+            "d",
+            f"diameter of {rope.name}",
+            sure(rope.diameter_mm).value,
+            "diameter",
+            "entered",
+            typed=typed(rope, "diameter_mm"),
+        )
         terms, formula = [from_row("r", rule, rule.low, "ratio"), d], "r*d**2"
     if wet != "no" and rope.fibre in ABSORBS:
         terms.append(from_row("f", factor, factor.high, "ratio"))

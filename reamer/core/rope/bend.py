@@ -6,8 +6,9 @@ import math
 
 from reamer.core.answer.findings import Says, say
 from reamer.core.answer.say import Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Term, from_row
-from reamer.core.model import Figure, Ring
+from reamer.core.model import Figure, Ring, Rope, Sling, Webbing
 from reamer.core.tables import row
 
 
@@ -31,14 +32,16 @@ def bend_share(bar_mm: float, thickness_mm: float) -> tuple[float, float]:
     return share, share
 
 
-def bent(ring: Ring, what: str, thickness_mm: float, end: str) -> tuple[float, str, list[Term]]:
+def bent(
+    ring: Ring, what: Webbing | Sling | Rope, thickness_mm: float, end: str, bar_at: tuple[str, ...] | None = None
+) -> tuple[float, str, list[Term]]:
     """The share a strand keeps over a connector's bar, or over a plate's edge.
 
     share = 1 − c/√(D/d); over a bar thinner than the strand down to the table's least at half its thickness, in
     proportion
 
     ring: the connector, its thickness known [mm]; what: is bent over it; thickness_mm: the strand's [mm]; end: low or
-    high
+    high; bar_at: where the connector's thickness was typed, where it is no connector of the shed
     returns: the share [-], its formula, the formula's terms
     Source: HB, wire rope bending rule, from memory; under D/d = 1 and over a plate J.
     """
@@ -50,8 +53,22 @@ def bent(ring: Ring, what: str, thickness_mm: float, end: str) -> tuple[float, s
     assert bar is not None, "an unknown thickness is said before"
     terms = [
         from_row("c", rule, rule.low, "share"),
-        Term("D", f"thickness of {ring.name}", bar, "diameter", "entered"),
-        Term("d", f"thickness of {what}", thickness_mm, "diameter", "entered"),
+        Term(
+            "D",
+            f"thickness of {ring.name}",
+            bar,
+            "diameter",
+            "entered",
+            typed=typed(ring, "thickness_mm") if bar_at is None else bar_at,
+        ),
+        Term(
+            "d",
+            f"thickness of {what.name}",
+            thickness_mm,
+            "diameter",
+            "entered",
+            typed=typed(what, "diameter_mm", "thickness_mm"),
+        ),
     ]
     share = bend_share(bar, thickness_mm)[0]
     if bar >= thickness_mm:

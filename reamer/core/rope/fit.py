@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from reamer.core.answer.findings import Says, once, say
 from reamer.core.answer.say import Number
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, from_row
 from reamer.core.model import Rig, Ring, RingLink, Rope
 from reamer.core.rope.strands import Strand
@@ -40,10 +41,16 @@ def fit(knot: str, rope: Rope, ring: Ring, key: str, book: Book) -> Fit:
         what = f"diameter of {rope.name}" if d is None else f"opening of {ring.name}"
         return Fit(None, None, "", f"the {what} is unknown")
     wide = row("knots", f"width.{knot}")
-    terms = [from_row("k", wide, wide.low, "ratio"), Term("d", f"diameter of {rope.name}", d, "diameter", "entered")]
+    terms = [
+        from_row("k", wide, wide.low, "ratio"),
+        Term("d", f"diameter of {rope.name}", d, "diameter", "entered", typed=typed(rope, "diameter_mm")),
+    ]
     width = book.number(f"{key}.width", f"width of the {knot}", "k*d", terms, wide.low * d, "diameter", "down")
     name = f"the {knot} over the opening of {ring.name}"
-    terms = [*terms, Term("o", f"opening of {ring.name}", opening, "diameter", "entered")]
+    terms = [
+        *terms,
+        Term("o", f"opening of {ring.name}", opening, "diameter", "entered", typed=typed(ring, "opening_mm")),
+    ]
     ratio = book.number(f"{key}.ratio", name, "k*d/o", terms, width.value / opening, "ratio", "down")
     passes, stopped = row("knots", "fit.passes").low, row("knots", "fit.stopped").high
     if ratio.value < passes - 1e-9:

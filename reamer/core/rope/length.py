@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from reamer.core.answer.say import Number, Toward
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, from_row
 from reamer.core.model import Damage, Known, Rope, RopeEnd, Unknown, sure
 from reamer.core.plan.limits import limits_m
@@ -167,16 +168,30 @@ def _span(rope: Rope, piece: Piece, side: RopeEnd | None, end: RangeEnd) -> tupl
             base.value,
             "length",
             f"entered: {base.method}",
+            typed=typed(rope, "measured_m" if base is rope.measured_m else "nominal_m"),
         ),
         error_term("e", base, limit),
-        from_row("s", shrink, share, "share") if share else Term("s", none, 0.0, "share", "entered"),
+        from_row("s", shrink, share, "share")
+        if share
+        else Term("s", none, 0.0, "share", "entered", typed=typed(rope, "wet_since_measured")),
     ]
-    low, high = (_place(d, symbol, end, limit, share, terms) for d, symbol in ((piece.start, "p"), (piece.stop, "q")))
+    low, high = (
+        _place(rope, d, symbol, end, (limit, share), terms) for d, symbol in ((piece.start, "p"), (piece.stop, "q"))
+    )
     if side is not None:
         mark = _mark(rope, piece, side, end, terms)
         low, high = (low, mark) if side == "a" else (mark, high)
     taken = sum(limits_m(sure(d.takes_m))[1 - i] for d in rope.damage if _lies_in(d, piece, rope, side, end))
-    terms.append(Term("dmg", "rope tied out of use at damaged places", taken, "fine length", "entered"))
+    terms.append(
+        Term(
+            "dmg",
+            "rope tied out of use at damaged places",
+            taken,
+            "fine length",
+            "entered",
+            typed=typed(rope, "damage"),
+        )
+    )
     start = "" if low[0] == "0" else f" - ({low[0]})"
     return f"max(0, ({high[0]}{start})*(1 - s) - dmg)", terms, max(0.0, (high[1] - low[1]) * (1 - share) - taken)
 
@@ -196,15 +211,17 @@ def asked_of_places(rope: Rope) -> list[int]:
 
 
 def _place(
-    damage: Damage | None, symbol: str, end: RangeEnd, limit: float, share: float, terms: list[Term]
+    rope: Rope, damage: Damage | None, symbol: str, end: RangeEnd, of: tuple[float, float], terms: list[Term]
 ) -> tuple[str, float]:
-    """An end of the piece, p or q, as a formula and a value: at the high end where it makes it longer."""
+    """An end of the piece, p or q, as a formula and a value: at the high end where it makes it longer; of: the rope's
+    length at that end of its range [m], and the share that it has shrunk by."""
+    limit, share = of
     if damage is None:
         return ("L0 + e", limit) if symbol == "q" else ("0", 0.0)
     figure = sure(damage.at_m)
     at = limits_m(figure)[1 if (end == "high") == (symbol == "q") else 0]
     name = "damaged place, from end A, at its limit of error"
-    terms.append(Term(symbol, name, at, "length", f"entered: {figure.method}"))
+    terms.append(Term(symbol, name, at, "length", f"entered: {figure.method}", typed=typed(rope, "damage")))
     # What was measured in the rope as it is now has shrunk already; where nobody has said, each end takes the reading
     # that serves it.
     now = damage.as_now == "yes" or (damage.as_now == "unknown" and (end == "low") == (symbol == "p"))
@@ -223,7 +240,7 @@ def _mark(rope: Rope, piece: Piece, side: RopeEnd, end: RangeEnd, terms: list[Te
     if rope.middle_nearer == "unknown":
         by = off[1] * (-1 if end == "low" else 1)
     name = f"how far the mark is off, toward {'the other' if by >= 0 else 'this'} end"
-    terms.append(Term("m", name, by, "fine length", f"entered: {figure.method}"))
+    terms.append(Term("m", name, by, "fine length", f"entered: {figure.method}", typed=typed(rope, "middle_off_m")))
     # Counted from end A, the mark lies half the rope out, and further the longer this side's rope on A is.
     half, whole = "(L0 + e)/2", limit
     if side == "b" and piece.stop is not None:

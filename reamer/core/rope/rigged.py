@@ -144,7 +144,7 @@ def _lengthened(look: Look, s: Strand, system: Rigged, more: TiedOn) -> Says[Str
         why = "how long the join's tails are is not decided"
     if why or s.low is None or s.high is None or isinstance(whole, Unknown) or tails.kind == "unknown":
         return replace(s, low=None, high=None, why=why, knotted=knotted, below=rope, below_end=more.end)
-    tail = Term("t", "tail of the join", tails.value, "fine length", "decided")
+    tail = Term("t", "tail of the join", tails.value, "fine length", "decided", typed=("{system}/tied_on/tails_m",))
 
     def both(side: str, one: Number, two: Number) -> Number:
         return joined_length(
@@ -307,7 +307,14 @@ def _split(
     over: list[Number | None] = [None, None]
     if given.kind == "known":
         low, high, why = less_knots(rope, whole, knots, rest, look.book)
-        term = Term("l", "rope given to the ride strand", given.value, "length", f"decided: {given.method}")
+        term = Term(
+            "l",
+            "rope given to the ride strand",
+            given.value,
+            "length",
+            f"decided: {given.method}",
+            typed=("{system}/ride_m",),
+        )
         least, most = limits_m(given)
         for i, (side, part, limit, other) in enumerate((("low", low, least, most), ("high", high, most, least))):
             if part is None:
@@ -403,7 +410,7 @@ def _bights(look: Look, system: Bights) -> Says[list[Strand]]:
                 "R - n*u",
                 [
                     computed("R", f"its side, {side} end", w),
-                    Term("n", "bights", count.value, "count", f"decided: {count.method}"),
+                    Term("n", "bights", count.value, "count", f"decided: {count.method}", typed=("{system}/bights",)),
                     from_row("u", used, used.high, "fine length"),
                 ],
                 w.value - count.value * used.high,

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from reamer.core.answer.findings import Fix, Says, once, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Quantity, Sentence
+from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.model import Bights, Blocking, Doubled, Joining, Rope, RopeEnd, Unknown, sure
 from reamer.core.plan.edits import PLAN
@@ -192,10 +193,19 @@ def less_knots(
         formula += f" - n{i}*d/1000" if by_diameter else f" - n{i}"
         taken += used.high * d / 1000 if by_diameter else used.high
         if knot.tail_m:
-            terms.append(Term(f"t{i}", f"tail of the {knot.name}", knot.tail_m, "fine length", knot.source))
+            terms.append(
+                Term(
+                    f"t{i}",
+                    f"tail of the {knot.name}",
+                    knot.tail_m,
+                    "fine length",
+                    knot.source,
+                    typed=("{system}/tails_m",),
+                )
+            )
             formula += f" - t{i}"
             taken += knot.tail_m
-    terms.append(Term("d", f"diameter of {rope.name}", d, "diameter", "entered"))
+    terms.append(Term("d", f"diameter of {rope.name}", d, "diameter", "entered", typed=typed(rope, "diameter_mm")))
 
     def one(i: int, side: str) -> Number:
         return book.number(
@@ -274,8 +284,8 @@ def joined_length(
         computed("K", first, one),
         computed("R", second, two),
         *(from_row(f"n{i}", k, k.high, "count") for i, k in enumerate(rows, 1)),
-        Term("d1", f"diameter of {ropes[0].name}", d1, "diameter", "entered"),
-        Term("d2", f"diameter of {ropes[1].name}", d2, "diameter", "entered"),
+        Term("d1", f"diameter of {ropes[0].name}", d1, "diameter", "entered", typed=typed(ropes[0], "diameter_mm")),
+        Term("d2", f"diameter of {ropes[1].name}", d2, "diameter", "entered", typed=typed(ropes[1], "diameter_mm")),
         tail,
     ]
     formula = f"K + R - ({symbols})*(d1 + d2)/1000 - 2*t"

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from reamer.core.answer.say import Number
+from reamer.core.answer.typed import of_section
 from reamer.core.answer.working import Book, Term
 from reamer.core.model import Known
 from reamer.core.plan.limits import Bound, at_bound
@@ -47,27 +48,30 @@ def paths(by_bound: ByBound, aside: Known, book: Book) -> Lengths:
         chosen: dict[Bound, Bound] = {"low": order[0], "nominal": "nominal", "high": order[-1]}
         for bound, b in chosen.items():
             line = lines[b]
-            terms = [
-                Term(f"l{i}", f"piece {i}", piece, "fine length", "section") for i, piece in enumerate(line.pieces_m, 1)
-            ]
+            terms = [of_section(f"l{i}", f"piece {i}", piece) for i, piece in enumerate(line.pieces_m, 1)]
             formula = " + ".join(t.symbol for t in terms) or "0"
             if line.round_m:
                 ways = [
-                    Term(f"r{i}", "way round the rock below the lip", piece, "fine length", "section")
+                    of_section(f"r{i}", "way round the rock below the lip", piece)
                     for i, piece in enumerate(line.round_m, 1)
                 ]
                 formula += f" + {' + '.join(t.symbol for t in ways)} - {terms[-1].symbol}"
                 terms += ways
             elif line.extra_m:
-                terms.append(
-                    Term("o", "landing set back behind the plumb line", line.recess_m, "fine length", "section")
-                )
+                terms.append(of_section("o", "landing set back behind the plumb line", line.recess_m))
                 last = terms[-2].symbol
                 formula += f" + sqrt({last}**2 + o**2) - {last}"
             if more:
                 terms += [
-                    Term("h", "height, edge to landing level", more[b][0], "fine length", "section"),
-                    Term("y", "landing off to the side", more[b][1], "fine length", f"entered: {aside.method}"),
+                    of_section("h", "height, edge to landing level", more[b][0]),
+                    Term(
+                        "y",
+                        "landing off to the side",
+                        more[b][1],
+                        "fine length",
+                        f"entered: {aside.method}",
+                        typed=("{drop}/landing/aside_m",),
+                    ),
                 ]
                 formula += " + sqrt(h**2 + y**2) - h"
             numbers[bound] = book.number(

@@ -8,7 +8,8 @@ from typing import Literal
 from reamer.core.anchor.inspection import used
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
-from reamer.core.answer.working import Book, Term
+from reamer.core.answer.typed import of_section
+from reamer.core.answer.working import Book
 from reamer.core.load.anchors import LoadPath
 from reamer.core.plan.station import with_states
 from reamer.core.section.polyline import Point
@@ -91,7 +92,7 @@ def _turn(points: tuple[Point, ...], value: float, n: int, book: Book) -> Number
     """How far a line turns at a contact, with its working."""
     (x0, z0), (x1, z1), (x2, z2) = points
     terms = [
-        Term(symbol, name, length, "fine length", "section")
+        of_section(symbol, name, length)
         for symbol, name, length in (
             ("x1", "out, piece before", x1 - x0),
             ("y1", "down, piece before", z0 - z1),

@@ -10,7 +10,8 @@ from reamer.core.answer.codes import Severity
 from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
-from reamer.core.answer.working import Book, Term
+from reamer.core.answer.typed import of_section
+from reamer.core.answer.working import Book
 from reamer.core.load.path import Ground
 from reamer.core.model import Rig
 from reamer.core.plan.limits import Bound
@@ -92,10 +93,7 @@ def lengths_of(look: Look, by_bound: ByBound | None) -> Lengths:
 def _height(made: Terrain, book: Book) -> Number:
     """The height of a drop, with its working."""
     value, low = height_m(made), made.points[-1][1]
-    terms = [
-        Term("z1", "the edge's level", value + low, "fine length", "section"),
-        Term("z0", "the landing's level", low, "fine length", "section"),
-    ]
+    terms = [of_section("z1", "the edge's level", value + low), of_section("z0", "the landing's level", low)]
     return book.number("height", "height, edge to landing level", "z1 - z0", terms, value, "length")
 
 
