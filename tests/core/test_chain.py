@@ -108,6 +108,33 @@ class Chain(unittest.TestCase):
         blank = {**DAMAGE, "at_m": unknown("?")}
         self.assertIn("butterfly", {h.key for h in self.low(SINGLE, damage=(blank,)).points})
 
+    def tied(self, **below):
+        """A short ride strand with a long rope tied to it, which is pulled up with it."""
+        system = {**SAME, "tied_on": {"rope": "r2", "end": "b", "tails_m": known(0.3)}}
+        kinds = [rope(length=24, diameter=8), rope("r2", 50, **{"diameter": 8, **below})]
+        return assess(read_plan(plan_of(system, ropes=kinds))).drops[0]
+
+    def test_what_lies_in_a_chain_is_where_its_pieces_end(self):
+        made = self.tied(damage=[{**DAMAGE, "at_m": known(6, "tape")}])
+        ride = next(r for r in made.reach if r.role == "ride")
+        self.assertEqual([x.what for x in ride.lies], ["join", "isolating knot"])
+        join, knot = ride.lies
+        # The join hangs where the upper rope ends; the knot up to 6 m further, less the errors of both figures and
+        # what the join and its tails take: as near the ring as it may be.
+        self.assertLess(join.below.value, 24)
+        self.assertTrue(2 < knot.below.value - join.below.value < 6)
+
+    def test_the_pull_rubs_and_weighs_as_the_worse_of_its_pieces(self):
+        light = self.tied().pull
+        for more in ({"diameter": 11}, {"mass_kg_m": known(0.12)}, {"fibre": "nylon", "mass_kg_m": known(0.09)}):
+            heavier = self.tied(**more).pull
+            self.assertGreater(heavier.worst.value, light.worst.value, more)
+        slippery = self.tied(fibre="HMPE").pull
+        self.assertAlmostEqual(slippery.high.value, light.high.value, 6)
+        self.assertLess(slippery.low.value, light.low.value)
+        blank = self.tied(diameter=9, mass_kg_m=unknown("?"))
+        self.assertIsNotNone(blank.pull.worst)
+
     @law(40, suppress_health_check=[HealthCheck.too_slow])
     @given(st.data(), chains())
     def test_a_weaker_or_unknown_second_rope_is_never_milder(self, source, data):

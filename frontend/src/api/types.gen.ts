@@ -4079,6 +4079,23 @@ export interface components {
             why: string;
         };
         /**
+         * Lies
+         * @description What lies in a strand on its way: a join or a knot that isolates damage, in which rope, joined to which other, ""
+         *     where none is, and how far below the ring, or the tie-off of a reserve [m].
+         */
+        Lies: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "join" | "isolating knot";
+            /** Rope */
+            rope: string;
+            /** Other */
+            other: string;
+            below: components["schemas"]["Number"];
+        };
+        /**
          * Limited
          * @description How the water stands against one station's limits, and in words why.
          */
@@ -5606,7 +5623,7 @@ export interface components {
          * @description One strand's reach: what it has and needs, what is to spare at worst, and its end with and without a rider.
          *
          *     at_surface: its end is set over moving water, not by what it needs; highest: of a reserve, how far below the ring
-         *     somebody may be stuck at the least for a lower to reach the landing [m]
+         *     somebody may be stuck at the least for a lower to reach the landing [m]; lies: what lies in it on its way
          */
         Reach: {
             /** Key */
@@ -5647,6 +5664,11 @@ export interface components {
              * @default false
              */
             at_surface: boolean;
+            /**
+             * Lies
+             * @default []
+             */
+            lies: components["schemas"]["Lies"][];
         };
         /**
          * ReadCodes
@@ -7263,8 +7285,9 @@ export interface components {
          * @description One input of a formula: its symbol, what it is, its value in the quantity's base unit, and its source.
          *
          *     source: a table row's tag and source, how a figure was entered, or "" for a computed one, in which case
-         *     ``working`` is the key of the working that computed it, ``behind`` that working. ``entered``: the fields it was
-         *     typed into, once looked up.
+         *     ``working`` is the key of the working that computed it, ``behind`` that working. ``typed``: the places of the
+         *     fields that it was typed into, those of the station's rig, system and so on in braces; ``entered``: the same with
+         *     what was typed there, once looked up.
          */
         Term: {
             /** Symbol */
@@ -8434,6 +8457,7 @@ export type Leg = components['schemas']['Leg'];
 export type LegView = components['schemas']['LegView'];
 export type Length = components['schemas']['Length'];
 export type Lesson = components['schemas']['Lesson'];
+export type Lies = components['schemas']['Lies'];
 export type Limited = components['schemas']['Limited'];
 export type LinkShown = components['schemas']['LinkShown'];
 export type ListedPlan = components['schemas']['ListedPlan'];

@@ -104,6 +104,15 @@ function Strain({
   );
 }
 
+/** What lies in a strand above the landing, and where on the drawing that is. */
+export function onTheWay(r: DropAssessment["reach"][number], line: readonly Point[]) {
+  const all = line.slice(1).reduce((sum, p, i) => sum + dist(line[i]!, p), 0);
+  return r.lies.flatMap((x) => {
+    const here = x.below.value < all ? cut(line, x.below.value).at(-1) : undefined;
+    return here ? [{ x, here }] : [];
+  });
+}
+
 /** Both strands side by side by a fixed number of pixels, each to its true end; what lies on the landing lies out. */
 export function Strands({
   a,
@@ -189,6 +198,29 @@ export function Strands({
                 )}
               />
             )}
+            {!pulled &&
+              !whole &&
+              onTheWay(r, line).map(({ x, here }) => {
+                const [cx, cy] = toScreen(view, here);
+                const x0 = cx + aside;
+                return (
+                  <path
+                    key={`${x.what}-${x.below.value}`}
+                    // A join is a bar with two tails, a knot that isolates damage a loop to the side.
+                    d={
+                      x.what === "join"
+                        ? `M${x0 - 5} ${cy}h10M${x0 + 2} ${cy - 2}l6 -4M${x0 + 2} ${cy + 2}l7 -1`
+                        : `M${x0} ${cy - 4}c12 -7 12 15 0 8z`
+                    }
+                    fill={x.what === "join" ? "none" : "var(--color-base-100)"}
+                    stroke="var(--color-base-content)"
+                    strokeWidth={2}
+                    strokeLinecap="round"
+                    role="img"
+                    aria-label={x.what}
+                  />
+                );
+              })}
             {r.knotted ? (
               <circle
                 cx={end[0]}

@@ -4,7 +4,7 @@ import { spoken } from "../say";
 import type { Drop, DropAssessment, Point } from "../state/model";
 import { Num } from "../ui/Num";
 import { corner } from "./Insets";
-import type { PulledView } from "./Strands";
+import { onTheWay, type PulledView } from "./Strands";
 import { cut } from "./shape";
 import { sx, sy, type View } from "./view";
 
@@ -132,6 +132,20 @@ export function useLabels(a: DropAssessment, drop: Drop, v: View, us: boolean, p
             </>
           ),
       });
+    }
+    for (const r of a.reach) {
+      if (r.role === "reserve") continue;
+      for (const { x, here } of onTheWay(r, g.taut as Point[]))
+        made.push({
+          id: `lies-${r.key}-${x.below.value}`,
+          at: at(here[0], here[1]),
+          title: (
+            <>
+              {x.what === "join" ? "join" : "knot"}, <Num n={x.below} /> down
+            </>
+          ),
+          sub: x.what === "join" ? `${x.rope} and ${x.other}` : `isolates damage in ${x.rope}`,
+        });
     }
     for (const r of a.reach) {
       if (r.role !== "reserve" || !g.ring || !r.low) continue;

@@ -341,9 +341,9 @@ def margin_said(margin: Margin) -> MarginSaid:
     least = Number(row("loads", "margin.peak").high, "ratio", "up")
     if margin.kind == "static ratio":
         return MarginSaid(
-            Sentence("{n} × its static load", {"n": Number(row("loads", "margin.static").high, "ratio")}), least
+            Sentence("{n} its static load", {"n": Number(row("loads", "margin.static").high, "ratio")}), least
         )
-    return MarginSaid(Sentence("{n} × its peak", {"n": Number(margin_term(margin).value, "ratio")}), least)
+    return MarginSaid(Sentence("{n} its peak", {"n": Number(margin_term(margin).value, "ratio")}), least)
 
 
 def margin_term(margin: PeakMargin | OwnMargin) -> Term:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import cast
 
 from reamer.core.anchor.holding import Holding, Holds, Named, given, unheld, whole
@@ -16,30 +16,26 @@ from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.asked import Load, Weight, asked, load_of, ring_load_kn
 from reamer.core.load.features import THREAD, At
 from reamer.core.load.hardware import connector_part
+from reamer.core.load.joins import join_part
 from reamer.core.load.part import Part, part
 from reamer.core.model import (
     Bights,
     BlockedCord,
     BlockedSame,
-    Capacity,
     ElasticRelease,
     Figure,
-    Joined,
-    JoinKnot,
     Releasable,
     Rig,
     Ring,
     Rope,
-    RopeEnd,
-    TiedOn,
     Unknown,
     sure,
 )
 from reamer.core.rope.bend import bent, thin_bar
-from reamer.core.rope.damage import ISOLATES, knot_hangs, knotted
+from reamer.core.rope.damage import knot_hangs
 from reamer.core.rope.friction import slippery
-from reamer.core.rope.knots import TIE_OFFS, rating_of, retention, station_knot
-from reamer.core.rope.strands import Strand, tied_on
+from reamer.core.rope.knots import TIE_OFFS, retention, station_knot
+from reamer.core.rope.strands import ISOLATES, Joint, Piece, Strand, at_ring
 from reamer.core.rope.wet import wet_term
 from reamer.core.tables import ENDS, RangeEnd, Row, row
 
@@ -105,73 +101,39 @@ def rope_parts(rig: Rig, ring: Ring | None, strands: list[Strand], load: Load, h
         made = _rope_part(look, s, over, _strand_load(look, load, s.load_share))
         parts.append(made)
         counted = s.rope.fibre == "unknown" and made.low is not None
-        if counted and ((s.load_share == 1.0 and station_knot(system)) or knot_hangs(s)):
+        if counted and ((s.load_share == 1.0 and station_knot(system)) or knot_hangs(s.single[0])):
             yield from _fibre_unknown(look, s.rope)
     if system.kind == "joined" and len(strands) == 2:
-        parts.append(
-            (
-                yield from _join_part(
-                    look, system, (strands[0].rope, strands[1].rope), 0.5, _strand_load(look, load, 0.5)
-                )
-            )
-        )
-    more = tied_on(system)
-    if more is not None and strands and more.rope in look.ctx.ropes:
-        parts.append(
-            (
-                yield from _join_part(
-                    look, more, (strands[0].rope, look.ctx.ropes[more.rope]), 1.0, _strand_load(look, load, 1.0)
-                )
-            )
-        )
-        parts.append(
-            (
-                yield from _piece_part(
-                    look, more.rope, more.end, "tied on", (JOINED_BY[more.knot],), _strand_load(look, load, 1.0)
-                )
-            )
-        )
-    return [*parts, *(yield from _reserve_parts(look, strands, load))]
+        joint, top = at_ring(system, strands[1].rope), strands[0].rope
+        parts.append((yield from join_part(look, top, joint, 0.5, _strand_load(look, load, 0.5))))
+    for s in strands:
+        for joint, above, piece in zip(s.joints, s.pieces, s.pieces[1:], strict=False):
+            parts += yield from _joint_parts(look, s, (joint, above, piece), _strand_load(look, load, 1.0))
+    return parts
 
 
-# What the knot of a join is called in the table of what knots keep.
-JOINED_BY: dict[JoinKnot, str] = {
-    "flat overhand": "overhand bend",
-    "flat overhand, second behind": "overhand bend",
-    "opposed overhand": "overhand bend",
-    "flat figure eight": "figure eight",
-}
+def _joint_parts(look: Look, s: Strand, of: tuple[Joint, Piece, Piece], load: Load) -> Says[list[Part]]:
+    """A rope in which a strand goes on, and the knot that joins it: whoever rides or is lowered that far hangs on them.
+
+    s: the strand; of: the joint, the rope above and the rope below it
+    """
+    joint, above, _ = of
+    reserve = s.role == "reserve"
+    made = [(yield from join_part(look, above.rope, joint, 1.0, load)), (yield from _piece_part(look, s, of, load))]
+    return [replace(p, where="in reserve") for p in made] if reserve else made
 
 
-def _reserve_parts(look: Look, strands: list[Strand], load: Load) -> Says[list[Part]]:
-    """A rope joined on behind the reserve, and its join: whoever is lowered that far hangs on them."""
-    system, ropes = look.system, look.ctx.ropes
-    if not isinstance(system, Releasable) or system.reserve_rope not in ropes or not strands:
-        return []
-    more = ropes[system.reserve_rope]
-    joined = _Joining(system.reserve_knot, Unknown(kind="unknown", why="no pull test of the party's own"))
-    knots = (JOINED_BY[system.reserve_knot], system.tie_off)
-    made = [
-        (yield from _join_part(look, joined, (strands[0].rope, more), 1.0, load, "join.reserve")),
-        (yield from _piece_part(look, more.id, system.reserve_end, "in reserve", knots, load)),
-    ]
-    return [replace(p, where="in reserve") for p in made]
-
-
-@dataclass(frozen=True, slots=True)
-class _Joining:
-    """A knot that joins two ropes, and what the party has tested its own at."""
-
-    knot: JoinKnot
-    slips_kn: Capacity
-
-
-def _piece_part(look: Look, rope_id: str, end: RopeEnd, how: str, knots: tuple[str, ...], load: Load) -> Says[Part]:
-    """A rope that hangs in knots alone: of those that are given, the one that keeps least."""
-    rope, school = look.ctx.ropes[rope_id], look.policies.retention
-    of = Named(f"rope.{rope_id}-{end}", f"{rope.name} {end.upper()}, {how}")
-    knots = (*knots, ISOLATES) if knotted(rope) else knots
-    want = asked(of, load, 1.0, look.policies.margin, look.book)
+def _piece_part(look: Look, s: Strand, of: tuple[Joint, Piece, Piece], load: Load) -> Says[Part]:
+    """A rope that hangs in knots alone: of those that are there, the one that keeps least."""
+    (joint, _, piece), school, rope = of, look.policies.retention, of[2].rope
+    reserve = s.role == "reserve"
+    end, how = (joint.tied_end, "in reserve") if reserve else (piece.end, "tied on")
+    named = Named(f"rope.{rope.id}-{end}", f"{rope.name} {end.upper()}, {how}")
+    # A reserve that is let out so far comes to hang in the tie-off.
+    tied = (*piece.knots, look.system.tie_off) if isinstance(look.system, Releasable) and reserve else piece.knots
+    alone = replace(s, rope=rope, end=piece.end, joints=())
+    knots = (*tied, ISOLATES) if knot_hangs(alone) else tied
+    want = asked(named, load, 1.0, look.policies.margin, look.book)
     why = (
         "" if rope.strength_kn.kind == "range" or by_rule(rope) else f"the breaking strength of {rope.name} is unknown"
     )
@@ -180,11 +142,11 @@ def _piece_part(look: Look, rope_id: str, end: RopeEnd, how: str, knots: tuple[s
         fibre = "of unknown fibre" if rope.fibre == "unknown" else f"of {rope.fibre}"
         why = f"the tables have no strength for a rope {fibre} in a {strange}"
     if why:
-        return part(of, want, unheld(why), look.book)
+        return part(named, want, unheld(why), look.book)
     if rope.fibre == "unknown":
         yield from _fibre_unknown(look, rope)
-    points = decided_of([_in_knot(look, of.key, rope, knot) for knot in knots])
-    return part(of, want, Holds(*whole(of, points, look.book)), look.book, points if len(points) > 1 else ())
+    points = decided_of([_in_knot(look, named.key, rope, knot) for knot in knots])
+    return part(named, want, Holds(*whole(named, points, look.book)), look.book, points if len(points) > 1 else ())
 
 
 def _in_knot(look: Look, key: str, rope: Rope, knot: str) -> Holding:
@@ -292,8 +254,7 @@ def _rope_part(look: Look, s: Strand, ring: Ring, load: Load) -> Part:
     want = asked(of, load, s.load_share, look.policies.margin, look.book)
     why = "the tables have no strength for a rope in a chain of bights" if system.kind == "alternating bights" else ""
     why = why or _rope_unknown(s.rope, ring, knot, school)
-    more = tied_on(system) if s.role == "ride" else None
-    knots = ([JOINED_BY[more.knot]] if more is not None else []) + ([ISOLATES] if knot_hangs(s) else [])
+    knots = [*s.pieces[0].knots, *([ISOLATES] if knot_hangs(s.single[0]) else [])]
     strange = next((k for k in knots if _knot_retention(k, s.rope, school) is None), None)
     if not why and strange is not None:
         why = f"the tables have no strength for a rope of {s.rope.fibre} in a {strange}"
@@ -394,121 +355,6 @@ def _rope_unknown(rope: Rope, ring: Ring, knot: str, school: str) -> str:
         fibre = "of unknown fibre" if rope.fibre == "unknown" else f"of {rope.fibre}"
         return f"the tables have no strength for a rope {fibre} in a {knot}"
     return ""
-
-
-def _opposed(look: Look, ropes: tuple[Rope, Rope], share: float, load: Load, key: str) -> Says[Part]:
-    """A bend whose tails stand opposite does not slip: it breaks, and is judged as any knot is."""
-    (a, b), kept = ropes, row("knots", "retention.overhand bend.nylon")
-    of = Named(key, f"overhand bend joining {a.name} and {b.name}")
-    want, known = asked(of, load, share, look.policies.margin, look.book), []
-    blank = strange = ""
-    for r in ropes:
-        if r.strength_kn.kind == "unknown":
-            blank = blank or f"the breaking strength of {r.name} is unknown"
-        else:
-            known.append((r.strength_kn.low_kn, r))
-        if r.fibre not in ("nylon", "polyester"):
-            strange = strange or f"the tables have no strength for this bend in {r.fibre}"
-    if blank or strange:
-        title, why = "What the join holds is not checked", "Not checked: {why}."
-        yield say("join.unchecked", "Not checked", key, title, why, why=blank or strange)
-        return part(of, want, unheld(blank or strange), look.book)
-    weak = min(known, key=lambda k: k[0])[1]
-    own = rating_of(weak)
-
-    def one(end: RangeEnd) -> Number:
-        strength, rho, wet = own.at(end), kept.at(end), wet_term(weak.fibre, look.kit_wet, end)
-        terms = [
-            Term(
-                "S",
-                f"{weak.name}, unknotted, the weaker",
-                strength,
-                "force",
-                own.source,
-                typed=typed(weak, "strength_kn"),
-            ),
-            wet,
-            from_row("rho", kept, rho, "share"),
-        ]
-        name, value = f"{of.name}, {end} end", strength * wet.value * rho
-        return look.book.number(f"{key}.{end}", name, "S*w*rho", terms, value, "force", TOWARD[end])
-
-    low = one("low")
-    made = part(of, want, Holds(low, one("high")), look.book)
-    if made.verdict == "Shortfall":
-        yield say(
-            "join.weak",
-            "Shortfall",
-            key,
-            "The join holds {low}, needs {required}",
-            "A bend with its tails opposite keeps part of the weaker rope.",
-            low=low,
-            required=made.required,
-            working=low,
-        )
-    return made
-
-
-# Where what a join was tested to slip at is typed.
-SLIPS: dict[type, str] = {Joined: "{system}", TiedOn: "{system}/tied_on"}
-
-
-def _join_part(
-    look: Look,
-    system: Joined | TiedOn | _Joining,
-    ropes: tuple[Rope, Rope],
-    share: float,
-    load: Load,
-    key: str = "join",
-) -> Says[Part]:
-    """The flat knot that joins two ropes: where it slips, against its own demand without a margin.
-    Source: P, table of pull tests; slip is compared once, not with the margin."""
-    (through, other), eight, tails = ropes, system.knot == "flat figure eight", row("knots", "tail.join")
-    name = f"flat {'figure eight' if eight else 'overhand'} joining {through.name} and {other.name}, slips"
-    of = Named(key, name)
-    if system.knot == "opposed overhand":
-        return (yield from _opposed(look, ropes, share, load, key))
-    want = asked(of, load, share, look.policies.margin, look.book)
-    hmpe = "HMPE" in (through.fibre, other.fibre)
-    seen = row("pull_tests", "HMPE overhand" if hmpe else "flat eight" if eight else "flat overhand dynamic")
-    if system.slips_kn.kind == "range":
-        holds = given(of, system.slips_kn, (f"{SLIPS[type(system)]}/slips_kn",), look.book)
-    elif hmpe or (through.kind.startswith("dynamic") and other.kind.startswith("dynamic")):
-        low, high = (_seen(end, seen, of, look.book) for end in ENDS)
-        holds = Holds(low, high)
-    else:
-        holds = unheld("the tables have a pull test of this join in two dynamic ropes only")
-        yield say(
-            "join.unchecked",
-            "Not checked",
-            key,
-            "Whether the join slips is not checked",
-            "The tables have a pull test of a flat overhand in two dynamic ropes only. Test your own two and enter it."
-            " Tails at least {tail}, a second overhand snug behind.",
-            tail=Number(tails.high, "fine length", "up"),
-        )
-    made = part(of, replace(want, required=want.demand), holds, look.book)
-    if made.verdict == "Shortfall" and holds.low is not None:
-        yield say(
-            "join.slips",
-            "Caution",
-            key,
-            "The join may roll: it slips at {low}, and {demand} comes on it",
-            "Slip is not breakage. Tails at least {tail} each, and a second overhand snug behind the first.",
-            low=holds.low,
-            demand=want.demand,
-            tail=Number(tails.high, "fine length", "up"),
-            working=holds.low,
-        )
-        made = replace(made, verdict="May roll")
-    return made
-
-
-def _seen(end: RangeEnd, seen: Row, of: Named, book: Book) -> Number:
-    """What a join was seen to slip at."""
-    value = seen.at(end)
-    terms = [from_row("F", seen, value, "force")]
-    return book.number(f"{of.key}.{end}", f"{of.name}, {end} end", "F", terms, value, "force", TOWARD[end])
 
 
 def _knot_retention(knot: str, rope: Rope, school: str) -> Row | None:

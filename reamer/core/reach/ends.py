@@ -13,6 +13,7 @@ from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.asked import Load, static_kn
 from reamer.core.model import EndRef, Rope, RopeEnd, State
 from reamer.core.reach.need import deviations_longer, longest_m
+from reamer.core.rope.damage import Lies
 from reamer.core.rope.length import rating_kg, stretch_m
 from reamer.core.rope.strands import Role, Strand
 from reamer.core.section.lengths import Lengths
@@ -35,7 +36,7 @@ class Reach:
     """One strand's reach: what it has and needs, what is to spare at worst, and its end with and without a rider.
 
     at_surface: its end is set over moving water, not by what it needs; highest: of a reserve, how far below the ring
-    somebody may be stuck at the least for a lower to reach the landing [m]
+    somebody may be stuck at the least for a lower to reach the landing [m]; lies: what lies in it on its way
     """
 
     key: str
@@ -54,6 +55,7 @@ class Reach:
     points: tuple[Point, ...]
     highest: Number | None = None
     at_surface: bool = False
+    lies: tuple[Lies, ...] = ()
 
 
 def ends_of(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tuple[End | None, End | None]:
@@ -75,7 +77,7 @@ def ends_of(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tupl
         return End(at[0], at[1], n)
 
     free, rider = end("free", "no rider", low, [length], "L"), load.known
-    if not s.load_share or rider is None or any(r.elongation_pct.kind == "unknown" for r in s.pieces):
+    if not s.load_share or rider is None or any(p.rope.elongation_pct.kind == "unknown" for p in s.pieces):
         return free, None
     g, share = row("loads", "g"), s.load_share
     terms = [
@@ -84,11 +86,12 @@ def ends_of(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tupl
         computed("W", "the rider's weight", rider.static),
         from_row("g", g, g.low, "share"),
     ]
-    if s.below is not None and s.join_at is not None:
-        terms.append(computed("J", "from the ring to the join", s.join_at))
+    for n, joint in enumerate(s.joints, 1):
+        if joint.at is not None:
+            terms.append(computed(_symbol("J", n, s), "from the ring to the join", joint.at))
     formula, grows = "L", 0.0
     for n, (rope, long, pieces) in enumerate(_loaded(s, low, path.value)):
-        rating, i = rating_kg(rope.kind), "" if s.below is None else str(n + 1)
+        rating, i = rating_kg(rope.kind), str(n + 1) if s.joints else ""
         elongation = (rope.elongation_pct.known or 0.0) / 100
         grows += stretch_m(long, elongation, share * rider.static.value, static_kn(rating))
         terms += [
@@ -110,13 +113,18 @@ def ends_of(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tupl
 
 def _loaded(s: Strand, low: float, path: float) -> list[tuple[Rope, float, str]]:
     """Each piece of a strand, how much of it a rider at the bottom stretches [m], and that as a formula."""
-    if s.below is None or s.join_at is None:
-        return [(s.rope, min(low, path), "min(L, path)")]
-    at = min(s.join_at.value, path)
-    return [
-        (s.rope, at, "min(J, path)"),
-        (s.below, max(0.0, min(low, path) - at), "max(0, min(L, path) - min(J, path))"),
-    ]
+    ends = [(p.start or 0.0, f"min({_symbol('J', n, s)}, path)") for n, p in enumerate(s.pieces) if n]
+    made, (top, above) = [], (0.0, "")
+    for piece, (to, said) in zip(s.pieces, [*ends, (low, "min(L, path)")], strict=True):
+        to = min(to, path)
+        made.append((piece.rope, max(0.0, to - top), f"max(0, {said} - {above})" if above else said))
+        top, above = to, said
+    return made
+
+
+def _symbol(letter: str, n: int, s: Strand) -> str:
+    """A letter for the n-th joint of a strand, counted from 1; alone where there is one."""
+    return letter if len(s.joints) == 1 else f"{letter}{n}"
 
 
 DOWN = {

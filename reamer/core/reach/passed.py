@@ -19,14 +19,15 @@ from reamer.core.model import (
     Known,
     Releasable,
     Ring,
+    Rope,
     TiedOn,
     Unknown,
 )
 from reamer.core.plan.edits import Place
 from reamer.core.plan.limits import limits_m
-from reamer.core.rope.damage import ISOLATES, from_end
+from reamer.core.rope.damage import below, from_end
 from reamer.core.rope.fit import Fit, all_rings, fit, narrowest
-from reamer.core.rope.strands import Strand, pulled_strand, tied_on
+from reamer.core.rope.strands import ISOLATES, Joint, Strand, pulled_strand, tied_on
 from reamer.core.rope.takes import whole_length
 from reamer.core.section.lengths import Lengths
 from reamer.core.tables import row
@@ -132,23 +133,28 @@ def _up_to_ring(look: Look, key: str, made: Fit, title: str, why: str, **words: 
 def _tied_on(look: Look, hanging: list[Strand], ring: Ring | None, path: float | None) -> Says[None]:
     """A second rope tied to the ride strand: everyone passes the join, and it must pass the ring. Source: P, common
     practice, no source."""
-    more, s = tied_on(look.system), next((h for h in hanging if h.role == "ride"), None)
-    if more is None or s is None or more.rope not in look.ctx.ropes:
-        return
-    other, key = look.ctx.ropes[more.rope], f"rope.{s.rope.id}"
-    if s.join_at is not None and (path is None or s.join_at.value <= path):
+    for s in (h for h in hanging if h.role == "ride"):
+        for joint, above in zip(s.joints, s.pieces, strict=False):
+            yield from _joint(look, s, joint, above.rope, path)
+            if pulled_strand(look.system, hanging) is not None and ring is not None:
+                thick = max(
+                    (above.rope, joint.rope),
+                    key=lambda r: math.inf if r.diameter_mm.known is None else r.diameter_mm.known,
+                )
+                knot = "flat figure eight" if joint.knot == "flat figure eight" else "flat overhand"
+                made = fit(knot, thick, ring, "tied.fit", look.book)
+                title = "The join of {rope} and {more} goes up to {ring} and may not pass it"
+                why, said = "Use one longer rope, or a wider ring.", {"rope": above.rope.name, "more": joint.rope.name}
+                yield from _up_to_ring(look, f"rope.{s.rope.id}", made, title, why, **said, ring=ring.name)
+
+
+def _joint(look: Look, s: Strand, joint: Joint, above: Rope, path: float | None) -> Says[None]:
+    """A join in rope that is ridden: everyone passes it."""
+    if joint.at is not None and (path is None or joint.at.value <= path):
         title = "Everyone must pass the join of {rope} and {more}, {below} below the ring"
         why = "It takes a tether, a second friction hitch and practice on the flat. One longer rope has no join."
-        below = s.join_at
-        yield say("rope.passed", "Caution", key, title, why, below=below, rope=s.rope.name, more=other.name)
-    if pulled_strand(look.system, hanging) is None or ring is None:
-        return
-    thick = max((s.rope, other), key=lambda r: math.inf if r.diameter_mm.known is None else r.diameter_mm.known)
-    knot = "flat figure eight" if more.knot == "flat figure eight" else "flat overhand"
-    made = fit(knot, thick, ring, "tied.fit", look.book)
-    title = "The join of {rope} and {more} goes up to {ring} and may not pass it"
-    why = "Use one longer rope, or a wider ring."
-    yield from _up_to_ring(look, key, made, title, why, rope=s.rope.name, more=other.name, ring=ring.name)
+        key, more = f"rope.{s.rope.id}", joint.rope.name
+        yield say("rope.passed", "Caution", key, title, why, below=joint.at, rope=above.name, more=more)
 
 
 def passed(look: Look, hanging: list[Strand], ring: Ring | None, lengths: Lengths) -> Says[None]:
@@ -192,11 +198,11 @@ def _knot_in(look: Look, s: Strand, d: Damage, lengths: Lengths, up: tuple[str, 
     if s.role == "reserve":
         yield from _let_out(look, s, s.low.value - span[1], longest, "the tie-off")
         return
-    below = Number(max(0.0, s.low.value - span[1]), "length", "near")
-    if s.load_share and (path is None or below.value <= path):
+    at = below(s, span)
+    if s.load_share and (path is None or at.value <= path):
         title = "Everyone must pass a knot {below} below the ring in {rope} {end}"
         why = "It takes a tether, a second friction hitch and practice on the flat. Use another rope, or only its"
-        yield say("rope.passed", "Caution", key, title, why + " longest sound piece.", below=below, rope=rope, end=end)
+        yield say("rope.passed", "Caution", key, title, why + " longest sound piece.", below=at, rope=rope, end=end)
     ring = up[1]
     if ring is not None:
         made, title = (

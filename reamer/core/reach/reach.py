@@ -7,10 +7,11 @@ from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
 from reamer.core.answer.working import computed
 from reamer.core.load.asked import Load
-from reamer.core.model import Releasable, System, Unknown
+from reamer.core.model import System, Unknown
 from reamer.core.reach.better import decide_ride, longer_rope, more_reserve
 from reamer.core.reach.ends import DOWN, Reach, end_findings, ends_of
 from reamer.core.reach.need import SURFACE, need_of
+from reamer.core.rope.damage import lies_in
 from reamer.core.rope.length import real_length
 from reamer.core.rope.strands import Strand
 from reamer.core.section.lengths import ByBound, Lengths
@@ -28,7 +29,7 @@ def reach(
     """
     made, taut = [], by_bound["nominal"].taut
     for s in hanging:
-        blank = next((r for r in s.pieces if r.elongation_pct.kind == "unknown"), None)
+        blank = next((p.rope for p in s.pieces if p.rope.elongation_pct.kind == "unknown"), None)
         if s.load_share and blank is not None:
             title = (
                 "How far {rope} {end} stretches is unknown"
@@ -44,7 +45,9 @@ def reach(
             free, ridden = ends_of(s, taut, lengths["taut"].nominal, load, look.book)
         spare, highest = _spare(look, s, need, has)
         about = (f"reach.{s.key}", s.rope.id, s.end, s.rope.name, s.role, s.knotted)
-        item = Reach(*about, s.low, s.high, need, spare, why, free, ridden, taut.points, highest, why == SURFACE)
+        item = Reach(
+            *about, s.low, s.high, need, spare, why, free, ridden, taut.points, highest, why == SURFACE, lies_in(s)
+        )
         made.append(item)
         if s.role == "reserve":
             yield from _reserve_findings(look, item, s, lengths)
@@ -107,7 +110,7 @@ def least_spare_m(system: System, reached: tuple[Reach, ...]) -> float | None:
 
 def _reserve_findings(look: Look, item: Reach, s: Strand, lengths: Lengths) -> Says[None]:
     """Whether a reserve is enough to lower, and the knot in it that must pass the tie-off."""
-    low, highest, system = item.low, item.highest, look.system
+    low, highest = item.low, item.highest
     if item.spare is None:
         title, why = "Whether the reserve is enough to lower is not checked", "Not checked: {why}."
         yield say("release.reserve", "Not checked", item.key, title, why, why=item.why)
@@ -125,17 +128,18 @@ def _reserve_findings(look: Look, item: Reach, s: Strand, lengths: Lengths) -> S
             working=highest,
             fix=more_reserve(look, lengths) if look.fixes else None,
         )
-    more = look.ctx.ropes.get(system.reserve_rope or "") if isinstance(system, Releasable) else None
-    if s.join_at is not None and more is not None:
+    for joint in s.joints:
+        if joint.at is None:
+            continue
         yield say(
             "release.join",
             "Caution",
             item.key,
             "The knot that joins {more} to the reserve must pass the tie-off with somebody hanging on it",
             "It comes after {far} is let out. It takes a second tie-off and practice; a longer rope has no such knot.",
-            more=more.name,
-            far=Number(max(0.0, s.join_at.value), "length", "down", s.join_at.working, s.join_at.behind),
-            working=s.join_at,
+            more=joint.rope.name,
+            far=Number(max(0.0, joint.at.value), "length", "down", joint.at.working, joint.at.behind),
+            working=joint.at,
         )
 
 

@@ -11,7 +11,7 @@ from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.model import Direct, Wrap, decided
 from reamer.core.retrieval.capstan import Array, Rub, at_hand_n
-from reamer.core.retrieval.sides import BLOCKED, JAMS, Sides, all_at_hand, sides
+from reamer.core.retrieval.sides import BLOCKED, JAMS, Sides, all_at_hand, heavy, sides
 from reamer.core.retrieval.steps import Step, steps_of
 from reamer.core.rope.strands import CONVERTED, UNDONE, Strand
 from reamer.core.rope.weight import mass_kg_m
@@ -128,7 +128,7 @@ def _runs_at(s: Sides, drawn: Array, hand: Array) -> float | None:
 
 def _dry(s: Sides) -> Number | None:
     """The start with dry ropes, where water makes a difference."""
-    up, down = mass_kg_m(s.up.rope, "no"), mass_kg_m(s.down.rope, "no")
+    up, down = mass_kg_m(heavy(s.up, "no"), "no"), mass_kg_m(heavy(s.down, "no"), "no")
     if up is None or down is None or (up[0], down[0]) == (s.high.ride_kg_m, s.high.pull_kg_m):
         return None
 

@@ -86,12 +86,13 @@ def sides(look: Look, hanging: list[Strand], nominal: Lines) -> Sides | str:
     up = next((s for s in hanging if s is not down), None)
     if up is None or down is None:
         return "which strand is pulled is not known"
-    ring = ring_friction(look, up.rope)
+    ring = ring_friction(look, *_ropes(up))
     if isinstance(ring, str):
         return ring
-    rises, falls = mass_kg_m(up.rope, look.kit_wet), mass_kg_m(down.rope, look.kit_wet)
-    if rises is None or falls is None:
-        name = (up if rises is None else down).rope.name
+    blank = next((r for r in (*_ropes(up), *_ropes(down)) if mass_kg_m(r, look.kit_wet) is None), None)
+    rises, falls = mass_kg_m(heavy(up, look.kit_wet), look.kit_wet), mass_kg_m(heavy(down, look.kit_wet), look.kit_wet)
+    if blank is not None or rises is None or falls is None:
+        name = blank.name if blank is not None else up.rope.name
         return f"the mass of {name} is unknown: enter its label's figure or its diameter"
     if up.high is None:
         return up.why
@@ -109,23 +110,39 @@ def sides(look: Look, hanging: list[Strand], nominal: Lines) -> Sides | str:
         to_hand = (*taut.points[:-1], ground.points[-1])
     pull, points = clipped_in(pieces(to_hand, ground.points, limits_m(aside)[1], *on), to_hand, clips)
     low, high = (
-        _rub(look, (up.rope, down.rope), i, (ring[i].at(end), math.pi, rises[i], falls[i], True))
+        _rub(look, (_ropes(up), _ropes(down)), i, (ring[i].at(end), math.pi, rises[i], falls[i], True))
         for i, end in enumerate(ENDS)
     )
     return Sides(up, down, ride, pull, up_points, points, low, high, up.high.value, ring[1])
 
 
-def _rub(look: Look, ropes: tuple[Rope, Rope], i: int, rest: tuple[float, float, float, float, bool]) -> Rub:
+def _ropes(s: Strand) -> tuple[Rope, ...]:
+    return tuple(p.rope for p in s.pieces)
+
+
+def heavy(s: Strand, wet: str) -> Rope:
+    """The rope of a strand of which a metre weighs most: all of the strand is counted as if it were of that.
+
+    s: the strand; wet: yes, no or unknown
+    returns: the rope, its first where a mass is unknown
+    Source: J, our judgement.
+    """
+    return max((p.rope for p in s.pieces), key=lambda r: (mass_kg_m(r, wet) or (0.0, 0.0))[1])
+
+
+def _rub(
+    look: Look, ropes: tuple[tuple[Rope, ...], tuple[Rope, ...]], i: int, rest: tuple[float, float, float, float, bool]
+) -> Rub:
     """What both sides rub on at one end of friction: what comes up follows what is pulled over its edges."""
     up, down = ropes
-    both = (up,) if up.fibre == down.fibre else ropes
+    both = up if {r.fibre for r in up} == {r.fibre for r in down} else (*up, *down)
 
     def mu(*over: Rope) -> tuple[float, float, float, float]:
         faces = (face_friction(f, *over)[i].at(ENDS[i]) for f in ("pad", "smooth", "coarse"))
         pad, smooth, coarse = faces
         return rock_friction(look.drop, *over)[i].at(ENDS[i]), pad, smooth, coarse
 
-    over, under = mu(up), mu(*both)
+    over, under = mu(*up), mu(*both)
     below = None if over == under else Rub(under[0], *rest, *under[1:])
     return Rub(over[0], *rest, *over[1:], below)
 

@@ -11,7 +11,7 @@ from reamer.core.answer.typed import of_section, typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.model import Rope, sure
 from reamer.core.retrieval.capstan import Piece, hung
-from reamer.core.retrieval.sides import Sides
+from reamer.core.retrieval.sides import Sides, heavy
 from reamer.core.rope.friction import face_friction, rock_friction
 from reamer.core.rope.weight import ABSORBS
 from reamer.core.tables import row
@@ -74,9 +74,10 @@ def _lie(piece: Piece) -> list[Term]:
 
 def _coming_up(look: Look, s: Sides) -> tuple[list[Step], Number]:
     """The side that comes up, from its lower end, and the tension below the ring."""
-    g, rub, way, rope = row("loads", "g"), s.high, hung(s.ride, s.rope_m), (s.up.rope,)
-    mass, made, number = _mass("up", s.up.rope, look.kit_wet, rub.ride_kg_m, look.book), [], Number(0.0, "pull")
-    own = [computed("l", f"mass of {s.up.rope.name}, high end", mass), from_row("g", g, g.low, "share")]
+    g, rub, way, rope = row("loads", "g"), s.high, hung(s.ride, s.rope_m), tuple(p.rope for p in s.up.pieces)
+    heaviest = heavy(s.up, look.kit_wet)
+    mass, made, number = _mass("up", heaviest, look.kit_wet, rub.ride_kg_m, look.book), [], Number(0.0, "pull")
+    own = [computed("l", f"mass of {heaviest.name}, high end", mass), from_row("g", g, g.low, "share")]
     for i in range(len(way) - 1, -1, -1):
         piece, before, last = way[i], number, i == len(way) - 1
         terms = [*own, *_lie(piece), _rubs(look, piece, rope, False)]
@@ -97,9 +98,10 @@ def _coming_up(look: Look, s: Sides) -> tuple[list[Step], Number]:
 
 def _going_down(look: Look, s: Sides, over: Number) -> tuple[list[Step], Number]:
     """The side that is pulled, from the ring down, and the force at the hand."""
-    g, rub, ropes, number = row("loads", "g"), s.high.pulled(), (s.up.rope, s.down.rope), over
-    mass, made = _mass("down", s.down.rope, look.kit_wet, s.high.pull_kg_m, look.book), []
-    own = [computed("l", f"mass of {s.down.rope.name}, high end", mass), from_row("g", g, g.low, "share")]
+    g, rub, number, heaviest = row("loads", "g"), s.high.pulled(), over, heavy(s.down, look.kit_wet)
+    ropes = tuple(p.rope for x in (s.up, s.down) for p in x.pieces)
+    mass, made = _mass("down", heaviest, look.kit_wet, s.high.pull_kg_m, look.book), []
+    own = [computed("l", f"mass of {heaviest.name}, high end", mass), from_row("g", g, g.low, "share")]
     for i, piece in enumerate(s.pull):
         before, last = number, i == len(s.pull) - 1
         terms = [computed("T", "tension above", before), *own, *_lie(piece), _rubs(look, piece, ropes, False)]

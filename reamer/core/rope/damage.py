@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import Literal
+
+from reamer.core.answer.say import Number
 from reamer.core.model import Damage, Known, Rope, sure
 from reamer.core.plan.limits import limits_m
 from reamer.core.rope.length import shrinks, sound_piece
 from reamer.core.rope.strands import Strand
-
-# The knot that isolates a damaged place.
-ISOLATES = "butterfly"
 
 
 def from_end(s: Strand, damage: Damage, at: Known) -> tuple[float, float] | None:
@@ -38,6 +39,44 @@ def from_end(s: Strand, damage: Damage, at: Known) -> tuple[float, float] | None
     return None if near >= s.high.value else (near, far)
 
 
+@dataclass(frozen=True, slots=True)
+class Lies:
+    """What lies in a strand on its way: a join or a knot that isolates damage, in which rope, joined to which other, ""
+    where none is, and how far below the ring, or the tie-off of a reserve [m]."""
+
+    what: Literal["join", "isolating knot"]
+    rope: str
+    other: str
+    below: Number
+
+
+def lies_in(s: Strand) -> tuple[Lies, ...]:
+    """What lies in a strand on its way, from above.
+
+    s: the strand
+    returns: its joins and the knots that isolate damage, of those that are known where they lie, as near the ring as
+    each may be
+    Source: P, common practice, no source.
+    """
+    made = [Lies("join", p.rope.name, j.rope.name, j.at) for j, p in zip(s.joints, s.pieces, strict=False) if j.at]
+    for alone in s.single:
+        for d in alone.rope.damage:
+            span = from_end(alone, d, d.at_m) if d.use == "knot passed" and d.at_m.kind == "known" else None
+            if span is not None and alone.low is not None:
+                made.append(Lies("isolating knot", alone.rope.name, "", below(alone, span)))
+    return tuple(sorted(made, key=lambda x: x.below.value))
+
+
+def below(s: Strand, span: tuple[float, float]) -> Number:
+    """How far below the ring a damaged place is at the least.
+
+    s: the strand, of one rope, its length known; span: how far from its end that may be [m]
+    returns: the distance [m]
+    Source: none, a difference.
+    """
+    return Number(max(0.0, (s.low.value if s.low is not None else 0.0) - span[1]), "length", "near")
+
+
 def knotted(rope: Rope) -> bool:
     """Whether a knot that isolates damage lies somewhere in a rope.
 
@@ -49,15 +88,13 @@ def knotted(rope: Rope) -> bool:
 
 
 def knot_hangs(s: Strand) -> bool:
-    """Whether a knot that isolates damage hangs in a strand's upper rope, or may.
+    """Whether a knot that isolates damage hangs in a strand of one rope, or may.
 
-    s: the strand
+    s: the strand, of one rope
     returns: whether one does; where nobody knows where the damage or the strand's end is, it may
     Source: P, common practice, no source.
     """
-    upper = s.single[0]
     return any(
-        d.use == "knot passed"
-        and (d.at_m.kind == "unknown" or upper.high is None or from_end(upper, d, d.at_m) is not None)
-        for d in upper.rope.damage
+        d.use == "knot passed" and (d.at_m.kind == "unknown" or s.high is None or from_end(s, d, d.at_m) is not None)
+        for d in s.rope.damage
     )

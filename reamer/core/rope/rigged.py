@@ -27,7 +27,7 @@ from reamer.core.model import (
 )
 from reamer.core.plan.limits import limits_m
 from reamer.core.rope.length import error_term, sound_piece, stopper_m
-from reamer.core.rope.strands import Role, Strand, ropes_of, tied_ends, tied_on
+from reamer.core.rope.strands import Joint, Role, Strand, other_end, ropes_of, tied_ends, tied_on
 from reamer.core.rope.takes import (
     Knot,
     block_knots,
@@ -136,6 +136,11 @@ def _lengthened(look: Look, s: Strand, system: Rigged, more: TiedOn) -> Says[Str
     whole, knotted = (yield from whole_length(look, rope)), EndRef(rope=more.rope, end=more.end) in system.stoppers
     blank = next((r.name for r in (s.rope, rope) if r.diameter_mm.kind == "unknown"), "")
     why = s.why
+
+    def joint(at: Number | None) -> Joint:
+        slips = more.slips_kn, ("{system}/tied_on/slips_kn",)
+        return Joint(at, "join", more.knot, *slips, rope, other_end(more.end))
+
     if not why and isinstance(whole, Unknown):
         why = whole.why
     elif not why and blank:
@@ -143,7 +148,7 @@ def _lengthened(look: Look, s: Strand, system: Rigged, more: TiedOn) -> Says[Str
     elif not why and tails.kind == "unknown":
         why = "how long the join's tails are is not decided"
     if why or s.low is None or s.high is None or isinstance(whole, Unknown) or tails.kind == "unknown":
-        return replace(s, low=None, high=None, why=why, knotted=knotted, below=rope, below_end=more.end)
+        return replace(s, low=None, high=None, why=why, knotted=knotted, joints=(joint(None),))
     tail = Term("t", "tail of the join", tails.value, "fine length", "decided", typed=("{system}/tied_on/tails_m",))
 
     def both(side: str, one: Number, two: Number) -> Number:
@@ -158,14 +163,14 @@ def _lengthened(look: Look, s: Strand, system: Rigged, more: TiedOn) -> Says[Str
         )
 
     low, high = both("low", s.low, whole[0]), both("high", s.high, whole[1])
-    return replace(s, low=low, high=high, knotted=knotted, join_at=s.low, below=rope, below_end=more.end)
+    return replace(s, low=low, high=high, knotted=knotted, joints=(joint(s.low),))
 
 
 def _outside(look: Look, made: list[Strand]) -> Says[None]:
     """An end that hangs or is tied past the rope's damage: rope that is not to be used hangs there, and riders come
     onto it or ride over the damage."""
     hanging = [(s.rope, s.end, "") for s in made if s.role != "reserve"]
-    hanging += [(s.below, more.end, "") for s in made if s.below and (more := tied_on(look.system)) is not None]
+    hanging += [(p.rope, p.end, "") for s in made if s.role != "reserve" for p in s.pieces[1:]]
     ropes = look.ctx.ropes
     tied = [(ropes[e.rope], e.end, how) for e, how in tied_ends(look.system) if e.rope in ropes]
     for rope, end, how in {(rope.id, end): (rope, end, how) for rope, end, how in [*tied, *hanging]}.values():
@@ -207,10 +212,6 @@ def _shortest(made: list[Strand]) -> Says[None]:
                 takes=Number(takes, "fine length", "up"),
                 working=s.low,
             )
-
-
-def _other_end(end: RopeEnd) -> RopeEnd:
-    return "b" if end == "a" else "a"
 
 
 def _knotted(system: Rigged, rope: Rope, end: RopeEnd) -> bool:
@@ -300,7 +301,7 @@ def _split(
 ) -> Says[list[Strand]]:
     """One rope parted at the station: a ride strand of a given length, and the rest, which is so called and has that
     role."""
-    ridden, rest, given = system.ridden_end, _other_end(system.ridden_end), system.ride_m
+    ridden, rest, given = system.ridden_end, other_end(system.ridden_end), system.ride_m
     whole = yield from whole_length(look, rope)
     why = "how much rope the ride strand gets is unknown"
     ride: list[Number | None] = [None, None]
@@ -350,14 +351,21 @@ def _releasable(look: Look, system: Releasable) -> Says[list[Strand]]:
     rope = yield from _ridden(look, system.rope)
     tie_off = Knot("tie-off", f"rope used.{system.tie_off}")
     ride, reserve = yield from _split(look, system, rope, [tie_off], ("in reserve past the tie-off", "reserve"))
-    if system.reserve_rope is None or reserve.low is None or reserve.high is None:
+    if system.reserve_rope is None:
         return [ride, reserve]
+
+    def joint(at: Number | None) -> Joint:
+        slips = Unknown(kind="unknown", why="no pull test of the party's own")
+        return Joint(at, "join.reserve", system.reserve_knot, slips, (), more, system.reserve_end)
+
     more = yield from _ridden(look, system.reserve_rope)
+    if reserve.low is None or reserve.high is None:
+        return [ride, replace(reserve, joints=(joint(None),))]
     whole = yield from whole_length(look, more)
     blank = next((r for r in (more, rope) if r.diameter_mm.kind == "unknown"), None)
     if isinstance(whole, Unknown) or blank is not None:
         why = whole.why if isinstance(whole, Unknown) else f"the diameter of {blank.name if blank else ''} is unknown"
-        return [ride, replace(reserve, low=None, high=None, why=why)]
+        return [ride, replace(reserve, low=None, high=None, why=why, joints=(joint(None),))]
     tail = row("knots", "tail.join")
 
     def both(side: str, one: Number, two: Number) -> Number:
@@ -372,8 +380,7 @@ def _releasable(look: Look, system: Releasable) -> Says[list[Strand]]:
         )
 
     low, high = both("low", reserve.low, whole[0]), both("high", reserve.high, whole[1])
-    far = _other_end(system.reserve_end)
-    return [ride, replace(reserve, low=low, high=high, join_at=reserve.low, below=more, below_end=far)]
+    return [ride, replace(reserve, low=low, high=high, joints=(joint(reserve.low),))]
 
 
 def _single(look: Look, system: Rigged, rope: Rope, as_: tuple[RopeEnd, Role], knots: list[Knot]) -> Says[Strand]:
@@ -388,7 +395,7 @@ def _bights(look: Look, system: Bights) -> Says[list[Strand]]:
     """The chain takes the same of either side; of one rope, tied at its middle."""
     rope = yield from _ridden(look, system.rope)
     two = system.other is not None
-    pulled, pulled_end = rope, _other_end(system.ridden_end)
+    pulled, pulled_end = rope, other_end(system.ridden_end)
     if system.other is not None:
         pulled, pulled_end = look.ctx.ropes[system.other], system.other_end
     lost = "" if two else (yield from middle_lost(look, rope, system))

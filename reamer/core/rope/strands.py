@@ -12,10 +12,12 @@ from reamer.core.model import (
     Bights,
     BlockedCord,
     BlockedSame,
+    Capacity,
     Drop,
     ElasticRelease,
     EndRef,
     Joined,
+    JoinKnot,
     Lowered,
     Releasable,
     Rope,
@@ -42,13 +44,48 @@ CONVERTED = ("releasable", "lowered")
 UNDONE = ("elastic-release device", "alternating bights")
 
 
+# The knot that isolates a damaged place.
+ISOLATES = "butterfly"
+# What the knot of a join is called in the table of what knots keep.
+JOINED_BY: dict[JoinKnot, str] = {
+    "flat overhand": "overhand bend",
+    "flat overhand, second behind": "overhand bend",
+    "opposed overhand": "overhand bend",
+    "flat figure eight": "figure eight",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Joint:
+    """Where a strand goes on in another rope: how far along it, None where that is unknown [m]; the part that judges
+    it; its knot, what the party's own was tested to slip at, and the place of that; the rope, and the end by which it
+    is tied."""
+
+    at: Number | None
+    part: str
+    knot: JoinKnot
+    slips_kn: Capacity
+    slips_at: tuple[str, ...]
+    rope: Rope
+    tied_end: RopeEnd
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """One rope of a strand: its lower, or furthest, end, how far along the strand it begins, None where that is unknown
+    [m], and what the knots that tie it to its neighbours are called in the table of what knots keep."""
+
+    rope: Rope
+    end: RopeEnd
+    start: float | None
+    knots: tuple[str, ...]
+
+
 @dataclass(frozen=True, slots=True)
 class Strand:
-    """What hangs from the ring to one permanent end, or lies in reserve: its role, share of the rider, length low and
-    high [m].
-    ``join_at``: how far along it a second rope is joined on: of a reserve, what can be let out before that knot; of a
-    ride strand, how far below the ring [m]; ``below``: that rope; ``below_end``: its lower, or
-    furthest, end."""
+    """A chain: what hangs from the ring to one permanent end, or lies in reserve; its first rope and that rope's end,
+    its role, share of the rider, length low and high [m]; ``joints``: where it goes on in other ropes, the nearest
+    first: of a reserve so much can be let out before each knot, of a ride strand it is so far below the ring."""
 
     rope: Rope
     end: RopeEnd
@@ -58,27 +95,56 @@ class Strand:
     high: Number | None
     why: str
     knotted: bool
-    join_at: Number | None = None
-    below: Rope | None = None
-    below_end: RopeEnd = "b"
+    joints: tuple[Joint, ...] = ()
 
     @property
-    def pieces(self) -> tuple[Rope, ...]:
+    def pieces(self) -> tuple[Piece, ...]:
         """The ropes that it is made of, from the ring down."""
-        return (self.rope,) if self.below is None else (self.rope, self.below)
+        tied = [(JOINED_BY[j.knot],) for j in self.joints]
+        above, below = [(), *tied], [*tied, ()]
+        whole = [(self.rope, self.end, 0.0), *((j.rope, other_end(j.tied_end), _at(j)) for j in self.joints)]
+        return tuple(Piece(r, e, at, (*a, *b)) for (r, e, at), a, b in zip(whole, above, below, strict=True))
 
     @property
     def single(self) -> tuple[Strand, ...]:
-        """Each of its ropes as if it hung alone: what lies in it is so far from its own lower end."""
-        if self.below is None or self.join_at is None:
-            return (self,)
-        upper = replace(self, low=self.join_at, below=None, join_at=None)
-        return upper, replace(self, rope=self.below, end=self.below_end, below=None, join_at=None)
+        """Each of its ropes as if it hung alone: what lies in it is so far from its own lower end; where it is not
+        known how far along a joint is, the first of them alone."""
+        ends = (*(j.at for j in self.joints), self.low)
+        if any(j.at is None for j in self.joints):
+            return (replace(self, joints=()),)
+        return tuple(
+            replace(self, rope=p.rope, end=p.end, low=low, joints=()) for p, low in zip(self.pieces, ends, strict=True)
+        )
 
     @property
     def key(self) -> str:
         """Its rope and that rope's end: its name for the whole descent."""
         return f"{self.rope.id}-{self.end}"
+
+
+def other_end(end: RopeEnd) -> RopeEnd:
+    """The end of a rope that is not this one.
+
+    end: a or b
+    returns: the other
+    Source: none.
+    """
+    return "b" if end == "a" else "a"
+
+
+def at_ring(system: Joined, other: Rope) -> Joint:
+    """The join of two ropes at the ring.
+
+    system: joined; other: the rope that is tied to the one through the ring
+    returns: the joint, as far along either as the ring
+    Source: none, a look-up.
+    """
+    at = ("{system}/slips_kn",)
+    return Joint(None, "join", system.knot, system.slips_kn, at, other, other_end(system.other_end))
+
+
+def _at(joint: Joint) -> float | None:
+    return None if joint.at is None else joint.at.value
 
 
 @cache
@@ -118,38 +184,37 @@ def tied_ends(system: System) -> tuple[tuple[EndRef, str], ...]:
     returns: each end, and how in words
     Source: P, the table of rope systems.
     """
-    other: dict[RopeEnd, RopeEnd] = {"a": "b", "b": "a"}
 
     def of(rope: str, end: RopeEnd, how: str) -> tuple[EndRef, str]:
         return EndRef(rope=rope, end=end), how
 
     more = tied_on(system)
-    made = [] if more is None else [of(more.rope, other[more.end], "tied on")]
+    made = [] if more is None else [of(more.rope, other_end(more.end), "tied on")]
     match system:
         case Joined():
             made += [
-                of(system.through, other[system.through_end], "joined"),
-                of(system.other, other[system.other_end], "joined"),
+                of(system.through, other_end(system.through_end), "joined"),
+                of(system.other, other_end(system.other_end), "joined"),
             ]
         case BlockedCord():
             made += [
-                of(system.rope, other[system.ridden_end], "joined"),
-                of(system.cord, other[system.cord_end], "joined"),
+                of(system.rope, other_end(system.ridden_end), "joined"),
+                of(system.cord, other_end(system.cord_end), "joined"),
             ]
         case ElasticRelease():
-            made.append(of(system.rope, other[system.ridden_end], "tied to the device"))
+            made.append(of(system.rope, other_end(system.ridden_end), "tied to the device"))
         case Bights() if system.other is not None:
             made += [
-                of(system.rope, other[system.ridden_end], "tied in bights"),
-                of(system.other, other[system.other_end], "tied in bights"),
+                of(system.rope, other_end(system.ridden_end), "tied in bights"),
+                of(system.other, other_end(system.other_end), "tied in bights"),
             ]
         case Releasable() if system.reserve_rope is not None:
             made += [
-                of(system.rope, other[system.ridden_end], "joined to the reserve"),
+                of(system.rope, other_end(system.ridden_end), "joined to the reserve"),
                 of(system.reserve_rope, system.reserve_end, "joined to the reserve"),
             ]
         case Lowered() if system.far_end_closed:
-            made.append(of(system.rope, other[system.end], "closed for the lower"))
+            made.append(of(system.rope, other_end(system.end), "closed for the lower"))
         case _:
             pass
     return tuple(made)
