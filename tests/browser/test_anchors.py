@@ -307,8 +307,14 @@ class Systems(Browsing):
             f"{math.ceil(want.peak.value * 10 - 1e-6) / 10} kN",
             self.page.get_by_label("deviations and traverse line").inner_text(),
         )
+        for n, (label, choice) in enumerate((("hung on its anchor", 2), ("its connector", 1), ("taken out by", 1)), 5):
+            self.page.get_by_label(label, exact=True).select_option(index=choice)
+            self.saved(n)
+        made = self.server.plan(self.id).drops[4].station.deviations[0]
+        self.assertEqual(made.hung, "sling")
+        self.assertTrue(made.sling and made.ring and made.by)
         self.page.get_by_role("button", name="traverse line", exact=True).click()
-        self.saved(5)
+        self.saved(8)
         self.assertIn("What the traverse line puts on its anchors is unknown", self.page.locator("body").inner_text())
 
 

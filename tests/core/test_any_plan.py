@@ -286,6 +286,10 @@ def plans(draw):
                 "turn_deg": draw(figures(0, 150)),
                 "holds": draw(capacities()),
                 "left_in": draw(st.booleans()),
+                "hung": draw(st.sampled_from(["unknown", "straight", "sling"])),
+                "sling": draw(st.sampled_from([None, "sling-120", "gone"])),
+                "ring": draw(st.sampled_from([None, "ring-steel", "gone"])),
+                "by": draw(st.sampled_from([None, "p1", "gone"])),
             }
         ]
     if draw(st.booleans()):

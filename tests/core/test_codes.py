@@ -86,12 +86,17 @@ BASE = plan_of(doubled())
 TREE = edited(BASE, ((*STATION, "features", 0), {**post("pine", "tree", 1.2, 12, 20, "judged"), "sound": "yes"}))
 WATER = plan_of(doubled(stoppers=""), landing="moving water")
 DAMAGED = {"at_m": known(45, "tape"), "takes_m": known(0.6, "tape")}
+TWO = edited(BASE, (("party",), [*BASE["party"], {**BASE["party"][0], "id": "p2", "name": "Q", "role": "able"}]))
 DEVIATION = {
     "id": "dev",
     "name": "sling on a horn",
     "below_m": known(6),
     "turn_deg": known(40, "eye"),
     "holds": capacity(22, 22, "label"),
+    "hung": "sling",
+    "sling": "sling-120",
+    "ring": "ring-steel",
+    "by": "p1",
 }
 TRAVERSE = {
     "rope": "r2",
@@ -312,6 +317,8 @@ WAYS = {
         "Shortfall",
         edited(BASE, ((*STATION, "deviations"), [{**DEVIATION, "holds": capacity(3, 4, "guess")}])),
     ),
+    "deviation.unsaid": ("Not checked", edited(BASE, ((*STATION, "deviations"), [{**DEVIATION, "by": None}]))),
+    "deviation.early": ("Not checked", edited(TWO, ((*STATION, "deviations"), [{**DEVIATION, "by": "p2"}]))),
     "deviation.remove": ("Note", edited(BASE, ((*STATION, "deviations"), [DEVIATION]))),
     "traverse.unknown": (
         "Not checked",

@@ -325,6 +325,32 @@ class Deviations(unittest.TestCase):
         ):
             data = edited(plan_of(system, ropes=ropes), ((*STATION, "deviations"), [{**DEVIATION, "left_in": True}]))
             self.assertEqual("deviation.catches" in said(data), want, system["kind"])
+        # A knot in the strand that is pulled runs through it too, if it hangs above; and the join of a rope tied on.
+        for damage, below, want in ((35, 20, True), (35, 3, False), (unknown("?"), 3, True)):
+            hurt = damaged(35, "knot passed", 0.5)
+            hurt["damage"][0]["at_m"] = damage if isinstance(damage, dict) else known(damage, "tape")
+            dev = {**DEVIATION, "left_in": True, "below_m": known(below)}
+            data = edited(plan_of(doubled(), ropes=[hurt]), ((*STATION, "deviations"), [dev]))
+            self.assertEqual("deviation.catches" in said(data), want, (damage, below))
+
+    def test_what_hangs_a_deviation_is_a_link_like_any_other(self):
+        def of(dev, **shed):
+            data = edited(plan_of(doubled()), ((*STATION, "deviations"), [{**DEVIATION, **dev}]))
+            for kind, more in shed.items():
+                data["shed"][kind][0].update(more)
+            return said(data)
+
+        sound = of({})
+        self.assertFalse(sound & {"deviation.weak", "deviation.unknown", "deviation.unsaid"})
+        weak, blank = {"rating_kn": capacity(3, 3, "label")}, {"rating_kn": unknown("?")}
+        for shed in ({"slings": weak}, {"rings": weak}):
+            self.assertIn("deviation.weak", of({}, **shed))
+        for shed in ({"slings": blank}, {"rings": blank}, {"slings": {"fibre": "unknown"}}):
+            self.assertIn("deviation.unknown", of({}, **shed))
+        self.assertNotIn("deviation.weak", of({"hung": "straight"}, slings=weak))
+        for unsaid in ({"hung": "unknown"}, {"sling": "gone"}, {"ring": None}, {"by": None}, {"by": "gone"}):
+            self.assertIn("deviation.unsaid", of(unsaid), unsaid)
+        self.assertNotIn("deviation.unsaid", of({"by": None, "left_in": True}))
 
 
 class RopesBesides(unittest.TestCase):

@@ -17,8 +17,8 @@ from reamer.core.assess import assess
 from reamer.core.model import ActName
 from reamer.core.people.attachment import HOLDS_NOTHING, gripped, hitch_reach_m, width_mm
 from reamer.core.people.backups import KINDS, backups_of, compare_backups
-from reamer.core.people.party import order_of, proposed_order
 from reamer.core.plan.edits import apply
+from reamer.core.plan.party import order_of, proposed_order
 from reamer.core.reading import read_plan
 from reamer.core.rehearsal.faults import exposed, faults
 from reamer.core.rehearsal.fixes import fixes

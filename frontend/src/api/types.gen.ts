@@ -2518,8 +2518,8 @@ export interface components {
         /**
          * Deviation
          * @description A redirect that holds the rope off its line: how far down the rope it is, by how much it turns it, what its
-         *     anchor holds.
-         *     ``left_in``: nobody removes it before the pull.
+         *     anchor holds, and what hangs on that: a connector for the rope, ``ring``, straight or in a sling.
+         *     ``left_in``: nobody removes it before the pull; ``by``: who does.
          */
         Deviation: {
             /** Id */
@@ -2533,10 +2533,31 @@ export interface components {
             /** Holds */
             holds: components["schemas"]["Range"] | components["schemas"]["Unknown"];
             /**
+             * Hung
+             * @default unknown
+             * @enum {string}
+             */
+            hung: "unknown" | "straight" | "sling";
+            /**
+             * Sling
+             * @default null
+             */
+            sling: string | null;
+            /**
+             * Ring
+             * @default null
+             */
+            ring: string | null;
+            /**
              * Left In
              * @default false
              */
             left_in: boolean;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
         };
         /**
          * Device

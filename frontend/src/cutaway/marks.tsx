@@ -180,7 +180,7 @@ export function useLabels(a: DropAssessment, drop: Drop, v: View, us: boolean, p
           id: `dev-${d.id}`,
           at: at(mark[0], mark[1]),
           title: d.name,
-          sub: d.left_in ? "stays in, pulled through" : "the last person takes it out",
+          sub: d.left_in ? "stays in, pulled through" : "taken out before the pull",
         });
     }
     const foot_ = g.terrain[g.terrain.length - 1];

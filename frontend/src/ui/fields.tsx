@@ -1,7 +1,7 @@
 // Fields that hold a plan's values: a number with its unit and method, a choice, a name. Each saves when it is left.
 import { type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { type Quantity, type Shown, shown } from "../say";
-import { known, setAt, unknown } from "../state/edits";
+import { known, type PlanEdit, setAt, unknown } from "../state/edits";
 import { type Capacity, type Figure, type Method, SURVEY_METHODS } from "../state/model";
 import { useFieldAt, useFieldError, useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
@@ -511,6 +511,34 @@ export function ChoiceField({
       error={error}
       at={useFieldAt(path)}
       onChange={(v) => edit(setAt(path, v))}
+    />
+  );
+}
+
+/** One thing of a list, or nobody has said which. */
+export function OneOf({
+  label,
+  path,
+  value,
+  things,
+  set,
+}: {
+  label: string;
+  path: Path;
+  value: string;
+  things: readonly { id: string; name: string }[];
+  set: (id: string | null) => PlanEdit[];
+}) {
+  const { edit } = useSession();
+  const gone = value !== "" && !things.some((x) => x.id === value);
+  return (
+    <Choose
+      label={label}
+      value={gone ? "" : value}
+      choices={[{ value: "", label: "not said" }, ...things.map((x) => ({ value: x.id, label: x.name }))]}
+      error={useFieldError(path)}
+      at={useFieldAt(path)}
+      onChange={(v) => edit(...set(v === "" ? null : v))}
     />
   );
 }

@@ -134,6 +134,8 @@ CODES = {
     "reach.aside": "the landing lies off to the side",
     "deviation.unknown": "what a deviation's anchor must hold, or holds, is unknown",
     "deviation.weak": "a deviation's anchor holds less than is asked of it",
+    "deviation.unsaid": "nobody has said what hangs a deviation, or who takes it out",
+    "deviation.early": "a deviation is taken out by somebody after whom others ride",
     "deviation.remove": "somebody must take a deviation out, or it is pulled through",
     "deviation.catches": "a knot or carabiner must pass a deviation that stays in",
     "traverse.unknown": "what a traverse line's anchors must hold, or hold, is unknown",

@@ -100,6 +100,8 @@ SETTLED_BY = {
     "reach.aside": "{drop}/landing/aside_m",
     "deviation.unknown": "{station}/deviations/#{id}",
     "deviation.weak": "{station}/deviations/#{id}/holds",
+    "deviation.unsaid": "{station}/deviations/#{id}",
+    "deviation.early": "{station}/deviations/#{id}/by",
     "deviation.catches": "{station}/deviations/#{id}",
     "end.open": "{system}/stoppers",
     "end.stretch": "shed/ropes/#{rope}/elongation_pct",

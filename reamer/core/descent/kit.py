@@ -147,7 +147,7 @@ def rings_left(drop: Drop) -> Counter[str]:
     returns: by id how many
     Source: none, counting.
     """
-    rig, made = last_state(drop).rig, Counter[str]()
+    rig, made = last_state(drop).rig, Counter(d.ring for d in drop.station.deviations if d.left_in and d.ring)
     if rig.kind == "none":
         return made
     if rig.ring is not None:
@@ -159,7 +159,8 @@ def rings_left(drop: Drop) -> Counter[str]:
 
 
 def _slings_left(ctx: Context, drop: Drop) -> Counter[str]:
-    rig, made = last_state(drop).rig, Counter[str]()
+    left = [d for d in drop.station.deviations if d.left_in and d.hung == "sling"]
+    rig, made = last_state(drop).rig, Counter(d.sling for d in left if d.sling)
     if rig.kind == "none":
         return made
     made.update(link.sling for link in rig.links if link.kind == "sling")

@@ -14,10 +14,12 @@ from reamer.core.answer.say import TOWARD, Number
 from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.asked import Load, Weight, margin_term
+from reamer.core.load.hardware import sling_holds
 from reamer.core.load.line import strung, worst
 from reamer.core.load.ropes import by_rule, unknotted
 from reamer.core.model import Deviation, Rope, Traverse, Unknown, sure
 from reamer.core.plan.limits import limits_m
+from reamer.core.plan.party import order_of
 from reamer.core.rope.knots import retention_general
 from reamer.core.rope.length import real_length, sound_piece
 from reamer.core.rope.wet import wet_term
@@ -83,8 +85,7 @@ def aids(look: Look, load: Load, height: Number | None) -> Says[tuple[tuple[AidL
     """
     made: list[AidLoad] = []
     for d in look.station.deviations:
-        aid = yield from _deviation(look, d, load)
-        made += [aid] if aid is not None else []
+        made += yield from _deviation(look, d, load)
     if look.station.traverse is not None:
         made += yield from _traverse(look, look.station.traverse, load)
         yield from _traverse_rope(look, look.station.traverse)
@@ -92,9 +93,10 @@ def aids(look: Look, load: Load, height: Number | None) -> Says[tuple[tuple[AidL
     return tuple(made), (yield from _aside(look, load, height))
 
 
-def _deviation(look: Look, d: Deviation, load: Load) -> Says[AidLoad | None]:
+def _deviation(look: Look, d: Deviation, load: Load) -> Says[list[AidLoad]]:
     """One deviation: its own anchor, and what becomes of it."""
-    key, turn, made = f"deviation.{d.id}", d.turn_deg, None
+    key, turn = f"deviation.{d.id}", d.turn_deg
+    made: list[AidLoad] = []
     if turn.kind == "unknown" or load.known is None:
         why = load.why if load.known is None else "by how much it turns the rope is unknown"
         title = "What {name} must hold is unknown"
@@ -112,30 +114,78 @@ def _deviation(look: Look, d: Deviation, load: Load) -> Says[AidLoad | None]:
             one("static", "still load", "the rider's weight", weight.static),
             one("peak", "peak", "peak of one rider", weight.peak),
         )
-        made = yield from _aid(look, of, loads, given(of, d.holds, typed(d, "holds"), look.book))
+        made.append((yield from _aid(look, of, loads, given(of, d.holds, typed(d, "holds"), look.book))))
+        for of, holds in _hangs(look, d):
+            made.append((yield from _aid(look, of, loads, holds, key)))
     if d.below_m.kind == "unknown":
         title, why = "How far down {name} is is unknown", "Reach and pull are not checked."
         yield say("deviation.unknown", "Not checked", key, title, why, name=d.name)
-    if d.left_in:
-        title, why = (
-            "{name} stays in and is pulled through",
-            "The pull is worked out with it; it is not to be had back.",
-        )
-        yield say("deviation.remove", "Caution", key, title, why, name=d.name)
-    else:
-        title = "The last person takes {name} out"
-        why = "Their line and the pull are worked out without it; the rope swings to its own line as they do."
-        yield say("deviation.remove", "Note", key, title, why, name=d.name)
+    yield from _unsaid(look, d)
+    yield from _removed(look, d)
     return made
 
 
-def _aid(look: Look, of: Named, loads: tuple[Number, Number], has: Holds) -> Says[AidLoad]:
-    """An aid's own anchor or rope, with its load at the still weight and at the peak, judged as any part is."""
+def _hangs(look: Look, d: Deviation) -> list[tuple[Named, Holds]]:
+    """What hangs a deviation on its anchor, and what that holds."""
+    sling, ring = look.ctx.slings.get(d.sling or ""), look.ctx.rings.get(d.ring or "")
+    key, made = f"deviation.{d.id}", []
+    if d.hung == "sling" and sling is not None:
+        of = Named(f"{key}.sling", f"{d.name}: {sling.name}")
+        made.append((of, sling_holds(look, of, sling, ("straight", Unknown(kind="unknown")))))
+    if ring is not None:
+        of = Named(f"{key}.ring", f"{d.name}: {ring.name}")
+        made.append((of, given(of, ring.rating_kn, typed(ring, "rating_kn"), look.book)))
+    return made
+
+
+def _unsaid(look: Look, d: Deviation) -> Says[None]:
+    """What nobody has said of a deviation: what hangs it, and who takes it out."""
+    people = {p.id for p in look.plan.party}
+    unsaid = [
+        what
+        for missing, what in (
+            (d.hung == "unknown" or (d.hung == "sling" and d.sling not in look.ctx.slings), "what hangs it"),
+            (d.ring not in look.ctx.rings, "which connector the rope runs through"),
+            (not d.left_in and d.by not in people, "who takes it out"),
+        )
+        if missing
+    ]
+    if unsaid:
+        title, why = "{name}: nobody has said {what}", "It carries what its anchor does"
+        why += "." if d.left_in else "; left in by mistake, it turns the pull."
+        what = " and ".join(", ".join(unsaid).rsplit(", ", 1))
+        yield say("deviation.unsaid", "Not checked", f"deviation.{d.id}", title, why, name=d.name, what=what)
+
+
+def _removed(look: Look, d: Deviation) -> Says[None]:
+    """What becomes of a deviation, and who rides after it is gone."""
+    key, order = f"deviation.{d.id}", [p.id for p in order_of(look.plan, look.drop)]
+    after = len(order) - 1 - order.index(d.by) if d.by in order and not d.left_in else 0
+    who = next((p.name for p in look.plan.party if p.id == d.by), "")
+    if d.left_in:
+        title = "{name} stays in and is pulled through"
+        why = "The pull is worked out with it; it is not to be had back."
+        yield say("deviation.remove", "Caution", key, title, why, name=d.name)
+    elif after:
+        title = "{who} takes {name} out, and {n} ride after"
+        why = "They ride on the line without it, which nobody has checked for them. The last person takes it out."
+        n = Number(after, "count")
+        yield say("deviation.early", "Not checked", key, title, why, name=d.name, who=who, n=n)
+    elif d.by in order:
+        title = "{who} takes {name} out"
+        why = "Their line and the pull are worked out without it; the rope swings to its own line as they do."
+        yield say("deviation.remove", "Note", key, title, why, name=d.name, who=who)
+
+
+def _aid(look: Look, of: Named, loads: tuple[Number, Number], has: Holds, about: str = "") -> Says[AidLoad]:
+    """An aid's own anchor or rope, with its load at the still weight and at the peak, judged as any part is; about:
+    what it is a part of, where it is not all of the aid."""
     key, name, family, book = of.key, of.name, of.key.split(".")[0], look.book
+    about = about or key
     static, peak = loads
     if has.low is None:
         title, why = "What {name} holds is unknown", "It must hold a peak of {peak}; not checked: {why}."
-        yield say(f"{family}.unknown", "Not checked", key, title, why, peak=peak, name=name, why=has.why)
+        yield say(f"{family}.unknown", "Not checked", about, title, why, peak=peak, name=name, why=has.why)
         return AidLoad(key, name, static, peak, None)
     margin, load_on = look.policies.margin, peak
     if margin.kind == "static ratio":
@@ -149,7 +199,7 @@ def _aid(look: Look, of: Named, loads: tuple[Number, Number], has: Holds) -> Say
         yield say(
             f"{family}.weak",
             "Shortfall",
-            key,
+            about,
             "{name} holds {low}, needs {required}",
             "Its peak is {peak}." + (" A line that sags more pulls less." if family == "traverse" else ""),
             low=has.low,

@@ -13,7 +13,7 @@ from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Term, from_row
 from reamer.core.load.asked import Asked
 from reamer.core.load.part import Part, part
-from reamer.core.model import Capacity, Loaded, Ring, Sling, SlingLink, Webbing
+from reamer.core.model import Capacity, Figure, Loaded, Ring, Sling, SlingLink, SlingUse, Webbing
 from reamer.core.rope.knots import retention, retention_graded, slips
 from reamer.core.rope.wet import wet_term
 from reamer.core.tables import RangeEnd, row
@@ -77,15 +77,27 @@ def sling_part(look: Look, key: str, sling: Sling, link: SlingLink, want: Asked)
     returns: the part [kN]
     Source: P, table of slings; in HMPE and aramid P and HB, table of knots.
     """
-    of, rating = Named(key, f"{sling.name}, {RIGGED[link.use]}", textile=True), sling.rating_kn
+    of = Named(key, f"{sling.name}, {RIGGED[link.use]}", textile=True)
+    return part(of, want, sling_holds(look, of, sling, (link.use, link.angle_deg)), look.book)
+
+
+def sling_holds(look: Look, of: Named, sling: Sling, rigged: tuple[SlingUse, Figure]) -> Holds:
+    """What a sewn sling holds as it is rigged.
+
+    look: the station; of: the part; sling: its rating R of the whole loop, straight; rigged: how, and of a basket the
+    angle between its legs [°]
+    returns: low, high [kN] and, where unknown, why
+    Source: as for ``sling_part``.
+    """
+    (use, legs), rating = rigged, sling.rating_kn
     if rating.kind == "unknown" or sling.fibre == "unknown":
         what = f"rating of {sling.name}" if rating.kind == "unknown" else f"fibre of {sling.name}"
-        return part(of, want, unheld(f"the {what} is unknown"), look.book)
-    basket, legs, factor = link.use.startswith("basket"), link.angle_deg, row("slings", link.use)
+        return unheld(f"the {what} is unknown")
+    basket, factor = use.startswith("basket"), row("slings", use)
     if basket and legs.kind == "unknown":
-        return part(of, want, unheld("the angle between the legs is unknown"), look.book)
-    if sling.fibre in ("HMPE", "aramid") and link.use in ("overhand", "girth"):
-        kept = retention_graded("overhand" if link.use == "overhand" else "girth hitch", sling.fibre)
+        return unheld("the angle between the legs is unknown")
+    if sling.fibre in ("HMPE", "aramid") and use in ("overhand", "girth"):
+        kept = retention_graded("overhand" if use == "overhand" else "girth hitch", sling.fibre)
         factor = kept if kept is not None else factor
 
     def one(end: RangeEnd) -> Number:
@@ -107,9 +119,9 @@ def sling_part(look: Look, key: str, sling: Sling, link: SlingLink, want: Asked)
                 )
             )
             value, formula = value * math.cos(angle / 2), formula + "*cos(theta/2)"
-        return look.book.number(f"{key}.{end}", f"{of.name}, {end} end", formula, terms, value, "force", TOWARD[end])
+        return look.book.number(f"{of.key}.{end}", f"{of.name}, {end} end", formula, terms, value, "force", TOWARD[end])
 
-    return part(of, want, Holds(one("low"), one("high")), look.book)
+    return Holds(one("low"), one("high"))
 
 
 def webbing_part(look: Look, key: str, webbing: Webbing, want: Asked) -> Part:

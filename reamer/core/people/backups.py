@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from reamer.core.answer.context import Context
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.model import BackedUp, BackupKind, Drop, Person, System, able
-from reamer.core.people.party import order_of
+from reamer.core.plan.party import order_of
 from reamer.core.rope.strands import ropes_of
 from reamer.core.tables import row
 

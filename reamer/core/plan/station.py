@@ -59,15 +59,19 @@ class State(M):
 
 class Deviation(M):
     """A redirect that holds the rope off its line: how far down the rope it is, by how much it turns it, what its
-    anchor holds.
-    ``left_in``: nobody removes it before the pull."""
+    anchor holds, and what hangs on that: a connector for the rope, ``ring``, straight or in a sling.
+    ``left_in``: nobody removes it before the pull; ``by``: who does."""
 
     id: Id
     name: Name
     below_m: Annotated[Figure, within(0, 600, "m", "how far down the deviation is")]
     turn_deg: Annotated[Figure, within(0, 170, "°", "a deviation's turn")]
     holds: Capacity
+    hung: Literal["unknown", "straight", "sling"] = "unknown"
+    sling: Id | None = None
+    ring: Id | None = None
     left_in: Flag = False
+    by: Id | None = None
 
 
 class Traverse(M):

@@ -12,8 +12,8 @@ from reamer.core.answer.working import Book
 from reamer.core.model import ActAdded, ActName, BackedUp, BackupKind, GoThrough, Known, Plan
 from reamer.core.people.attachment import gripped
 from reamer.core.people.backups import KINDS, backups_of, why_not
-from reamer.core.people.party import order_of
 from reamer.core.plan.edits import PLAN, Edit
+from reamer.core.plan.party import order_of
 from reamer.core.rehearsal.acts import Act
 from reamer.core.rehearsal.hazards import Hazard
 from reamer.core.rehearsal.play import Play, play

@@ -10,7 +10,7 @@ from reamer.core.answer.say import Number, Sentence, listed
 from reamer.core.model import Bights
 from reamer.core.people.attachment import HOLDS_NOTHING
 from reamer.core.people.backups import STACKED
-from reamer.core.people.party import unavoidable
+from reamer.core.plan.party import unavoidable
 from reamer.core.rehearsal.acts import why_stuck
 from reamer.core.rehearsal.faults import Happens, exposed, fall, loose, open_ends
 from reamer.core.rehearsal.holding import Held, HoldPath, fixings, held, sure

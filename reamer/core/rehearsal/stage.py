@@ -35,8 +35,8 @@ from reamer.core.model import (
 )
 from reamer.core.people.attachment import Grip, gripped
 from reamer.core.people.backups import Backup, backups_of
-from reamer.core.people.party import order_of
 from reamer.core.plan.limits import limits_m
+from reamer.core.plan.party import order_of
 from reamer.core.plan.rigs import tied_to
 from reamer.core.rehearsal.world import StrandRef
 from reamer.core.rope.length import real_length

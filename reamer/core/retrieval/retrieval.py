@@ -56,8 +56,9 @@ def _before(look: Look, hanging: list[Strand], side: Side, pull: Pull) -> list[S
         made.append(Sentence("The last person takes the carabiner off the last bight, and then has no redundancy."))
     for d in look.station.deviations:
         if not d.left_in:
-            said = "The last person takes {name} out; the line changes as they do."
-            made.append(Sentence(said, {}, {"name": d.name}))
+            who = next((p.name for p in look.plan.party if p.id == d.by), "The last person")
+            said = "{who} takes {name} out; the line changes as they do."
+            made.append(Sentence(said, {}, {"who": who, "name": d.name}))
     for s in hanging:
         if s.knotted and s.key != side.strand:
             said = (

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import math
+
 from reamer.core.answer.findings import Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
-from reamer.core.model import BlockedCord, BlockedSame, Joined
+from reamer.core.model import BlockedCord, BlockedSame, Deviation, Joined, System
+from reamer.core.plan.limits import limits_m
+from reamer.core.rope.damage import lies_in
 from reamer.core.rope.strands import Strand, pulled_strand
 from reamer.core.section.lines import LEAST_TURN_RAD, Lines
 
@@ -18,23 +22,35 @@ def caught(look: Look, hanging: list[Strand]) -> Says[None]:
     returns: nothing
     Source: P, common practice, no source: a knot or a carabiner does not run through a carabiner.
     """
-    system, down, what = look.system, pulled_strand(look.system, hanging), ""
-    if system.kind == "elastic-release device" and hanging:
-        what = "the device"
-    elif down is None:
-        return
-    elif system.kind in ("joined", "blocked, pull cord"):
-        what = "the join"
-    elif system.kind == "blocked, same rope":
-        what = "the block and its carabiner" if system.carabiner else "the block"
-    elif any(d.use == "knot passed" for s in hanging if s is not down for d in s.rope.damage):
-        what = "the knot that isolates damage"
+    system, down = look.system, pulled_strand(look.system, hanging)
     for d in look.station.deviations:
-        if d.left_in and what:
+        what = _must_pass(system, hanging, down, d) if d.left_in else ""
+        if what:
             title = "{what} must pass {name}, which stays in"
             why = "It does not run through: the rope sticks there. Take the deviation out, or rig without a knot on the"
             key, name = f"deviation.{d.id}", d.name
             yield say("deviation.catches", "Shortfall", key, title, why + " way.", what=what.capitalize(), name=name)
+
+
+def _must_pass(system: System, hanging: list[Strand], down: Strand | None, d: Deviation) -> str:
+    """What must pass a deviation as the rope comes down, "" if nothing: what is at the ring, what lies in the strand
+    that goes up, and what lies above the deviation in the strand that is pulled."""
+    if system.kind == "elastic-release device" and hanging:
+        return "the device"
+    if down is None:
+        return ""
+    if system.kind in ("joined", "blocked, pull cord"):
+        return "the join"
+    if isinstance(system, BlockedSame):
+        return "the block and its carabiner" if system.carabiner else "the block"
+    at = limits_m(d.below_m)[1] if d.below_m.kind == "known" else math.inf
+    lies = [x for s in hanging for x in lies_in(s) if s is not down or x.below.value <= at]
+    if lies:
+        return "the join" if lies[0].what == "join" else "the knot that isolates damage"
+    # Where a strand's end or a damaged place is unknown, its knot may be on the way.
+    knots = [(s, x) for s in hanging for p in s.pieces for x in p.rope.damage if x.use == "knot passed"]
+    unplaced = any(s.low is None or x.at_m.kind == "unknown" for s, x in knots)
+    return "the knot that isolates damage" if unplaced else ""
 
 
 def snags(look: Look, nominal: Lines | None) -> list[Sentence]:

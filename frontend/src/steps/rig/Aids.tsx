@@ -3,7 +3,7 @@ import { Plus, Trash2 } from "lucide-react";
 import { freshId, known, setAt, unknown } from "../../state/edits";
 import type { Drop, DropAssessment } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { CapacityField, ChoiceField, FigureField, type Path, SurveyField, TextField } from "../../ui/fields";
+import { CapacityField, ChoiceField, FigureField, OneOf, type Path, SurveyField, TextField } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 
 export function Aids({ drop, a }: { drop: Drop; a: DropAssessment }) {
@@ -40,7 +40,11 @@ export function Aids({ drop, a }: { drop: Drop; a: DropAssessment }) {
                     below_m: unknown("not measured"),
                     turn_deg: unknown("not measured"),
                     holds: unknown("nobody has judged it"),
+                    hung: "unknown",
+                    sling: null,
+                    ring: null,
                     left_in: false,
+                    by: null,
                   },
                 ],
               ),
@@ -120,6 +124,32 @@ export function Aids({ drop, a }: { drop: Drop; a: DropAssessment }) {
               path={[...path, "holds"]}
               capacity={d.holds}
             />
+            <OneOf
+              label="hung on its anchor"
+              path={[...path, "hung"]}
+              value={d.hung === "sling" ? (d.sling ?? "") : d.hung === "straight" ? "straight" : ""}
+              things={[{ id: "straight", name: "straight, by its connector" }, ...(plan.shed.slings ?? [])]}
+              set={(id) => [
+                setAt([...path, "hung"], id === null ? "unknown" : id === "straight" ? "straight" : "sling"),
+                setAt([...path, "sling"], id === "straight" ? null : id),
+              ]}
+            />
+            <OneOf
+              label="its connector"
+              path={[...path, "ring"]}
+              value={d.ring ?? ""}
+              things={plan.shed.rings ?? []}
+              set={(id) => [setAt([...path, "ring"], id)]}
+            />
+            {!d.left_in && (
+              <OneOf
+                label="taken out by"
+                path={[...path, "by"]}
+                value={d.by ?? ""}
+                things={plan.party}
+                set={(id) => [setAt([...path, "by"], id)]}
+              />
+            )}
             {load(`deviation.${d.id}`)}
           </div>
         );

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from reamer.core.model import Drop, Person, Plan, able
+from reamer.core.plan.people import Person, able
+from reamer.core.plan.plan import Plan
+from reamer.core.plan.station import Drop
 
 # Who is last by rule, and who is first: the most experienced leave the anchor and find the next one.
 LAST = ("guide", "second guide", "able", "novice")
