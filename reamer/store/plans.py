@@ -153,6 +153,17 @@ class Plans:
             plan or read_plan(json.loads(body["body"])),
         )
 
+    def at(self, plan_id: str, number: int) -> Plan:
+        """What a revision shows. Raises NoSuchRevision, and PlanError where it cannot be read any more."""
+        row = self.conn.execute(
+            "SELECT body FROM revision WHERE plan_id = ? AND number ="
+            " (SELECT position FROM revision WHERE plan_id = ? AND number = ?)",
+            (plan_id, plan_id, number),
+        ).fetchone()
+        if row is None:
+            raise NoSuchRevision(number, self._head_row(plan_id)["number"])
+        return read_plan(json.loads(row["body"]))
+
     def text(self, plan_id: str) -> tuple[str, str]:
         """The plan's title and its text as stored, whether or not it can still be read."""
         row = self._head_row(plan_id)

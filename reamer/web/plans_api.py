@@ -64,6 +64,7 @@ from reamer.core.rehearsal.rehearsal import (
 from reamer.core.retrieval.curve import Curve
 from reamer.core.schools import CHOICES, School, schools
 from reamer.core.second.check import Standing, Tally, standing
+from reamer.core.second.ruled import Ruled, by_rule, rules, said_of
 from reamer.core.section.meaning import MeaningfulDrop, MeaningfulPlan
 from reamer.core.station.comparison import Comparison
 from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
@@ -78,6 +79,7 @@ from reamer.store.database import connect, transaction
 from reamer.store.gear import Gears
 from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow
 from reamer.store.record import Records, fits
+from reamer.store.said import Sayings
 from reamer.store.shed import ShedHead, Sheds
 from reamer.web.endpoints import endpoint, openapi
 
@@ -177,7 +179,8 @@ class TriedBody(Body):
 
 class PlanView(BaseModel):
     """A plan as it stands, with its assessment, without acts: those are tried out when they are asked for.
-    ``standing``: how it stands, and its findings of which a second person said something."""
+    ``standing``: how it stands, and its findings of which a second person said something; ``ruled``: what the rules
+    say anew of it, until that is read."""
 
     id: str
     revision: int
@@ -188,6 +191,7 @@ class PlanView(BaseModel):
     plan: Plan
     assessment: Assessment
     standing: Standing
+    ruled: list[Ruled]
 
 
 class ListedPlan(BaseModel):
@@ -272,6 +276,7 @@ class Assessed:
         self.contents: OrderedDict[tuple[str, int], tuple[Answered, str]] = OrderedDict()
         self.records: dict[str, tuple[int, Record]] = {}
         self.gears: dict[str, tuple[object, Gear]] = {}
+        self.thens: dict[str, tuple[int, Assessment]] = {}
         self.lock = threading.Lock()
 
     def get(self, plan_id: str, revision: int) -> Answered | None:
@@ -292,6 +297,13 @@ class Assessed:
                 self.held.popitem(last=False)
         return made
 
+    def then(self, plan_id: str, number: int, read: Callable[[], Plan]) -> Assessment:
+        """An older revision by the rules of now; the last that was asked for of a plan is kept."""
+        found = self.thens.get(plan_id)
+        if found is None or found[0] != number:
+            self.thens[plan_id] = found = (number, assess_by_parts(read(), self.parts))
+        return found[1]
+
     def forget(self) -> None:
         """Forget everything that is known by a plan's number: the library is another."""
         with self.lock:
@@ -300,6 +312,7 @@ class Assessed:
             self.records.clear()
             self.gears.clear()
             self.asked.clear()
+            self.thens.clear()
 
     def remember(self, plan_id: str, revision: int, read: dict[str, Drop]) -> None:
         """Keep the drops of a revision as they came in."""
@@ -412,8 +425,9 @@ def plans() -> Plans:
         g.conn = connect(current_app.config["REAMER"].database)
 
     def sure(plan_id: str, revision: int, plan: Plan) -> None:
-        """Nothing is saved of which no answer can be given."""
-        kept().put(plan_id, revision, plan, gear_of(plan_id, plan))
+        """Nothing is saved of which no answer can be given; what is said of it is kept with it."""
+        found = kept().put(plan_id, revision, plan, gear_of(plan_id, plan))
+        Sayings(g.conn).keep(plan_id, revision, rules(), said_of(found.assessment))
 
     return Plans(g.conn, sure, kept().recall)
 
@@ -475,7 +489,26 @@ def view_of(head: Head) -> PlanView:
         plan=head.plan,
         assessment=found.assessment,
         standing=stands(head.id, head.revision, found),
+        ruled=ruled(head, found),
     )
+
+
+def ruled(head: Head, found: Answered) -> list[Ruled]:
+    """What the rules say anew of a plan since it was last saved under others, until somebody has read it."""
+    sayings = Sayings(g.conn)
+    if not sayings.has(head.id, head.revision):
+        sayings.keep(head.id, head.revision, rules(), said_of(found.assessment))
+    before = sayings.other(head.id, rules())
+    if before is None:
+        return []
+    try:
+        then = kept().then(head.id, before.number, lambda: plans().at(head.id, before.number))
+    except PlanError:
+        return []
+    made = by_rule(before.keys, then, found.assessment)
+    if not made:
+        sayings.read(head.id, head.revision, rules(), said_of(found.assessment))
+    return list(made)
 
 
 def file_name(title: str, kind: str) -> str:
@@ -624,6 +657,13 @@ def save_plan(plan_id: str, body: SaveBody) -> PlanView:
     read = dict(zip(g.get("drops", []), head.plan.drops, strict=True))
     kept().remember(plan_id, head.revision, read)
     return view
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/ruled/read", None, Body)
+def read_ruled(plan_id: str, body: Body) -> None:
+    """Somebody has read what the rules say anew of a plan."""
+    head = plans().head(plan_id)
+    Sayings(g.conn).read(plan_id, head.revision, rules(), said_of(answered(plan_id, head.revision).assessment))
 
 
 @endpoint(bp, "PATCH", "/plans/<plan_id>", PlanView, RenameBody)

@@ -2,9 +2,14 @@
 
 import re
 import unittest
+from contextlib import closing
 
+from reamer.core.assess import assess
 from reamer.core.reading import read_plan
+from reamer.core.second.ruled import said_of
 from reamer.demos import canyon
+from reamer.store.database import connect
+from reamer.store.said import Sayings
 from tests.browser.harness import Browsing
 from tests.builders import doubled, plan_of, quick, rope
 from tests.core.test_codes import WAYS
@@ -53,6 +58,24 @@ class Leads(Browsing):
                 self.go(f"plans/{known}/{step}/{drop}")
                 self.page.locator(f'li[data-code="{code}"] .go').first.click()
                 eventually(self.page, FOCUS, place)
+
+    def test_what_is_new_by_rule_is_told_until_it_is_read(self):
+        plan = canyon()
+        known, said = self.server.add(plan), said_of(assess(plan))
+        with closing(connect(self.server.database)) as conn:
+            # As kept by an older program, which did not know one of them.
+            new = next(k for k in said if k.startswith("d9"))
+            Sayings(conn).keep(known, 1, "older", tuple(k for k in said if k != new))
+        self.go(f"plans/{known}/rig/d1")
+        news = self.page.get_by_label("new by rule")
+        self.assertIn("New by rule: 1", news.inner_text())
+        news.get_by_role("link").click()
+        self.page.wait_for_url("**/rig/d9")
+        news.get_by_role("button", name="I have read it").click()
+        news.wait_for(state="detached")
+        self.page.reload()
+        self.page.get_by_test_id("answer").first.wait_for()
+        self.assertEqual(news.count(), 0)
 
     def test_a_working_ends_at_what_was_typed_and_goes_there(self):
         self.go(f"plans/{self.server.add(canyon())}/rig/d3")

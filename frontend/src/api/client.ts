@@ -128,6 +128,7 @@ export const api = {
   create: (source: CreateBody["source"]) => call<PlanView>("POST", "/plans", { source } satisfies CreateBody),
   open: (id: string) => call<PlanView>("GET", `/plans/${id}`),
   save: (id: string, revision: number, plan: Plan) => call<PlanView>("PUT", `/plans/${id}`, { revision, plan }),
+  readRuled: (id: string) => call<void>("POST", `/plans/${id}/ruled/read`, {}),
   rename: (id: string, revision: number, title: string) => call<PlanView>("PATCH", `/plans/${id}`, { revision, title }),
   remove: (id: string) => call<void>("DELETE", `/plans/${id}`),
   archive: (id: string, aside: boolean) => call<void>("POST", `/plans/${id}/archive`, { aside }),

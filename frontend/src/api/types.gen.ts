@@ -1016,6 +1016,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/ruled/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Somebody has read what the rules say anew of a plan. */
+        post: operations["read_ruled"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/share": {
         parameters: {
             query?: never;
@@ -5143,7 +5160,8 @@ export interface components {
         /**
          * PlanView
          * @description A plan as it stands, with its assessment, without acts: those are tried out when they are asked for.
-         *     ``standing``: how it stands, and its findings of which a second person said something.
+         *     ``standing``: how it stands, and its findings of which a second person said something; ``ruled``: what the rules
+         *     say anew of it, until that is read.
          */
         PlanView: {
             /** Id */
@@ -5161,6 +5179,8 @@ export interface components {
             plan: components["schemas"]["Plan"];
             assessment: components["schemas"]["Assessment"];
             standing: components["schemas"]["Standing"];
+            /** Ruled */
+            ruled: components["schemas"]["Ruled"][];
         };
         /**
          * Policies
@@ -6211,6 +6231,23 @@ export interface components {
              */
             stands: "reached" | "may be reached" | "not reached";
             said: components["schemas"]["Sentence"];
+        };
+        /**
+         * Ruled
+         * @description A finding that the plan did not have when it was saved and has now, by a rule that came since: of which drop, ""
+         *     where it is the plan's.
+         */
+        Ruled: {
+            /** Drop */
+            drop: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "Shortfall" | "Not checked" | "Caution" | "Note";
+            title: components["schemas"]["Sentence"];
+            /** Code */
+            code: string;
         };
         /**
          * Rules
@@ -8558,6 +8595,7 @@ export type RopeChoice = components['schemas']['RopeChoice'];
 export type RopeView = components['schemas']['RopeView'];
 export type Row = components['schemas']['Row'];
 export type Rule = components['schemas']['Rule'];
+export type Ruled = components['schemas']['Ruled'];
 export type Rules = components['schemas']['Rules'];
 export type Said = components['schemas']['Said'];
 export type SaveBody = components['schemas']['SaveBody'];
@@ -10886,6 +10924,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Working"][];
                 };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_ruled: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Body"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem */
             default: {

@@ -16,6 +16,7 @@ import { GoContext, screenOf, useFocusWanted } from "./goto";
 import { type Act, useKeys } from "./keys";
 import { WorkingContext } from "./Num";
 import { useNarrow } from "./narrow";
+import { Ruled } from "./Ruled";
 import { Strip } from "./Strip";
 import { WorkingPanel } from "./WorkingPanel";
 
@@ -237,6 +238,7 @@ export function Frame({
                 <aside className="aside" aria-label="what the check says">
                   <div className="h-full overflow-y-auto p-4">
                     <FirstSteps />
+                    <Ruled />
                     {right}
                   </div>
                   {working && (
