@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Iterator
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, cast
 
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context
@@ -14,7 +13,7 @@ from reamer.core.answer.working import Book
 from reamer.core.descent.ledger import carried
 from reamer.core.gear.due import Rule, Status, newest, status
 from reamer.core.gear.totals import uses_of
-from reamer.core.model import Gear, GearRecord, Plan, Rope, Tri, Unknown
+from reamer.core.model import Gear, GearRecord, M, Plan, Rope, Tri, Unknown
 from reamer.core.plan.edits import PLAN
 from reamer.core.plan.gear import GEAR_LISTS, GearList, Measured, Retired
 from reamer.core.rope.length import real_length
@@ -48,19 +47,17 @@ def named_in(plan: Plan) -> frozenset[str]:
     Source: none, a look-up.
     """
 
-    def texts(data: Any) -> Iterator[str]:
-        if isinstance(data, str):
-            yield data
-        elif isinstance(data, dict):
-            for value in data.values():
-                yield from texts(value)
-        elif isinstance(data, (list, tuple)):
-            for value in data:
-                yield from texts(value)
-
-    named = set(carried(plan))
-    for thing in (*(d.station for d in plan.drops), *plan.party):
-        named.update(texts(thing.model_dump()))
+    named, rest = set(carried(plan)), cast(list[object], [*(d.station for d in plan.drops), *plan.party])
+    while rest:
+        thing = rest.pop()
+        if isinstance(thing, str):
+            named.add(thing)
+        elif isinstance(thing, M):
+            rest += thing.__dict__.values()
+        elif isinstance(thing, dict):
+            rest += thing.values()
+        elif isinstance(thing, (list, tuple)):
+            rest += thing
     return frozenset(named)
 
 

@@ -22,9 +22,9 @@ from reamer.core.tables import row
 MOST_TRIED = 4
 
 
-def _least_m(rope: Rope) -> float | None:
+def _least_m(look: Look, rope: Rope) -> float | None:
     """A rope's real length at its low end [m]."""
-    length = real_length(rope, Book(keeps=False))
+    length = look.ctx.once(("length", rope.id), (rope,), Book(), lambda own: real_length(rope, own))
     return length[0].value if isinstance(length, tuple) else None
 
 
@@ -46,7 +46,7 @@ def more_reserve(look: Look, lengths: Lengths) -> Fix | None:
         if i != look.which and s.system.kind != "none" and system.rope in ropes_of(s.system)
     ]
     for rope in look.ctx.ropes.values():
-        length = _least_m(rope)
+        length = _least_m(look, rope)
         if rope.id in ropes_of(system) or rope.kind == "pull cord" or length is None:
             continue
         new = _swap(system, system.rope, rope.id)
@@ -119,7 +119,7 @@ def longer_rope(look: Look, s: Strand, lengths: Lengths) -> Fix | None:
     name, place = _slot(look, system, s.rope.id)
     fits: list[tuple[tuple[int, float, str], Fix]] = []
     for rope in look.ctx.ropes.values():
-        length = _least_m(rope)
+        length = _least_m(look, rope)
         if rope.id in ropes_of(system) or (rope.kind == "pull cord") != (name == "cord") or length is None:
             continue
         stoppers = tuple(EndRef(rope=rope.id, end=r.end) if r.rope == s.rope.id else r for r in system.stoppers)

@@ -77,7 +77,7 @@ def ends_of(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tupl
         return End(at[0], at[1], n)
 
     free, rider = end("free", "no rider", low, [length], "L"), load.known
-    if not s.load_share or rider is None or any(p.rope.elongation_pct.kind == "unknown" for p in s.pieces):
+    if not s.load_share or rider is None or any(r.elongation_pct.kind == "unknown" for r in s.ropes):
         return free, None
     g, share = row("loads", "g"), s.load_share
     terms = [

@@ -29,7 +29,7 @@ def reach(
     """
     made, taut = [], by_bound["nominal"].taut
     for s in hanging:
-        blank = next((p.rope for p in s.pieces if p.rope.elongation_pct.kind == "unknown"), None)
+        blank = next((r for r in s.ropes if r.elongation_pct.kind == "unknown"), None)
         if s.load_share and blank is not None:
             title = (
                 "How far {rope} {end} stretches is unknown"

@@ -86,10 +86,10 @@ def sides(look: Look, hanging: list[Strand], nominal: Lines) -> Sides | str:
     up = next((s for s in hanging if s is not down), None)
     if up is None or down is None:
         return "which strand is pulled is not known"
-    ring = ring_friction(look, *_ropes(up))
+    ring = ring_friction(look, *up.ropes)
     if isinstance(ring, str):
         return ring
-    blank = next((r for r in (*_ropes(up), *_ropes(down)) if mass_kg_m(r, look.kit_wet) is None), None)
+    blank = next((r for r in (*up.ropes, *down.ropes) if mass_kg_m(r, look.kit_wet) is None), None)
     rises, falls = mass_kg_m(heavy(up, look.kit_wet), look.kit_wet), mass_kg_m(heavy(down, look.kit_wet), look.kit_wet)
     if blank is not None or rises is None or falls is None:
         name = blank.name if blank is not None else up.rope.name
@@ -110,14 +110,10 @@ def sides(look: Look, hanging: list[Strand], nominal: Lines) -> Sides | str:
         to_hand = (*taut.points[:-1], ground.points[-1])
     pull, points = clipped_in(pieces(to_hand, ground.points, limits_m(aside)[1], *on), to_hand, clips)
     low, high = (
-        _rub(look, (_ropes(up), _ropes(down)), i, (ring[i].at(end), math.pi, rises[i], falls[i], True))
+        _rub(look, (up.ropes, down.ropes), i, (ring[i].at(end), math.pi, rises[i], falls[i], True))
         for i, end in enumerate(ENDS)
     )
     return Sides(up, down, ride, pull, up_points, points, low, high, up.high.value, ring[1])
-
-
-def _ropes(s: Strand) -> tuple[Rope, ...]:
-    return tuple(p.rope for p in s.pieces)
 
 
 def heavy(s: Strand, wet: str) -> Rope:
@@ -127,7 +123,9 @@ def heavy(s: Strand, wet: str) -> Rope:
     returns: the rope, its first where a mass is unknown
     Source: J, our judgement.
     """
-    return max((p.rope for p in s.pieces), key=lambda r: (mass_kg_m(r, wet) or (0.0, 0.0))[1])
+    if not s.joints:
+        return s.rope
+    return max(s.ropes, key=lambda r: (mass_kg_m(r, wet) or (0.0, 0.0))[1])
 
 
 def _rub(

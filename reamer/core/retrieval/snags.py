@@ -48,7 +48,7 @@ def _must_pass(system: System, hanging: list[Strand], down: Strand | None, d: De
     if lies:
         return "the join" if lies[0].what == "join" else "the knot that isolates damage"
     # Where a strand's end or a damaged place is unknown, its knot may be on the way.
-    knots = [(s, x) for s in hanging for p in s.pieces for x in p.rope.damage if x.use == "knot passed"]
+    knots = [(s, x) for s in hanging for r in s.ropes for x in r.damage if x.use == "knot passed"]
     unplaced = any(s.low is None or x.at_m.kind == "unknown" for s, x in knots)
     return "the knot that isolates damage" if unplaced else ""
 

@@ -74,7 +74,7 @@ def _lie(piece: Piece) -> list[Term]:
 
 def _coming_up(look: Look, s: Sides) -> tuple[list[Step], Number]:
     """The side that comes up, from its lower end, and the tension below the ring."""
-    g, rub, way, rope = row("loads", "g"), s.high, hung(s.ride, s.rope_m), tuple(p.rope for p in s.up.pieces)
+    g, rub, way, rope = row("loads", "g"), s.high, hung(s.ride, s.rope_m), s.up.ropes
     heaviest = heavy(s.up, look.kit_wet)
     mass, made, number = _mass("up", heaviest, look.kit_wet, rub.ride_kg_m, look.book), [], Number(0.0, "pull")
     own = [computed("l", f"mass of {heaviest.name}, high end", mass), from_row("g", g, g.low, "share")]
@@ -99,7 +99,7 @@ def _coming_up(look: Look, s: Sides) -> tuple[list[Step], Number]:
 def _going_down(look: Look, s: Sides, over: Number) -> tuple[list[Step], Number]:
     """The side that is pulled, from the ring down, and the force at the hand."""
     g, rub, number, heaviest = row("loads", "g"), s.high.pulled(), over, heavy(s.down, look.kit_wet)
-    ropes = tuple(p.rope for x in (s.up, s.down) for p in x.pieces)
+    ropes = (*s.up.ropes, *s.down.ropes)
     mass, made = _mass("down", heaviest, look.kit_wet, s.high.pull_kg_m, look.book), []
     own = [computed("l", f"mass of {heaviest.name}, high end", mass), from_row("g", g, g.low, "share")]
     for i, piece in enumerate(s.pull):

@@ -98,8 +98,15 @@ class Strand:
     joints: tuple[Joint, ...] = ()
 
     @property
-    def pieces(self) -> tuple[Piece, ...]:
+    def ropes(self) -> tuple[Rope, ...]:
         """The ropes that it is made of, from the ring down."""
+        return (self.rope, *(j.rope for j in self.joints)) if self.joints else (self.rope,)
+
+    @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """Its ropes with where each begins and what ties it, from the ring down."""
+        if not self.joints:
+            return (Piece(self.rope, self.end, 0.0, ()),)
         tied = [(JOINED_BY[j.knot],) for j in self.joints]
         above, below = [(), *tied], [*tied, ()]
         whole = [(self.rope, self.end, 0.0), *((j.rope, other_end(j.tied_end), _at(j)) for j in self.joints)]
@@ -109,6 +116,8 @@ class Strand:
     def single(self) -> tuple[Strand, ...]:
         """Each of its ropes as if it hung alone: what lies in it is so far from its own lower end; where it is not
         known how far along a joint is, the first of them alone."""
+        if not self.joints:
+            return (self,)
         ends = (*(j.at for j in self.joints), self.low)
         if any(j.at is None for j in self.joints):
             return (replace(self, joints=()),)
