@@ -266,6 +266,7 @@ def _export(args: argparse.Namespace) -> int:
 
     from reamer.core.assess import assess
     from reamer.core.reading import parse, read_file
+    from reamer.core.second.check import tally_of
     from reamer.formats.calendar import calendar
     from reamer.formats.tables import write
     from reamer.formats.tracks import gpx, maps
@@ -278,7 +279,8 @@ def _export(args: argparse.Namespace) -> int:
     if args.what == "places":
         return _written(args.out, gpx(plan) if ending == ".gpx" else maps(plan))
     if args.what == "times":
-        return _written(args.out, calendar(plan, assess(plan, fixes=False), dt.datetime.now(dt.UTC)))
+        a = assess(plan, fixes=False)
+        return _written(args.out, calendar(plan, a, tally_of(plan, a, None, None, ()), dt.datetime.now(dt.UTC)))
     return _written(args.out, write(args.what, plan, (), args.units))
 
 

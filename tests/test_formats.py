@@ -20,10 +20,12 @@ from reamer.core.assess import assess
 from reamer.core.errors import PlanError
 from reamer.core.model import Plan, Position, PullTest
 from reamer.core.reading import read_plan
+from reamer.core.second.check import tally_of
 from reamer.demos import DEMOS
 from reamer.formats.calendar import calendar
 from reamer.formats.flat import as_text, as_written
 from reamer.formats.importing import look
+from reamer.formats.report import whole_words
 from reamer.formats.tables import read, write
 from reamer.formats.tracks import gpx, maps, read_gpx
 from tests.command import reamer
@@ -240,7 +242,8 @@ class Times(unittest.TestCase):
     def test_the_calendar_says_when_to_turn_round(self):
         plan = DEMOS["canyon"]()
         a = assess(plan, fixes=False)
-        made = Calendar.from_ical(calendar(plan, a, dt.datetime(2026, 5, 1, tzinfo=dt.UTC)))
+        tally = tally_of(plan, a, None, None, ())
+        made = Calendar.from_ical(calendar(plan, a, tally, dt.datetime(2026, 5, 1, tzinfo=dt.UTC)))
         events = {str(e["summary"]): e for e in made.walk("VEVENT")}
         turns = [s for s in a.descent.times.stations if s.turn_round_at]
         self.assertTrue(turns)
@@ -248,8 +251,12 @@ class Times(unittest.TestCase):
             event = events[f"Turn round at {s.number} · {plan.drops[s.number - 1].name}"]
             self.assertEqual(f"{event['dtstart'].dt:%H:%M}", s.turn_round_at[:5])
             self.assertEqual(event["dtstart"].dt.date(), plan.on)
+            # For whom the time holds, and how the plan stood: what was not worked out is not 0.
+            self.assertIn(f"party of {len(plan.party)}, the last person included", event["description"])
+            self.assertIn(whole_words(tally), event["description"])
+            self.assertIn("not worked out", event["description"])
         with self.assertRaisesRegex(PlanError, "no date"):
-            calendar(plan.model_copy(update={"on": None}), a, dt.datetime.now(dt.UTC))
+            calendar(plan.model_copy(update={"on": None}), a, tally, dt.datetime.now(dt.UTC))
 
 
 class CommandLine(unittest.TestCase):

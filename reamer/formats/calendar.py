@@ -10,12 +10,14 @@ from icalendar import Calendar, Event
 from reamer.core.assess import Assessment
 from reamer.core.errors import PlanError
 from reamer.core.model import Plan
+from reamer.core.second.check import Tally
+from reamer.formats.report import whole_words
 
 
-def calendar(plan: Plan, a: Assessment, made: dt.datetime) -> bytes:
-    """The latest moments at which each pull may begin, and the last light, as iCalendar.
+def calendar(plan: Plan, a: Assessment, tally: Tally, made: dt.datetime) -> bytes:
+    """The latest moments at which each pull may begin, and the last light, as iCalendar, with how the plan stood.
 
-    plan, a: the plan and its assessment; made: now
+    plan, a: the plan and its assessment; tally: how it stands, what is not worked out said; made: now
     returns: the file
     raises: PlanError where the plan has no day, or no time to turn round is known
     Source: RFC 5545, by way of icalendar.
@@ -26,7 +28,9 @@ def calendar(plan: Plan, a: Assessment, made: dt.datetime) -> bytes:
     out = Calendar()
     out.add("prodid", "-//Reamer//Reamer//EN")
     out.add("version", "2.0")
-    times = a.descent.times
+    times, people = a.descent.times, len(plan.party)
+    whom = f"the party of {people}, the last person included," if people > 1 else "who goes alone"
+    stood = f"{plan.title} when this was written: {whole_words(tally)}."
 
     def add(key: str, clock: str, what: str, why: str) -> None:
         at = dt.datetime.combine(plan.on or made.date(), dt.time.fromisoformat(clock), tzinfo=zone)
@@ -36,13 +40,13 @@ def calendar(plan: Plan, a: Assessment, made: dt.datetime) -> bytes:
         event.add("dtstart", at)
         event.add("dtend", at + dt.timedelta(minutes=5))
         event.add("summary", what)
-        event.add("description", why)
+        event.add("description", f"{why} {stood}".strip())
         out.add_component(event)
 
     for s in times.stations:
         if s.turn_round_at:
             name = plan.drops[s.number - 1].name
-            why = "Past this moment, once the rope is pulled, the party is not out by the last light."
+            why = f"Past this moment, once the rope is pulled, {whom} may not be out by the last light."
             add(f"turn-{s.drop}", s.turn_round_at[:5], f"Turn round at {s.number} · {name}", why)
     if times.last_light_at:
         add("light", times.last_light_at[:5], f"{plan.title}: {times.last_light_is}", "")

@@ -30,7 +30,7 @@ from reamer.store.log import Log
 from reamer.store.search import Hit, Search
 from reamer.web.endpoints import endpoint
 from reamer.web.log_api import with_used
-from reamer.web.plans_api import Body, assessed, bp, file_name, kept, plans
+from reamer.web.plans_api import Body, answered, bp, file_name, kept, plans, stands
 
 KEPT_HOURS = 24
 
@@ -133,7 +133,8 @@ def export(plan_id: str, revision: int, name: str) -> Response:
     if name not in EXPORTS:
         raise PlanError("name", f"what can be written is {', '.join(EXPORTS)}")
     kind, ending = EXPORTS[name]
-    ctx, a = assessed(plan_id, revision)
+    found = answered(plan_id, revision)
+    ctx, a = found.ctx, found.assessment
     what = name.rpartition(".")[0].replace("-", " ")
     data: str | bytes
     if ending == "gpx":
@@ -141,7 +142,7 @@ def export(plan_id: str, revision: int, name: str) -> Response:
     elif ending == "geojson":
         data = maps(ctx.plan)
     elif ending == "ics":
-        data = calendar(ctx.plan, a, dt.datetime.now(dt.UTC))
+        data = calendar(ctx.plan, a, stands(plan_id, revision, found).tally, dt.datetime.now(dt.UTC))
     else:
         trips = [t.trip for t in Log(plans().conn).of(plan_id) if t.trip is not None]
         units: UnitSystem = "us" if request.args.get("units") == "us" else "metric"
