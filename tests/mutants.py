@@ -16,7 +16,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
 # The tests of each chapter, those that are quick and near first.
-EVERY = ("test_comfort", "test_assess", "test_codes", "test_any_plan")
+EVERY = ("test_comfort", "test_carried", "test_assess", "test_codes", "test_chain", "test_undecided", "test_any_plan")
 TESTS = {
     "rope": ("test_rope", "test_shed", "test_pull", "test_serves", "test_systems", "test_hardware", "test_section"),
     "anchor": ("test_anchor", "test_patterns", "test_several", "test_shed"),
