@@ -342,9 +342,10 @@ class Deviations(unittest.TestCase):
 
         sound = of({})
         self.assertFalse(sound & {"deviation.weak", "deviation.unknown", "deviation.unsaid"})
-        weak, blank = {"rating_kn": capacity(3, 3, "label")}, {"rating_kn": unknown("?")}
+        weak, blank = {"rating_kn": capacity(3, 30, "label")}, {"rating_kn": unknown("?")}
         for shed in ({"slings": weak}, {"rings": weak}):
             self.assertIn("deviation.weak", of({}, **shed))
+        self.assertIn("deviation.weak", of({"holds": capacity(3, 30, "guess")}))
         for shed in ({"slings": blank}, {"rings": blank}, {"slings": {"fibre": "unknown"}}):
             self.assertIn("deviation.unknown", of({}, **shed))
         self.assertNotIn("deviation.weak", of({"hung": "straight"}, slings=weak))
