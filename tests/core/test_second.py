@@ -4,6 +4,7 @@ import datetime as dt
 import json
 import unittest
 from dataclasses import replace
+from functools import lru_cache
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -26,18 +27,24 @@ from tests.rehearsing import descent_of, party
 NOW = dt.datetime(2026, 5, 1, 20, 0, tzinfo=dt.UTC)
 
 
-def check(data, record=Record()):  # noqa: B008  it does not change
-    plan = read_plan(data)
+@lru_cache(maxsize=4)
+def worked_out(text):
+    """All that is checked of a plan, given as JSON: the same whatever is said of it."""
+    plan = read_plan(json.loads(text))
     ctx, a = context(plan), assess(plan, fixes=False)
     run = gone_through(ctx, a.drops)
     ahead = prospect(ctx, Stations(), Known(a.drops, a.webbing, a.descent.times))
     runs = [station_run(ctx, run, k) for k in range(len(plan.drops))]
-    return second_check(ctx, a, ahead, runs, rehearsal(ctx, run, mend=False), record)
+    return ctx, a, ahead, runs, rehearsal(ctx, run, mend=False)
+
+
+def check(data, record=Record()):  # noqa: B008  it does not change
+    return second_check(*worked_out(json.dumps(data)), record)
 
 
 def stood(data, record):
-    plan = read_plan(data)
-    return standing(context(plan), assess(plan, fixes=False), record)
+    ctx, a, *_ = worked_out(json.dumps(data))
+    return standing(ctx, a, record)
 
 
 def say(checked, record, by, verdict, *items, remark="seen on Tuesday"):
