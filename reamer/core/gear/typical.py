@@ -45,7 +45,8 @@ def typical_findings(ctx: Context) -> tuple[Finding, ...]:
 
 def _typical(plan: Plan) -> list[tuple[str, Edit]]:
     """Things that are used, and people, by name, each with the edit that says that it was looked at."""
-    named = named_in(plan)
+    things = [x for where in GEAR_LISTS for x in getattr(plan.shed, where)]
+    named = named_in(plan) if any(x.typical for x in things) else frozenset()
     made = [
         (thing.name, Edit(("shed", where, n, "typical"), False))
         for where in GEAR_LISTS

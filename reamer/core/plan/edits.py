@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from types import CodeType
 from typing import Any, Generic, TypeVar, cast
 
 from pydantic import BaseModel
@@ -22,6 +23,10 @@ class Edit:
 
     path: Path
     value: Any
+
+
+# Where a chain of fields leads, by its code.
+_TRAILS: dict[CodeType, Path] = {}
 
 
 class _Trail:
@@ -53,8 +58,12 @@ class Place(Generic[T]):
         >>> PLAN.at(lambda plan: plan.drops[2].station.states).path
         ('drops', 2, 'station', 'states')
         """
-        trail = cast(_Trail, way(cast(T, _Trail(()))))
-        return Place((*self.path, *trail._path))
+        if way.__closure__:
+            trail = cast(_Trail, way(cast(T, _Trail(()))))._path
+        elif (trail := _TRAILS.get(way.__code__, ())) == ():
+            # What names fields and nothing of its surroundings leads to the same place each time.
+            trail = _TRAILS[way.__code__] = cast(_Trail, way(cast(T, _Trail(()))))._path
+        return Place((*self.path, *trail))
 
     def of(self, kind: type[V]) -> Place[V]:
         """The same place, where it is known of which kind the thing there is.

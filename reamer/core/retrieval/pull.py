@@ -114,16 +114,16 @@ def pull_of(look: Look, hanging: list[Strand], nominal: Lines | None, moved: Mov
 
 def _runs_at(s: Sides, drawn: Array, hand: Array) -> float | None:
     """After how many metres it runs by itself: where the force at the hand comes down to nothing, found between two
-    samples."""
+    samples along the line through those before."""
     free = np.flatnonzero(hand[1:] <= 0)
     if not len(free):
         return None
-    low, high = float(drawn[free[0]]), float(drawn[free[0] + 1])
-    for _ in range(2):
-        between: Array = np.linspace(low, high, 65)
-        first = int(np.flatnonzero(all_at_hand(s, s.high, between)[2][1:] <= 0)[0])
-        low, high = float(between[first]), float(between[first + 1])
-    return high
+    between: Array = np.linspace(float(drawn[free[0]]), float(drawn[free[0] + 1]), 65)
+    at = all_at_hand(s, s.high, between)[2]
+    first, step = int(np.flatnonzero(at[1:] <= 0)[0]), float(between[1] - between[0])
+    falls = float(at[first - 1] - at[first]) if first else 0.0
+    further = min(step, step * float(at[first]) / falls) if falls > 0 else step
+    return float(between[first]) + further
 
 
 def _dry(s: Sides) -> Number | None:

@@ -37,6 +37,8 @@ class Sides:
     ring: Row
 
 
+# What a piece may lie on other than the drop's own rock.
+FACES = ("pad", "smooth", "coarse")
 # What has a shortfall of its own and needs no force.
 JAMS = "the join is drawn into the ring"
 BLOCKED = "the block lies on the ridden side and stops the pull"
@@ -110,7 +112,7 @@ def sides(look: Look, hanging: list[Strand], nominal: Lines) -> Sides | str:
         to_hand = (*taut.points[:-1], ground.points[-1])
     pull, points = clipped_in(pieces(to_hand, ground.points, limits_m(aside)[1], *on), to_hand, clips)
     low, high = (
-        _rub(look, (up.ropes, down.ropes), i, (ring[i].at(end), math.pi, rises[i], falls[i], True))
+        _rub(look, (up.ropes, down.ropes), i, (ring[i].at(end), math.pi, rises[i], falls[i], True), any(map(any, on)))
         for i, end in enumerate(ENDS)
     )
     return Sides(up, down, ride, pull, up_points, points, low, high, up.high.value, ring[1])
@@ -129,15 +131,19 @@ def heavy(s: Strand, wet: str) -> Rope:
 
 
 def _rub(
-    look: Look, ropes: tuple[tuple[Rope, ...], tuple[Rope, ...]], i: int, rest: tuple[float, float, float, float, bool]
+    look: Look,
+    ropes: tuple[tuple[Rope, ...], tuple[Rope, ...]],
+    i: int,
+    rest: tuple[float, float, float, float, bool],
+    faces: bool,
 ) -> Rub:
     """What both sides rub on at one end of friction: what comes up follows what is pulled over its edges."""
     up, down = ropes
     both = up if {r.fibre for r in up} == {r.fibre for r in down} else (*up, *down)
 
     def mu(*over: Rope) -> tuple[float, float, float, float]:
-        faces = (face_friction(f, *over)[i].at(ENDS[i]) for f in ("pad", "smooth", "coarse"))
-        pad, smooth, coarse = faces
+        # Only where somebody has said of a face, or laid a pad, is it asked what it is.
+        pad, smooth, coarse = (face_friction(f, *over)[i].at(ENDS[i]) if faces else 0.0 for f in FACES)
         return rock_friction(look.drop, *over)[i].at(ENDS[i]), pad, smooth, coarse
 
     over, under = mu(*up), mu(*both)
