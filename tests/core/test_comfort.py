@@ -219,6 +219,9 @@ class Joins(unittest.TestCase):
                 (("shed", "rings", 0, "opening_mm"), known(opening)),
             )
             self.assertEqual(severities(data, "join.passes"), [want] if want else [], (thin, opening))
+            for f in assess(read_plan(data)).drops[0].findings:
+                if f.code == "join.passes" and thin == 7.0:
+                    self.assertIn("does not stop" if want == "Shortfall" else "may not stop", words(f.title))
 
     def test_round_a_tree_nothing_stops_it(self):
         data = anchored(
@@ -255,6 +258,10 @@ class Joins(unittest.TestCase):
         p = read_plan(data)
         found = next(f for f in assess(p).drops[0].findings if f.code == "join.passes")
         self.assertNotIn("join.passes", {f.code for f in assess(apply(p, found.fix.edits)).drops[0].findings})
+        # Not one of which nobody knows what it holds.
+        unrated = read_plan(edited(data, (("shed", "rings", 1, "rating_kn"), unknown("?"))))
+        found = next(f for f in assess(unrated).drops[0].findings if f.code == "join.passes")
+        self.assertNotIn(unrated.shed.rings[1].id, str(found.fix))
 
     def test_tails_fibre_and_knot_of_any_join(self):
         for system in (JOINED, SINGLE):

@@ -59,6 +59,20 @@ class Where(unittest.TestCase):
                                 self.assertEqual(e.name, named(plan, e.field, drop))
                                 self.assertNotRegex(words(e.said), r"[{}]|None")
 
+    def test_of_two_alike_each_leads_to_its_own(self):
+        seen = set()
+        for make in DEMOS.values():
+            plan = make()
+            for subject, workings in assess(plan).workings.items():
+                drop = next((d for d in plan.drops if d.id == subject), None)
+                for w in with_entered(plan, drop, workings):
+                    band = w.key.rpartition("two.band")[2] if "two.band" in w.key else ""
+                    for t in w.terms if band else ():
+                        if t.symbol == "x":
+                            seen.add(band)
+                            self.assertIn({"1": "first", "2": "second"}[band], t.entered[0].field)
+        self.assertEqual(seen, {"1", "2"})
+
     def test_what_was_typed_is_said_with_its_method_and_its_error(self):
         plan = DEMOS["canyon"]()
         drop = plan.drops[0]

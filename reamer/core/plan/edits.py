@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from types import CodeType
 from typing import Any, Generic, TypeVar, cast
 
 from pydantic import BaseModel
@@ -26,7 +25,7 @@ class Edit:
 
 
 # Where a chain of fields leads, by its code.
-_TRAILS: dict[CodeType, Path] = {}
+_TRAILS: dict[object, Path] = {}
 
 
 class _Trail:
