@@ -61,7 +61,7 @@ SETTLED = """() => {
   const moves = (a) => a.playState === 'running' && a.timeline instanceof DocumentTimeline
     && a.effect.getComputedTiming().endTime !== Infinity;
   const busy = window.asked || document.readyState !== 'complete' || document.fonts.status !== 'loaded'
-    || document.body.innerText.includes('Opening…') || document.getAnimations().some(moves);
+    || document.body.textContent.includes('Opening…') || document.getAnimations().some(moves);
   window.calm = busy ? 0 : (window.calm ?? 0) + 1;
   if (window.calm > 3) window.calm = 0; else return false;
   return true;

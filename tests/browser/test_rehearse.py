@@ -11,6 +11,7 @@ from reamer.cli import main
 from reamer.core.model import Plan
 from reamer.core.reading import read_plan
 from reamer.demos import DEMOS, buttress, canyon, gully
+from tests import LONG
 from tests.browser.harness import Browsing
 from tests.builders import doubled, plan_of
 from tests.core.test_rehearsal import Demos
@@ -80,7 +81,9 @@ class Rehearse(Browsing):
 
 class Mistakes(Rehearse):
     def test_each_is_found_walked_to_broken_mended_and_taken_back_by_keys_alone(self):
-        for demo, planted in Demos.PLANTED.items():
+        """One of each demonstration, all of them in the long run: that each is found is the core's."""
+        for demo, every in Demos.PLANTED.items():
+            planted = every if LONG else every[:1]
             plan = demo()
             play = run_of(plan)
             places = {a.key: (p.k, n + 1) for p in play.stations for n, a in enumerate(p.acts)}
@@ -155,14 +158,15 @@ class Words(Rehearse):
 
 class Drawn(Rehearse):
     def test_no_label_lies_on_another_on_any_act_of_the_demos(self):
-        """Of stations that are rigged alike over like landings, one is gone through."""
+        """Of stations that are rigged alike one is gone through; in the long run, one over each landing."""
         seen = set()
         for name, demo in DEMOS.items():
             plan = demo()
             self.begin(plan)
             play = run_of(plan)
             for d, p in zip(plan.drops, play.stations, strict=True):
-                alike = (*(st.system.kind for st in d.station.states), d.landing.kind, len(plan.party))
+                alike = tuple(st.system.kind for st in d.station.states)
+                alike = (*alike, d.landing.kind, len(plan.party)) if LONG else alike
                 if p.barred or alike in seen:
                     continue
                 seen.add(alike)
