@@ -18,6 +18,13 @@ from tests.command import reamer
 
 
 class SecondCheck(Browsing):
+    """On the first four drops of the demonstration: what goes through all nine is the core's."""
+
+    def setUp(self):
+        self.begun()
+        whole = canyon()
+        self.id = self.server.add(whole.model_copy(update={"drops": whole.drops[:4]}))
+
     def begin(self, drop="d3", page=None, by="Tove"):
         page = page or self.page
         self.open("card", drop, page)
