@@ -6,6 +6,7 @@ import re
 import pypdfium2 as pdfium
 from playwright.sync_api import expect
 
+from reamer.demos import canyon
 from tests.browser.harness import Browsing
 
 SIZES = ((1280, 800), (1024, 700), (800, 600), (390, 844))
@@ -129,11 +130,14 @@ class Windows(Browsing):
         self.assertGreaterEqual(sum(b >= a - 0.5 for a, b in itertools.pairwise(heights)), len(heights) - 4)
 
     def test_axe_finds_nothing_on_any_screen_in_either_theme_and_on_a_phone(self):
-        """A phone differs in the width of what stands there first: there, what is behind tabs is left out."""
+        """A phone differs in the width of what stands there first: there, what is behind tabs is left out. Four drops
+        have all that nine have."""
+        whole = canyon()
+        few = self.server.add(whole.model_copy(update={"drops": whole.drops[:4]}))
         for width, height in ((1280, 800), (390, 844)):
             page, large = self.page_of(width=width, height=height), width > 390
             for screen in (s for s in SCREENS if not s.endswith("/d1")):
-                self.go(f"plans/{self.id}/{screen}", page)
+                self.go(f"plans/{few}/{screen}", page)
                 self.there(page)
                 self.accessible(page, (width, screen), themes=large)
                 tabs = page.get_by_role("tab")
