@@ -24,10 +24,6 @@ class Edit:
     value: Any
 
 
-# Where a chain of fields leads, by its code.
-_TRAILS: dict[object, Path] = {}
-
-
 class _Trail:
     """Stands in a thing's place and remembers what is asked of it."""
 
@@ -57,12 +53,8 @@ class Place(Generic[T]):
         >>> PLAN.at(lambda plan: plan.drops[2].station.states).path
         ('drops', 2, 'station', 'states')
         """
-        if way.__closure__:
-            trail = cast(_Trail, way(cast(T, _Trail(()))))._path
-        elif (trail := _TRAILS.get(way.__code__, ())) == ():
-            # What names fields and nothing of its surroundings leads to the same place each time.
-            trail = _TRAILS[way.__code__] = cast(_Trail, way(cast(T, _Trail(()))))._path
-        return Place((*self.path, *trail))
+        trail = cast(_Trail, way(cast(T, _Trail(()))))
+        return Place((*self.path, *trail._path))
 
     def of(self, kind: type[V]) -> Place[V]:
         """The same place, where it is known of which kind the thing there is.

@@ -161,7 +161,7 @@ function Others() {
     <div className="mt-2 grid gap-1 text-[13px]">
       {got.next_best.map((s) => (
         <details key={s.ropes.join()}>
-          <summary className="quiet cursor-pointer">
+          <summary className="quiet min-h-6 cursor-pointer py-0.5">
             next best: <Num n={s.kg} />
             {s.said.map((x, i) => (
               <span key={i}>
