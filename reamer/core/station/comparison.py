@@ -303,7 +303,7 @@ def _tried(
     look: Look, states: tuple[State, ...], system: System, in_use: bool, tree: str = "", fix: Sentence | None = None
 ) -> _Tried:
     """One way as it stands: its rank, its row, and what it was made from."""
-    whole = assess_drop(look.ctx, look.index, with_states(look.drop, *states), fixes=False)
+    whole = assess_drop(look.ctx, look.index, with_states(look.drop, *states), fixes=False, fields=False)
     own, a = _own(whole, states[look.which].serves, system), whole.last if look.which == 1 and whole.last else whole
     spares = [r.spare for r in a.reach if r.role != "reserve"]
     known = [s for s in spares if s is not None]

@@ -22,11 +22,12 @@ from reamer.core.station.undecided import decided
 
 
 @figured
-def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> DropAssessment:
+def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True, fields: bool = True) -> DropAssessment:
     """One drop of a plan.
 
     ctx: the plan's context; index: the drop's place in the plan, from 0; drop: the drop, which may be a draft
-    fixes: whether to look for fixes that have to be tried out, and to keep workings; without, all else is the same
+    fixes: whether to look for fixes that have to be tried out, and to keep workings; without, all else is the same;
+    fields: whether each finding is to name the field that settles it
     returns: the assessment, its numbers with their workings where fixes are looked for
     Source: see the functions it calls.
     """
@@ -35,10 +36,11 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True) -> Dro
     seen.of(inspect(look))
     party = decided(look, assess_state(look, tuple(seen.findings)))
     if len(states) == 1:
-        return replace(party, findings=placed(ctx.plan, party.findings, drop))
+        return replace(party, findings=placed(ctx.plan, party.findings, drop)) if fields else party
     there = Look(ctx, index, drop, 1, states[1], Book("last.", fixes), fixes)
     last = decided(there, assess_state(there))
-    findings = placed(ctx.plan, _of_both(party, last), drop)
+    both = _of_both(party, last)
+    findings = placed(ctx.plan, both, drop) if fields else both
     tally = tally_of(findings, (*party.wide, *last.wide))
     verdict = VERDICT if party.verdict and last.verdict else ""
     return replace(party, last=last, findings=findings, tally=tally, verdict=verdict)
