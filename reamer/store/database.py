@@ -70,6 +70,20 @@ def transaction(conn: sqlite3.Connection) -> Iterator[None]:
         raise
 
 
+@contextmanager
+def snapshot(conn: sqlite3.Connection) -> Iterator[None]:
+    """All that is read within is of one moment, whatever is saved or put back meanwhile."""
+    if conn.in_transaction:
+        yield
+        return
+    conn.execute("BEGIN")
+    try:
+        yield
+    finally:
+        if conn.in_transaction:
+            conn.execute("COMMIT")
+
+
 def statements(sql: str) -> Iterator[str]:
     """The statements of a script, one at a time (``executescript`` would commit what is open)."""
     buffer = ""

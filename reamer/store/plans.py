@@ -13,7 +13,7 @@ from reamer.core.errors import PlanError
 from reamer.core.model import Plan
 from reamer.core.plan.changes import describe_change
 from reamer.core.reading import MOST_BYTES, read_plan
-from reamer.store.database import StoreError, transaction
+from reamer.store.database import StoreError, snapshot, transaction
 
 
 class NoSuchPlan(StoreError):
@@ -138,18 +138,20 @@ class Plans:
 
     def _head(self, plan_id: str, plan: Plan | None) -> Head:
         """The plan as it stands; plan: its content, if it is at hand."""
-        row = self._head_row(plan_id)
-        position = row["position"]
-        body = self.conn.execute(
-            "SELECT body, parent FROM revision WHERE plan_id = ? AND number = ?", (plan_id, position)
-        ).fetchone()
+        with snapshot(self.conn):
+            row = self._head_row(plan_id)
+            position = row["position"]
+            body = self.conn.execute(
+                "SELECT body, parent FROM revision WHERE plan_id = ? AND number = ?", (plan_id, position)
+            ).fetchone()
+            can_redo = self._child(plan_id, position) is not None
         return Head(
             plan_id,
             row["number"],
             row["saved_at"],
             row["what"],
             body["parent"] is not None,
-            self._child(plan_id, position) is not None,
+            can_redo,
             plan or read_plan(json.loads(body["body"])),
         )
 
@@ -166,13 +168,12 @@ class Plans:
 
     def text(self, plan_id: str) -> tuple[str, str]:
         """The plan's title and its text as stored, whether or not it can still be read."""
-        row = self._head_row(plan_id)
-        return (
-            row["title"],
-            self.conn.execute(
+        with snapshot(self.conn):
+            row = self._head_row(plan_id)
+            body = self.conn.execute(
                 "SELECT body FROM revision WHERE plan_id = ? AND number = ?", (plan_id, row["position"])
-            ).fetchone()["body"],
-        )
+            ).fetchone()
+        return row["title"], body["body"]
 
     def history(self, plan_id: str, limit: int = 100) -> list[RevisionRow]:
         """Revisions, newest first."""

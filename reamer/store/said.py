@@ -25,11 +25,12 @@ class Sayings:
         self.conn = conn
 
     def keep(self, plan_id: str, number: int, rules: str, keys: tuple[str, ...]) -> None:
-        """Keep what is said of a revision; what was kept of it before stays."""
+        """Keep what is said of a revision that is there; what was kept of it before stays."""
         with transaction(self.conn):
             self.conn.execute(
-                "INSERT INTO said (plan_id, number, rules, at, keys) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING",
-                (plan_id, number, rules, now(), json.dumps(keys)),
+                "INSERT INTO said (plan_id, number, rules, at, keys) SELECT plan_id, number, ?, ?, ? FROM revision"
+                " WHERE plan_id = ? AND number = ? ON CONFLICT DO NOTHING",
+                (rules, now(), json.dumps(keys), plan_id, number),
             )
 
     def other(self, plan_id: str, rules: str) -> Said | None:
@@ -52,6 +53,7 @@ class Sayings:
         with transaction(self.conn):
             self.keep(plan_id, number, rules, keys)
             self.conn.execute(
-                "INSERT INTO ruled_read (plan_id, rules, at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING",
-                (plan_id, rules, now()),
+                "INSERT INTO ruled_read (plan_id, rules, at) SELECT id, ?, ? FROM plan WHERE id = ?"
+                " ON CONFLICT DO NOTHING",
+                (rules, now(), plan_id),
             )

@@ -39,7 +39,7 @@ FOCUS = "document.activeElement?.closest('[data-path]')?.dataset.path ?? ''"
 
 def eventually(page, script, pattern):
     """Wait until what a script says reads so."""
-    for _ in range(100):
+    for _ in range(400):
         said = page.evaluate(script)
         if re.match(pattern, said):
             return

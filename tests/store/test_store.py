@@ -9,11 +9,12 @@ import sys
 import tempfile
 import textwrap
 import unittest
+from contextlib import closing
 from pathlib import Path
 
 from reamer.core.model import Shed
 from reamer.demos import canyon
-from reamer.store.database import MigrationError, connect, migrate, statements, trouble
+from reamer.store.database import MigrationError, connect, migrate, snapshot, statements, trouble
 from reamer.store.plans import NoSuchPlan, NothingToUndo, Plans, StaleRevision
 from reamer.store.shed import Sheds, StaleShed
 
@@ -181,6 +182,22 @@ class Revisions(Fresh):
         self.assertEqual(self.plans.head(self.id).plan, canyon())
         with self.assertRaises(NoSuchPlan):
             self.plans.restore(self.id)
+
+
+class OneMoment(Fresh):
+    def test_what_is_read_together_is_of_one_moment(self):
+        """While another puts an empty library in its place, as a restore does."""
+        migrate(self.conn)
+        made = Plans(self.conn).create(canyon())
+        path = self.conn.execute("PRAGMA database_list").fetchone()["file"]
+        with closing(connect(path)) as one, closing(connect(path)) as other, snapshot(one):
+            before = one.execute("SELECT count(*) FROM revision").fetchone()[0]
+            other.execute("DELETE FROM said")
+            other.execute("DELETE FROM revision")
+            self.assertEqual(one.execute("SELECT count(*) FROM revision").fetchone()[0], before)
+            self.assertEqual(Plans(one).head(made.id).plan, canyon())
+        with self.assertRaises(NoSuchPlan):
+            Plans(self.conn).head(made.id)
 
 
 class Kill(Fresh):

@@ -45,7 +45,9 @@ function controlOf(field: string): HTMLElement | null {
   return best ? (best.matches(CONTROLS) ? best : best.querySelector<HTMLElement>(CONTROLS)) : null;
 }
 
-const PATIENCE = 4000;
+const PATIENCE = 8000;
+// Over how many frames the focus stays where it was put until it is left alone.
+const STAYS = 20;
 
 /** Once an act is made and its button gone, the focus goes to what is said of it, never back to the page's top. */
 export function focusAfter(button: HTMLElement) {
@@ -66,13 +68,19 @@ export function useFocusWanted() {
     if (!wanted) return;
     const until = performance.now() + PATIENCE;
     let frame = 0;
+    let held = 0;
     const look = () => {
       const control = controlOf(wanted.field);
-      if (control) {
+      const now = document.activeElement;
+      if (control && now === control) held += 1;
+      else if (control && (held === 0 || now === document.body)) {
+        // What is drawn anew under the focus loses it: it is looked for again until it stays.
         control.focus();
         control.scrollIntoView({ block: "center" });
         if (control instanceof HTMLInputElement && control.type !== "checkbox") control.select();
-      } else if (performance.now() < until) frame = requestAnimationFrame(look);
+        held = 1;
+      } else if (control) return;
+      if (held < STAYS && performance.now() < until) frame = requestAnimationFrame(look);
     };
     frame = requestAnimationFrame(look);
     return () => cancelAnimationFrame(frame);
