@@ -476,6 +476,8 @@ class NothingFallsOver(Client):
                 raw.sendall(b"NONSENSE\r\n\r\n")
                 self.assertIn(b"Content-Security-Policy", raw.recv(65536))
         finally:
+            # What is being answered is answered first.
+            server.task_dispatcher.shutdown(timeout=60)
             server.close()
 
 
