@@ -14,6 +14,7 @@ from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from reamer.core.station.comparison import compare_systems
 from reamer.core.station.drop import pull_curve
+from reamer.core.station.undecided import DECIDES
 from reamer.formats.report import report
 from tests import law
 from tests.builders import (
@@ -432,7 +433,8 @@ class AnyPlan(unittest.TestCase):
         self.assertEqual(bool(d.verdict), "Shortfall" not in found and bool(d.verdict))
         for s in (d, d.last) if d.last else (d,):
             for part in s.parts:
-                self.assertEqual(part.low is None or part.required is None, part.verdict == "Not checked", part.key)
+                blank = part.low is None or part.required is None or part.why == DECIDES
+                self.assertEqual(blank, part.verdict == "Not checked", part.key)
                 if part.low is None and part.where == "riding" and not part.key.startswith("device"):
                     # What is not known is named, in a finding of its own.
                     named = {

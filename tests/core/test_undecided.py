@@ -10,7 +10,7 @@ from reamer.core.answer.say import words
 from reamer.core.assess import assess
 from reamer.core.reading import read_plan
 from tests import law
-from tests.builders import doubled, known, plan_of, quick, rope
+from tests.builders import capacity, doubled, known, plan_of, quick, rope
 from tests.core.test_assess import SINGLE
 
 ANSWERS = ("yes", "no", "unknown")
@@ -67,6 +67,28 @@ class Undecided(unittest.TestCase):
         self.assertEqual(found.severity, "Not checked")
         for name in ("r1", "r2"):
             self.assertIn(f"{name} has not been wet", words(found.title))
+
+    def test_a_part_is_judged_as_what_is_said_of_it(self):
+        """Nylon that may get wet: enough dry, too weak wet; nobody has said which."""
+
+        def webbing(wet, kn):
+            data = plan_of(doubled(), wet=wet)
+            data["shed"]["webbing"][0]["strength_kn"] = capacity(kn, kn, "label")
+            drop = assess(read_plan(data)).drops[0]
+            part = next(p for p in drop.parts if p.key == "webbing")
+            return part, {
+                f.severity for f in drop.findings if f.subject.part == "webbing" and "holds" in words(f.title)
+            }
+
+        kn = next(k / 10 for k in range(20, 300) if webbing("yes", k / 10)[1] and not webbing("no", k / 10)[1])
+        for wet, verdict, said in (
+            ("no", "", set()),
+            ("unknown", "Not checked", {"Not checked"}),
+            ("yes", "Shortfall", {"Shortfall"}),
+        ):
+            part, told = webbing(wet, kn)
+            self.assertEqual((part.verdict, told), (verdict, said), wet)
+            self.assertIsNotNone(part.low)
 
     @law(60)
     @given(st.sampled_from(ANSWERS), st.floats(30, 46), st.sampled_from((None, 3.0, 36.0)), st.sampled_from(ANSWERS))

@@ -11,6 +11,7 @@ from reamer.core.answer.findings import Finding, worst_first
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book
+from reamer.core.load.part import Part
 from reamer.core.model import Rope
 from reamer.core.rope.length import asked_of_places, shrinks
 from reamer.core.rope.strands import ropes_of
@@ -26,6 +27,9 @@ class Answer:
     field: str
     value: Literal["yes", "no"]
     case: str
+
+
+DECIDES = "an open answer decides whether it is enough"
 
 
 def _answers(rope: Rope) -> Iterator[tuple[Answer, ...]]:
@@ -99,8 +103,20 @@ def decided(look: Look, made: DropAssessment) -> DropAssessment:
     if all(f.severity != "Shortfall" for f in findings.values()) and _always_short(look, made, asked):
         return made
     told = worst_first(findings[id(f)] for f in made.findings)
+    parts = _parts(made, told)
     return replace(
-        made, findings=told, tally=tally_of(told, made.wide), verdict=verdict_of(told, made.reach, made.parts)
+        made, findings=told, parts=parts, tally=tally_of(told, made.wide), verdict=verdict_of(told, made.reach, parts)
+    )
+
+
+def _parts(made: DropAssessment, told: tuple[Finding, ...]) -> tuple[Part, ...]:
+    """The parts, each judged as the findings about it are: not checked where an open answer decides."""
+    was = {f.subject.part for f in made.findings if f.severity == "Shortfall"}
+    still = {f.subject.part for f in told if f.severity == "Shortfall"}
+    turned = {f.subject.part for f in told if f.severity == "Not checked"} & (was - still)
+    return tuple(
+        replace(p, verdict="Not checked", why=DECIDES) if p.verdict == "Shortfall" and p.key in turned else p
+        for p in made.parts
     )
 
 

@@ -60,6 +60,8 @@ export function LoadPath({
       {parts.map((p, i) => {
         const beside = p.where === "clipped in" && parts[i - 1]?.where !== "clipped in";
         const short = p.verdict === "Shortfall";
+        const open = p.verdict === "Not checked";
+        const bar = short ? "bg-error" : open ? "bg-info" : "bg-[var(--bar)]";
         return (
           <div
             key={p.key}
@@ -89,7 +91,7 @@ export function LoadPath({
                     style={{ left: 0, width: `${at(p.high.value)}%` }}
                   />
                   <span
-                    className={`absolute top-[3px] h-[9px] ${short ? "bg-error" : "bg-[var(--bar)]"}`}
+                    className={`absolute top-[3px] h-[9px] ${bar}`}
                     style={{ left: 0, width: `${at(p.low.value)}%` }}
                   />
                 </>
@@ -123,6 +125,7 @@ export function LoadPath({
             )}
             {(p.weakest ||
               short ||
+              (open && p.low) ||
               (p.single && !byPractice(p)) ||
               p.verdict === "May roll" ||
               p.points.length > 1) && (
@@ -137,8 +140,9 @@ export function LoadPath({
                       </span>
                     ))}
                 {p.weakest && <span className="font-bold text-base-content">weakest of the parts that are known</span>}
+                {open && p.low && <span className="sev-Not-checked font-semibold">not checked: {p.why}</span>}
                 {p.verdict === "May roll" && <span className="sev-Caution font-bold">may roll</span>}
-                {(p.weakest || short) && p.required && (
+                {(p.weakest || short || open) && p.required && (
                   <span>
                     asked of it <Num n={p.required} className="!font-normal" />
                   </span>
