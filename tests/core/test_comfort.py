@@ -353,6 +353,16 @@ class Deviations(unittest.TestCase):
         for shed in ({"slings": weak}, {"rings": weak}):
             self.assertIn("deviation.weak", of({}, **shed))
         self.assertIn("deviation.weak", of({"holds": capacity(3, 30, "guess")}))
+        # A connector that may lie across, or stand open, is no better than it then is.
+        turned = edited(plan_of(doubled()), ((*STATION, "deviations"), [{**DEVIATION, "ring": "link-8"}]))
+        for cross, code in (
+            (capacity(3, 3, "label"), "weak"),
+            (unknown("?"), "unknown"),
+            (capacity(12, 12, "label"), ""),
+        ):
+            turned["shed"]["rings"][1].update(kind="link", rating_kn=capacity(25, 25, "label"), cross_kn=cross)
+            found = {c for c in said(turned) if c in ("deviation.weak", "deviation.unknown")}
+            self.assertEqual(found, {f"deviation.{code}"} if code else set())
         for shed in ({"slings": blank}, {"rings": blank}, {"slings": {"fibre": "unknown"}}):
             self.assertIn("deviation.unknown", of({}, **shed))
         self.assertNotIn("deviation.weak", of({"hung": "straight"}, slings=weak))

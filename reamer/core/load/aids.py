@@ -134,7 +134,14 @@ def _hangs(look: Look, d: Deviation) -> list[tuple[Named, Holds]]:
         made.append((of, sling_holds(look, of, sling, ("straight", Unknown(kind="unknown")))))
     if ring is not None:
         of = Named(f"{key}.ring", f"{d.name}: {ring.name}")
-        made.append((of, given(of, ring.rating_kn, typed(ring, "rating_kn"), look.book)))
+        # Nobody says how it lies there: what opens or may turn is counted by the least of its ratings.
+        ways = {"rating_kn": ring.rating_kn}
+        if ring.kind not in ("ring", "plate"):
+            ways |= {"cross_kn": ring.cross_kn} | ({} if ring.kind == "link" else {"open_kn": ring.open_kn})
+        blank = any(c.kind == "unknown" for c in ways.values())
+        at, least = min(ways.items(), key=lambda w: w[1].low_kn if w[1].kind == "range" else 0.0)
+        holds = unheld("how it lies is not said, and not every rating of it is known") if blank else None
+        made.append((of, holds or given(of, least, typed(ring, at), look.book)))
     return made
 
 
