@@ -16,6 +16,7 @@ from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from reamer.core.rehearsal.holding import paths
 from reamer.core.rehearsal.rehearsal import rehearsal
+from reamer.core.rehearsal.stage import scene
 from tests import law
 from tests.builders import (
     anchored,
@@ -116,6 +117,28 @@ class SecondRopes(unittest.TestCase):
         """A second rope of nylon that is strong enough, but for what is given."""
         other = rope("r2", **{"fibre": "nylon", **more})
         return plan_of(system, ropes=[rope(fibre="nylon"), other, rope("c1", 60, 6, "pull cord")])
+
+    def test_the_end_that_hangs_is_that_of_what_is_tied_on(self):
+        for kind in (SAME, SINGLE):
+            system = {**kind, "tied_on": self.MORE, "stoppers": []}
+            data = self.kit(system)
+            found = next(f for f in assess(read_plan(data)).drops[0].findings if f.code == "end.open")
+            self.assertEqual((found.title.words["rope"], found.title.words["end"]), ("r2", "B"))
+            mended = apply(read_plan(data), found.fix.edits)
+            self.assertEqual(
+                [(e.rope, e.end) for e in mended.drops[0].station.states[0].system.stoppers], [("r2", "b")]
+            )
+            self.assertFalse({f.code for f in assess(mended).drops[0].findings} & {"end.open", "system.ends"})
+            # The upper rope's lower end is tied: no stopper of it holds anybody.
+            elsewhere = self.kit({**system, "stoppers": [{"rope": "r1", "end": "b"}]})
+            self.assertLessEqual({"end.open", "system.ends"}, said(elsewhere))
+            p = read_plan(data)
+            made = assess(p)
+            down = made.descent.ledger.entries[0]
+            self.assertIn(("r2", "b", "ride"), {(h.rope, h.end, h.role) for h in down.states[-1].strands})
+            self.assertEqual((down.states[-1].last.rope, down.states[-1].last.end), ("r2", "b"))
+            fact = next(e for e in scene(context(p), made.drops).stages[0].ways[0].ends if e.strand.rope == "r2")
+            self.assertEqual(fact.above, "no")
 
     def test_what_is_tied_on_or_in_reserve_is_judged(self):
         reserve = {**releasable(20), "reserve_rope": "r2"}

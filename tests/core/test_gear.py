@@ -21,6 +21,8 @@ from reamer.core.plan.edits import apply
 from reamer.core.plan.gear import GEAR_LISTS, MOST_ENTRIES, Before, FromLog
 from reamer.core.reading import beside, read_file, read_model
 from reamer.demos import DEMOS
+from tests.builders import known
+from tests.core.test_codes import TRAVERSE
 
 PLAN = DEMOS["canyon"]().model_copy(update={"on": None})
 ROPE = next(r for r in PLAN.shed.ropes if r.id in named_in(PLAN) and r.kind != "pull cord")
@@ -121,6 +123,13 @@ class Counting(unittest.TestCase):
             self.assertAlmostEqual(booked["devices", name], sum(lines), delta=0.1)
         cords = [r.name for r in PLAN.shed.ropes if r.kind == "pull cord" and ("ropes", r.name) in booked]
         self.assertTrue(all(booked["ropes", c] == 0 for c in cords))
+        across = PLAN.model_dump(mode="json")
+        rope = next(r for r in across["shed"]["ropes"] if booked.get(("ropes", r["name"])))
+        across["drops"][0]["station"]["traverse"] = {**TRAVERSE, "rope": rope["id"], "span_m": known(8, "tape")}
+        longer = read_file(across).plan
+        worn = {(u.list, u.name): u.metres for u in taken(longer, assess(longer, fixes=False))}
+        name = ("ropes", rope["name"])
+        self.assertAlmostEqual(worn[name] - booked[name], 8 * len(PLAN.party), delta=0.1)
         no_height = PLAN.model_dump(mode="json")
         for d in no_height["drops"]:
             if d["section"]["kind"] == "quick":

@@ -3,17 +3,23 @@
 import math
 import unittest
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from reamer.core.answer.context import context
+from reamer.core.answer.findings import told_of, value
+from reamer.core.answer.look import look_at
+from reamer.core.answer.say import Number, words
 from reamer.core.answer.working import Book
 from reamer.core.assess import assess
 from reamer.core.reading import read_plan
-from reamer.core.retrieval.capstan import Piece, Rub, at_hand_n, down_n, pieces, up_n
+from reamer.core.retrieval.capstan import Piece, Rub, _between, at_hand_n, clipped_in, down_n, hung, pieces, up_n
 from reamer.core.retrieval.pull import band
+from reamer.core.retrieval.retrieval import _join_under_pull
 from reamer.core.rope.fit import fit
+from reamer.core.rope.rigged import strands
 from reamer.core.rope.weight import mass_kg_m
 from reamer.core.section.polyline import taut_line
 from reamer.core.station.drop import pull_curve
@@ -118,6 +124,44 @@ class Laws(unittest.TestCase):
         way = (Piece(height, height, 0, 0),)
         self.assertAlmostEqual(at_hand_n(way, way, height, 0, Rub(0, 0, math.pi, mass, mass))[0], 0, 9)
 
+    @given(st.floats(0, 36), st.floats(0.05, 30), st.floats(0.05, 1.5))
+    def test_a_way_that_is_cut_or_clipped_is_the_same_way(self, long, below, turn):
+        way, line = ways(), taut_line(SECTION, None, 0).points
+        whole = sum(p.length_m for p in way)
+
+        def summed(some):
+            return [sum(of(p) for p in some) for of in (lambda p: p.length_m, lambda p: p.fall_m, lambda p: p.rock_m)]
+
+        def until(m):
+            """Length, fall and level length on rock of the first metres, added up in small steps."""
+            made, start = [0.0, 0.0, 0.0], 0.0
+            for p in way:
+                part = min(1.0, max(0.0, (m - start) / p.length_m))
+                made = [x + part * y for x, y in zip(made, (p.length_m, p.fall_m, p.rock_m), strict=True)]
+                start += p.length_m
+            return made
+
+        for got, want in zip(summed(hung(way, long)), until(min(long, whole)), strict=True):
+            self.assertAlmostEqual(got, want, 9)
+        clipped, points = clipped_in(way, line, ((below, turn),))
+        for got, want in zip(summed(clipped), summed(way), strict=True):
+            self.assertAlmostEqual(got, want, 9)
+        at = next((i for i, p in enumerate(clipped) if p.clip_rad), None)
+        self.assertEqual(at is None, below >= whole)
+        if at is not None:
+            for got, want in zip(summed(clipped[: at + 1]), until(below), strict=True):
+                self.assertAlmostEqual(got, want, 9)
+            walked = sum(math.dist(*points[i : i + 2]) for i in range(at + 1))
+            self.assertAlmostEqual(walked, below, 9)
+
+    @given(*[st.tuples(*[st.floats(-9, 9)] * 3).filter(lambda v: math.hypot(*v) > 0.1)] * 2)
+    def test_the_turn_is_the_angle_between_two_directions(self, a, b):
+        cosine = np.dot(a, b) / (np.linalg.norm(a) * np.linalg.norm(b))
+        turn = _between(a, b)
+        if a[1] == b[1] == 0:
+            turn = min(turn, 2 * math.pi - turn)
+        self.assertAlmostEqual(math.cos(turn), cosine, 9)
+
     @given(st.floats(0, 0.6), st.floats(0, 0.3), st.floats(0, 0.4), st.floats(0, 0.2))
     def test_more_friction_never_pulls_easier(self, edge, ring, more_edge, more_ring):
         less, more = (
@@ -208,6 +252,34 @@ class InThePlan(unittest.TestCase):
                 self.assertIn("pull.hard", codes(read_plan(data), "Shortfall"))
                 return
         self.fail("no height made a hard pull")
+
+    def test_what_is_pulled_rubs_as_the_rope_that_follows_it(self):
+        """Nylon on rock rubs no less than HMPE (common practice, no source): what comes up follows over the edges."""
+        long = quick(3, 0.3, 20, "tape", "rounded")
+
+        def force(up, down):
+            kinds = [rope(fibre=up, diameter=8, mass_kg_m=known(0.05)), rope("c1", 60, 6, "pull cord")]
+            kinds[1] |= {"fibre": down, "mass_kg_m": known(0.03)}
+            return pull(plan_of(SINGLE, section=long, ropes=kinds)).high.value
+
+        self.assertLess(force("HMPE", "HMPE"), force("nylon", "HMPE"))
+        self.assertLess(force("HMPE", "HMPE"), force("HMPE", "nylon"))
+        self.assertGreater(force("nylon", "HMPE"), force("HMPE", "nylon"))
+
+    def test_rough_edges_are_said_of_what_comes_down(self):
+        for edge, rough in (("rounded", False), ("coarse", True), ("sharp", True)):
+            data = plan_of(doubled(), section=quick(3, 0.3, 20, "tape", edge))
+            told = [words(s) for s in assess(read_plan(data)).drops[0].retrieval.snags]
+            self.assertEqual(any("coarse or sharp" in s for s in told), rough, (edge, told))
+
+    def test_a_join_is_held_to_the_least_that_it_was_seen_to_slip_at(self):
+        """A loop of HMPE cord closed with an overhand slipped from 1.2 kN on (common practice, no source)."""
+        for fibre, force, short in (("HMPE", 1300, True), ("HMPE", 1100, False), ("nylon", 2900, False)):
+            kinds = [rope(fibre=fibre), {**rope("c1", 60, 6, "pull cord"), "fibre": fibre}]
+            p = read_plan(plan_of(SINGLE, ropes=kinds))
+            look = look_at(context(p), 0, p.drops[0], 0)
+            told = told_of(_join_under_pull(look, look.system, value(strands(look)), Number(force, "pull")), "d1")
+            self.assertEqual([f.severity for f in told] == ["Shortfall"], short, (fibre, force))
 
     def test_rock_nobody_has_looked_at_is_taken_at_its_worst(self):
         data = plan_of(doubled())

@@ -33,7 +33,7 @@ from reamer.figures.svg import png
 from tests import law
 from tests.builders import iced, known, rope, unknown
 from tests.core.test_any_plan import plans
-from tests.core.test_codes import THROUGH, edits, without
+from tests.core.test_codes import THROUGH, TRAVERSE, edits, without
 from tests.rehearsing import LANDINGS, LOWERED, SYSTEMS, backed, descent_of, party, person, run, run_of, third
 
 BAD = ("falls", "rope lost", "cannot be pulled")
@@ -783,6 +783,14 @@ class People(unittest.TestCase):
         )
         self.assertIn("fireman's belay", {o.by for o in first if o.why_not})
         self.assertIn("top line", {o.by for o in last if o.why_not})
+        # The rope of a traverse line hangs across: nobody is held on it.
+        data = descent_of("doubled", party(3))
+        data["shed"]["ropes"], data["carry"] = data["shed"]["ropes"][:2], {"ropes": ["r1", "r2"]}
+        for line, why in ((None, None), ({**TRAVERSE, "rope": "r2"}, "a rope")):
+            data["drops"][0]["station"]["traverse"] = line
+            held = read_plan(data)
+            option = next(o for o in compare_backups(context(held), held.drops[0], "p1") if o.by == "top line")
+            self.assertEqual(option.why_not is None, why is None, line)
         refused = backed(descent_of("doubled", party(3)), "lowered", ["p2"])
         got = rehearsal(context(read_plan(refused)), run(refused))
         self.assertIn("Cleo cannot be backed up as chosen", [words(f.title) for f in got.findings])

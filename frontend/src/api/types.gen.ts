@@ -3607,7 +3607,7 @@ export interface components {
         };
         /**
          * Hung
-         * @description A strand as it hangs at a station: its rope and permanent end, what it is for, whether its end is knotted.
+         * @description A strand as it hangs at a station: the end that hangs, what it is for, whether that end is knotted.
          */
         Hung: {
             /** Rope */
@@ -5663,6 +5663,7 @@ export interface components {
          * Reach
          * @description One strand's reach: what it has and needs, what is to spare at worst, and its end with and without a rider.
          *
+         *     rope, end, name: whose end hangs; top: the rope that is at the ring
          *     at_surface: its end is set over moving water, not by what it needs; highest: of a reserve, how far below the ring
          *     somebody may be stuck at the least for a lower to reach the landing [m]; lies: what lies in it on its way
          */
@@ -5710,6 +5711,11 @@ export interface components {
              * @default []
              */
             lies: components["schemas"]["Lies"][];
+            /**
+             * Top
+             * @default
+             */
+            top: string;
         };
         /**
          * ReadCodes

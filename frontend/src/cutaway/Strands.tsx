@@ -159,7 +159,7 @@ export function Strands({
           );
         })}
       {hanging.map((r, i) => {
-        const rope = ropes.find((x) => x.id === r.rope);
+        const rope = ropes.find((x) => x.id === r.top);
         const aside = asideOf(r.key, i);
         const whole = r.low === null || r.role === "lower";
         // Pulled, the side that comes up gets shorter by what the other gets longer; what the hand takes in leaves
@@ -187,7 +187,9 @@ export function Strands({
           <g
             key={r.key}
             opacity={r.low === null ? 0.35 : 1}
-            className={lit === `rope.${r.rope}-${r.end}` ? "lit" : undefined}
+            className={
+              [`rope.${r.rope}-${r.end}`, r.key.replace("reach.", "rope.")].includes(lit ?? "") ? "lit" : undefined
+            }
           >
             <RopeLine points={points} rope={rope} id={r.key} />
             {r.key === pullKey && !whole && (

@@ -13,7 +13,19 @@ from reamer.core.answer.findings import Finding, Fix, say, told_of, value
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book
-from reamer.core.model import BlockedCord, BlockedSame, Doubled, EndRef, Joined, Plan, Rope, RopeEnd, State, System
+from reamer.core.model import (
+    BlockedCord,
+    BlockedSame,
+    Blocking,
+    Doubled,
+    EndRef,
+    Joined,
+    Plan,
+    Rope,
+    RopeEnd,
+    State,
+    System,
+)
 from reamer.core.plan.edits import PLAN
 from reamer.core.reach.ends import DOWN
 from reamer.core.reach.passed import knots_threaded
@@ -29,7 +41,7 @@ RopePlace = Literal["in use", "carried"]
 
 @dataclass(frozen=True, slots=True)
 class Hung:
-    """A strand as it hangs at a station: its rope and permanent end, what it is for, whether its end is knotted."""
+    """A strand as it hangs at a station: the end that hangs, what it is for, whether that end is knotted."""
 
     rope: str
     end: RopeEnd
@@ -129,10 +141,16 @@ def coming_down(system: System, hanging: Sequence[Hung]) -> tuple[EndRef, ...]:
         return ()
     first = EndRef(rope=down.rope, end=down.end)
     up = next((s for s in hanging if s is not down), None)
-    if up is None or up.rope == first.rope:
+    if up is None:
         return first, other_end(first)
-    last = EndRef(rope=up.rope, end=up.end)
-    return first, other_end(first), other_end(last), last
+    last = at_ring = EndRef(rope=up.rope, end=up.end)
+    rest: tuple[EndRef, ...] = ()
+    if isinstance(system, Blocking) and system.tied_on is not None:
+        # What runs through the ring is tied to the rope whose end hangs.
+        at_ring = EndRef(rope=system.rope, end=system.ridden_end)
+        rest = (at_ring, other_end(last))
+    rest = rest if at_ring.rope == first.rope else (other_end(first), other_end(at_ring), *rest)
+    return first, *rest, last
 
 
 def threaded_of(state: State, arriving: tuple[EndRef, ...]) -> EndRef | None:
@@ -201,7 +219,8 @@ class _Made:
         reached = self.told(look).reach
         if reached:
             return tuple(Hung(r.rope, r.end, r.role, r.knotted) for r in reached)
-        return tuple(Hung(s.rope.id, s.end, s.role, s.knotted) for s in value(strands(look)))
+        made = value(strands(look))
+        return tuple(Hung(s.foot.rope.id, s.foot.end, s.role, s.knotted) for s in made)
 
     def rigged(self, look: Look, hanging: tuple[Hung, ...], cost: list[str]) -> Rigged:
         """One state, and what is wrong with how it follows the station above."""

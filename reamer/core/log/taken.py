@@ -28,6 +28,11 @@ def taken(plan: Plan, a: Assessment) -> tuple[UsedThing, ...]:
             pulled = {getattr(s.system, "cord", None) for s in drop.station.states}
             had = ridden.get(rope, 0.0)
             ridden[rope] = had if rope in pulled else None if line is None or had is None else had + people * line
+        across = drop.station.traverse
+        if across is not None:
+            # Everyone goes along the traverse line, tethered to it.
+            had, span = ridden.get(across.rope, 0.0), across.span_m.known
+            ridden[across.rope] = None if span is None or had is None else had + people * span
     each = None if None in lines.values() else sum(n for n in lines.values() if n is not None)
     along = {*used(plan), *carried(plan)}
     made = [

@@ -8,7 +8,7 @@ from reamer.core.answer.context import Context
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.model import BackedUp, BackupKind, Drop, Person, System, able
 from reamer.core.plan.party import order_of
-from reamer.core.rope.strands import ropes_of
+from reamer.core.rope.strands import ropes_at
 from reamer.core.tables import row
 
 KINDS: tuple[BackupKind, ...] = (
@@ -129,11 +129,11 @@ def proposed(ctx: Context, drop: Drop, order: tuple[Person, ...], i: int) -> Bac
 
 def _spare_rope(ctx: Context, drop: Drop) -> str:
     """A rope that is carried and not in use at a station, of which somebody may be held; "" where there is none."""
-    used = {r for s in drop.station.states for r in ropes_of(s.system)}
-    carried = ctx.plan.carry.ropes
-    if carried is None:
-        carried = tuple(dict.fromkeys(r for d in ctx.plan.drops for s in d.station.states for r in ropes_of(s.system)))
-    good = (r for r in carried if r in ctx.ropes and r not in used and ctx.ropes[r].kind != "pull cord")
+    used = ropes_at(drop)
+    said, drops = ctx.plan.carry.ropes, ctx.plan.drops
+    carried = frozenset[str]().union(*map(ropes_at, drops)) if said is None else frozenset(said)
+    free = (r for r in ctx.plan.shed.ropes if r.id in carried and r.id not in used)
+    good = (r.id for r in free if r.kind != "pull cord")
     return next(good, "")
 
 

@@ -35,6 +35,7 @@ class End:
 class Reach:
     """One strand's reach: what it has and needs, what is to spare at worst, and its end with and without a rider.
 
+    rope, end, name: whose end hangs; top: the rope that is at the ring
     at_surface: its end is set over moving water, not by what it needs; highest: of a reserve, how far below the ring
     somebody may be stuck at the least for a lower to reach the landing [m]; lies: what lies in it on its way
     """
@@ -56,6 +57,7 @@ class Reach:
     highest: Number | None = None
     at_surface: bool = False
     lies: tuple[Lies, ...] = ()
+    top: str = ""
 
 
 def ends_of(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tuple[End | None, End | None]:
@@ -71,7 +73,7 @@ def ends_of(s: Strand, line: Line, path: Number, load: Load, book: Book) -> tupl
 
     def end(what: str, name: str, long_m: float, terms: list[Term], formula: str) -> End:
         at, _ = point_at(line.points, long_m)
-        key, what_ = f"end.{s.key}.{what}", f"end of {s.rope.name} above the landing, {name}"
+        key, what_ = f"end.{s.key}.{what}", f"end of {s.foot.rope.name} above the landing, {name}"
         above = path.value - long_m
         n = book.number(key, what_, f"path - ({formula})", [taut, *terms], above, "length", "up")
         return End(at[0], at[1], n)
@@ -151,7 +153,8 @@ def end_findings(look: Look, item: Reach, s: Strand, lengths: Lengths, hanging: 
     around = deviations_longer(look, lengths) if look.station.deviations else None
     further = around.of(look.state.serves) if around is not None and around.party is not None else None
     longest = longest_m(lengths).value + (further.value if further is not None else 0.0)
-    open_ends = [EndRef(rope=h.rope.id, end=h.end) for h in hanging if "ride" in h.role and not h.knotted]
+    feet = [h.foot for h in hanging if "ride" in h.role and not h.knotted]
+    open_ends = [EndRef(rope=foot.rope.id, end=foot.end) for foot in feet]
     edit = look.stoppers_place.set((*system.stoppers, *open_ends))
     fix = Fix(Sentence("Plan a stopper in every open end that is ridden"), (edit,))
     key, down, low, path = f"end.{s.key}", DOWN[look.drop.landing.kind], item.low, Number(longest, "length", "up")
@@ -179,8 +182,8 @@ def end_findings(look: Look, item: Reach, s: Strand, lengths: Lengths, hanging: 
         key,
         title,
         why,
-        rope=s.rope.name,
-        end=s.end.upper(),
+        rope=s.foot.rope.name,
+        end=s.foot.end.upper(),
         down=down,
         low=low if seen else None,
         path=path if seen else None,

@@ -33,21 +33,21 @@ def reach(
         if s.load_share and blank is not None:
             title = (
                 "How far {rope} {end} stretches is unknown"
-                if blank is s.rope
+                if blank is s.foot.rope
                 else "How far {rope} stretches is unknown"
             )
             why = "Where its end hangs with a rider on it is not checked."
-            end = s.end.upper() if blank is s.rope else None
+            end = s.foot.end.upper() if blank is s.foot.rope else None
             yield say("end.stretch", "Not checked", f"end.{s.key}", title, why, rope=blank.name, end=end)
         free, ridden = None, None
         need, has, why = _balance(look, s, hanging, lengths)
         if s.role not in ("reserve", "lower"):
             free, ridden = ends_of(s, taut, lengths["taut"].nominal, load, look.book)
         spare, highest = _spare(look, s, need, has)
-        about = (f"reach.{s.key}", s.rope.id, s.end, s.rope.name, s.role, s.knotted)
-        item = Reach(
-            *about, s.low, s.high, need, spare, why, free, ridden, taut.points, highest, why == SURFACE, lies_in(s)
-        )
+        foot = s.foot
+        about = (f"reach.{s.key}", foot.rope.id, foot.end, foot.rope.name, s.role, s.knotted, s.low, s.high)
+        way = (taut.points, highest, why == SURFACE, lies_in(s), s.rope.id)
+        item = Reach(*about, need, spare, why, free, ridden, *way)
         made.append(item)
         if s.role == "reserve":
             yield from _reserve_findings(look, item, s, lengths)

@@ -64,7 +64,7 @@ def _before(look: Look, hanging: list[Strand], side: Side, pull: Pull) -> list[S
             said = (
                 "Take the stopper out of end {end} of {rope} once it is seen at {down}: it goes up through the {over}."
             )
-            words = {"rope": s.rope.name, "end": s.end.upper()}
+            words = {"rope": s.foot.rope.name, "end": s.foot.end.upper()}
             words |= {"over": runs_over(look.state), "down": DOWN[look.drop.landing.kind]}
             made.append(Sentence(said, {}, words))
     if len(hanging) == 2:

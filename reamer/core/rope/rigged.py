@@ -66,8 +66,7 @@ def strands(look: Look) -> Says[list[Strand]]:
         made = lengthened
     yield from _outside(look, made)
     yield from _shortest(made)
-    hanging = {(s.rope.id, s.end) for s in made if s.role != "reserve"}
-    yield from _stoppers(look, system, hanging if more is None else {*hanging, (more.rope, more.end)})
+    yield from _stoppers(look, system, {(s.foot.rope.id, s.foot.end) for s in made if s.role != "reserve"})
     return made
 
 

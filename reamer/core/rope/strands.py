@@ -126,6 +126,11 @@ class Strand:
         )
 
     @property
+    def foot(self) -> Piece:
+        """The rope whose end hangs, and that end: of a reserve, the rope with which it begins."""
+        return self.pieces[0 if self.role == "reserve" else -1]
+
+    @property
     def key(self) -> str:
         """Its rope and that rope's end: its name for the whole descent."""
         return f"{self.rope.id}-{self.end}"
