@@ -17,6 +17,7 @@ from reamer.core.model import (
     BlockedCord,
     BlockedSame,
     Doubled,
+    ElasticRelease,
     EndRef,
     Joined,
     JoinKnot,
@@ -25,6 +26,7 @@ from reamer.core.model import (
     PeakMargin,
     Plan,
     Policies,
+    Releasable,
     RopeEnd,
     StaticRatio,
     Unknown,
@@ -32,6 +34,7 @@ from reamer.core.model import (
 )
 from reamer.core.plan.edits import PLAN, Edit, apply
 from reamer.core.reach.need import ride_wanted_m
+from reamer.core.rope.strands import ridden_end
 from reamer.core.station.lie import lengths_of, lie_of
 
 
@@ -265,14 +268,14 @@ def _knotted(look: Look) -> list[Edit]:
     """A stopper in every end that is ridden."""
     match look.system:
         case Doubled(rope=rope):
-            ends: list[tuple[str, RopeEnd]] = [(rope, "a"), (rope, "b")]
+            ends = [EndRef(rope=rope, end="a"), EndRef(rope=rope, end="b")]
         case Joined(through=through, through_end=one, other=other, other_end=two):
-            ends = [(through, one), (other, two)]
-        case BlockedSame(rope=rope, ridden_end=end) | BlockedCord(rope=rope, ridden_end=end):
-            ends = [(rope, end)]
+            ends = [EndRef(rope=through, end=one), EndRef(rope=other, end=two)]
+        case BlockedSame() | BlockedCord() | Releasable() | ElasticRelease():
+            ends = [ridden_end(look.system)]
         case _:
             return []
-    return [look.stoppers_place.set(tuple(EndRef(rope=r, end=e) for r, e in ends))]
+    return [look.stoppers_place.set(tuple(ends))]
 
 
 def _single(look: Look, system: Doubled) -> BlockedSame:

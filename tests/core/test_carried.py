@@ -17,6 +17,7 @@ from reamer.core.reading import read_plan
 from reamer.core.rehearsal.holding import paths
 from reamer.core.rehearsal.rehearsal import rehearsal
 from reamer.core.rehearsal.stage import scene
+from reamer.core.retrieval.side import ride_words
 from tests import law
 from tests.builders import (
     anchored,
@@ -110,6 +111,9 @@ class Water(unittest.TestCase):
             self.assertEqual([f.field for f in found], ["drops/#d2/station/wet"] * asked)
 
 
+RIDE = "Ride r1 and r2 tied to it, past the join."
+
+
 class SecondRopes(unittest.TestCase):
     MORE = {"rope": "r2", "end": "b"}
 
@@ -129,6 +133,7 @@ class SecondRopes(unittest.TestCase):
                 [(e.rope, e.end) for e in mended.drops[0].station.states[0].system.stoppers], [("r2", "b")]
             )
             self.assertFalse({f.code for f in assess(mended).drops[0].findings} & {"end.open", "system.ends"})
+            self.assertEqual(words(ride_words(mended.drops[0].station.states[0].system, context(mended))), RIDE)
             # The upper rope's lower end is tied: no stopper of it holds anybody.
             elsewhere = self.kit({**system, "stoppers": [{"rope": "r1", "end": "b"}]})
             self.assertLessEqual({"end.open", "system.ends"}, said(elsewhere))

@@ -3607,7 +3607,8 @@ export interface components {
         };
         /**
          * Hung
-         * @description A strand as it hangs at a station: the end that hangs, what it is for, whether that end is knotted.
+         * @description A strand as it hangs at a station: the end that hangs, what it is for, whether that end is knotted; the rope
+         *     at the ring, where what hangs is tied on to another.
          */
         Hung: {
             /** Rope */
@@ -3624,6 +3625,11 @@ export interface components {
             role: "ride" | "pull" | "ride and pull" | "reserve" | "lower";
             /** Knotted */
             knotted: boolean;
+            /**
+             * Top
+             * @default
+             */
+            top: string;
         };
         /**
          * Ice

@@ -41,12 +41,14 @@ RopePlace = Literal["in use", "carried"]
 
 @dataclass(frozen=True, slots=True)
 class Hung:
-    """A strand as it hangs at a station: the end that hangs, what it is for, whether that end is knotted."""
+    """A strand as it hangs at a station: the end that hangs, what it is for, whether that end is knotted; the rope
+    at the ring, where what hangs is tied on to another."""
 
     rope: str
     end: RopeEnd
     role: Role
     knotted: bool
+    top: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -218,9 +220,12 @@ class _Made:
         """What hangs at a state: as it was assessed, or, where nobody knows how far down, as the system has it."""
         reached = self.told(look).reach
         if reached:
-            return tuple(Hung(r.rope, r.end, r.role, r.knotted) for r in reached)
+            return tuple(Hung(r.rope, r.end, r.role, r.knotted, r.top if r.top != r.rope else "") for r in reached)
         made = value(strands(look))
-        return tuple(Hung(s.foot.rope.id, s.foot.end, s.role, s.knotted) for s in made)
+        return tuple(
+            Hung(s.foot.rope.id, s.foot.end, s.role, s.knotted, s.rope.id if s.foot.rope is not s.rope else "")
+            for s in made
+        )
 
     def rigged(self, look: Look, hanging: tuple[Hung, ...], cost: list[str]) -> Rigged:
         """One state, and what is wrong with how it follows the station above."""

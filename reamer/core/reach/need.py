@@ -9,10 +9,10 @@ from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
 from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Term, computed, from_row
-from reamer.core.model import BlockedSame, EndRef, Releasable, System
+from reamer.core.model import BlockedSame, Releasable, System
 from reamer.core.plan.limits import limits_m
 from reamer.core.rope.length import stopper_m
-from reamer.core.rope.strands import Strand
+from reamer.core.rope.strands import Strand, ridden_end
 from reamer.core.section.lengths import Lengths
 from reamer.core.tables import row
 
@@ -254,7 +254,7 @@ def ride_wanted_m(look: Look, lengths: Lengths) -> float | None:
         return None
     if look.drop.landing.kind == "moving water":
         return to_set_m(lengths)
-    knotted = EndRef(rope=rope.id, end=system.ridden_end) in system.stoppers
+    knotted = ridden_end(system) in system.stoppers
     need, _ = need_of(look, Strand(rope, system.ridden_end, "ride", 1.0, None, None, "", knotted), lengths)
     if need is None:
         return None

@@ -41,7 +41,7 @@ from reamer.core.plan.rigs import tied_to
 from reamer.core.rehearsal.world import StrandRef
 from reamer.core.rope.length import real_length
 from reamer.core.rope.stops import THIN, block_at, join_alone, join_together
-from reamer.core.rope.strands import ropes_of
+from reamer.core.rope.strands import ridden_end, ropes_of
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import row
 
@@ -389,26 +389,26 @@ def _strands(system: System) -> tuple[tuple[StrandRef, ...], StrandRef | None, S
             one, two = StrandRef(system.through, system.through_end), StrandRef(system.other, system.other_end)
             return (one, two), (two, one)[system.pulled == "through"], (one, two)[system.pulled == "through"]
         case BlockedSame():
-            s = StrandRef(system.rope, system.ridden_end)
-            hangs = StrandRef(system.tied_on.rope, system.tied_on.end) if system.tied_on else s
-            return (hangs,), _other(s), hangs
+            hangs = _ridden(system)
+            return (hangs,), _other(StrandRef(system.rope, system.ridden_end)), hangs
         case BlockedCord():
-            s = StrandRef(system.rope, system.ridden_end)
-            hangs = StrandRef(system.tied_on.rope, system.tied_on.end) if system.tied_on else s
+            hangs = _ridden(system)
             return (hangs,), StrandRef(system.cord, system.cord_end), hangs
         case Bights():
             s = StrandRef(system.rope, system.ridden_end)
             other = _other(s) if system.other is None else StrandRef(system.other, system.other_end)
             return (s,), other, None
-        case Releasable():
-            s = StrandRef(system.rope, system.ridden_end)
-            return ((StrandRef(system.tied_on.rope, system.tied_on.end) if system.tied_on else s),), None, None
-        case ElasticRelease():
-            return (StrandRef(system.rope, system.ridden_end),), None, None
+        case Releasable() | ElasticRelease():
+            return (_ridden(system),), None, None
         case Lowered():
             return (StrandRef(system.rope, system.end),), None, None
         case NoSystem():
             return (), None, None
+
+
+def _ridden(system: BlockedSame | BlockedCord | Releasable | ElasticRelease) -> StrandRef:
+    end = ridden_end(system)
+    return StrandRef(end.rope, end.end)
 
 
 def _end(drop: Drop, state: State, a: DropAssessment, s: StrandRef) -> EndFact:

@@ -157,6 +157,9 @@ def ride_words(system: System, ctx: Context) -> Sentence:
             return Sentence("Ride both strands of {rope}.", {}, {"rope": name(system.rope)})
         case Joined():
             return Sentence("Ride both strands.")
+        case BlockedSame() | BlockedCord() | Releasable() if system.tied_on is not None:
+            words = {"rope": name(system.rope), "more": name(system.tied_on.rope)}
+            return Sentence("Ride {rope} and {more} tied to it, past the join.", {}, words)
         case BlockedSame() | Bights():
             words = {"rope": name(system.rope), "end": system.ridden_end.upper()}
             return Sentence("Ride end {end} of {rope} alone.", {}, words)

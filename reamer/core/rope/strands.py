@@ -244,6 +244,19 @@ def tied_on(system: System) -> TiedOn | None:
     return system.tied_on if isinstance(system, (BlockedSame, BlockedCord, Releasable)) else None
 
 
+def ridden_end(system: BlockedSame | BlockedCord | Releasable | Bights | ElasticRelease) -> EndRef:
+    """The end that a rider on a single strand comes to: of what is tied on, where something is.
+
+    system: as rigged
+    returns: the end
+    Source: none, a look-up.
+    """
+    more = tied_on(system)
+    if more is None:
+        return EndRef(rope=system.rope, end=system.ridden_end)
+    return EndRef(rope=more.rope, end=more.end)
+
+
 class Hangs(Protocol):
     """Whatever knows a strand's end and its role."""
 

@@ -353,24 +353,28 @@ function Ribbon({
     );
   }
   const hung = entry.states.flatMap((s) =>
-    s.strands.filter((h) => h.rope === id).map((h) => ({ ...h, serves: s.serves })),
+    s.strands.filter((h) => h.rope === id || h.top === id).map((h) => ({ ...h, serves: s.serves })),
   );
-  const ends = [...new Map(hung.map((h) => [`${h.end}${h.role === "reserve" ? "r" : ""}`, h])).values()];
+  const ends = [...new Map(hung.map((h) => [`${h.rope}${h.end}${h.role === "reserve" ? "r" : ""}`, h])).values()];
   const last = entry.states[entry.states.length - 1]!;
   const threaded = entry.states[0]!.threaded;
-  const words = [...new Set(ends.map((h) => ROLE[h.role] ?? h.role))];
+  const words = [...new Set(ends.map((h) => (h.top && h.rope === id ? "tied on" : (ROLE[h.role] ?? h.role))))];
+  const mid = top + (foot - top) * 0.45;
   const gap = 9;
   return (
     <g opacity={dim} className={lit === id ? "lit" : ""} data-ribbon={id}>
       <title>{`${rope?.name ?? "gone"}: ${ends.map(told).join("; ")}`}</title>
       {ends.map((h, k) => {
         const at = x - (words.length > 1 || room > 60 ? 6 : 0) + (k - (ends.length - 1) / 2) * gap;
-        const end = h.role === "reserve" ? top + (foot - top) * 0.45 : foot - 7;
-        const first = last.first?.rope === id && last.first.end === h.end && h.role !== "reserve";
+        // What is tied on begins where the rope at the ring ends.
+        const upper = h.top !== "" && h.rope !== id;
+        const start = h.top && !upper ? mid : top + 9;
+        const end = upper || h.role === "reserve" ? mid : foot - 7;
+        const first = !upper && last.first?.rope === id && last.first.end === h.end && h.role !== "reserve";
         return (
-          <g key={`${h.end}${h.role}`}>
-            <Line d={`M${at} ${top + 9}V${end}`} rope={rope} width={4.6} />
-            {h.knotted && <circle cx={at} cy={end - 4} r={3.2} fill="var(--color-base-content)" />}
+          <g key={`${h.rope}${h.end}${h.role}`}>
+            <Line d={`M${at} ${start}V${end}`} rope={rope} width={4.6} />
+            {h.knotted && !upper && <circle cx={at} cy={end - 4} r={3.2} fill="var(--color-base-content)" />}
             {first && (
               <path
                 d={`M${at - 5} ${end - 1}l5 7l5 -7`}
@@ -390,14 +394,16 @@ function Ribbon({
           </g>
         );
       })}
-      <circle
-        cx={x - (words.length > 1 || room > 60 ? 6 : 0)}
-        cy={top + 9}
-        r={5.6}
-        fill="var(--void)"
-        stroke="var(--color-base-content)"
-        strokeWidth={2}
-      />
+      {ends.some((h) => !h.top || h.rope !== id) && (
+        <circle
+          cx={x - (words.length > 1 || room > 60 ? 6 : 0)}
+          cy={top + 9}
+          r={5.6}
+          fill="var(--void)"
+          stroke="var(--color-base-content)"
+          strokeWidth={2}
+        />
+      )}
       {threaded?.rope === id && (
         <text
           x={x - (words.length > 1 || room > 60 ? 6 : 0)}
@@ -443,7 +449,7 @@ function Joins({
   y: number;
 }) {
   const last = entry.states[entry.states.length - 1]!;
-  const two = [...new Set(last.strands.map((s) => s.rope))].map((r) => ropes.indexOf(r)).filter((n) => n >= 0);
+  const two = [...new Set(last.strands.map((s) => s.top || s.rope))].map((r) => ropes.indexOf(r)).filter((n) => n >= 0);
   return (
     <>
       {last.join && two.length === 2 && (
