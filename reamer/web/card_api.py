@@ -19,7 +19,6 @@ from pydantic import BaseModel, Field
 from pypdfium2 import PdfDocument
 
 from reamer.core.answer.say import Sentence, UnitSystem
-from reamer.core.descent.prospect import Known, prospect
 from reamer.core.errors import PlanError
 from reamer.core.model import Name, Plan, VerdictKind
 from reamer.core.onsite.handed import joined, read_handed
@@ -42,7 +41,7 @@ from reamer.web.endpoints import endpoint
 from reamer.web.plans_api import (
     Body,
     PlanView,
-    answered,
+    ahead_of,
     assessed,
     bp,
     drop_of,
@@ -193,8 +192,7 @@ def answers_of(plan_id: str, revision: int) -> Answers:
     """Everything that is worked out of a revision, with all that was said of it."""
     ctx, run = through(plan_id, revision)
     found, got = assessed(plan_id, revision)[1], open_rehearsal(plan_id, revision)
-    ahead = prospect(ctx, kept().stations, Known(found.drops, found.webbing, found.descent.times))
-    kept().keep_ahead(plan_id, revision, answered(plan_id, revision), ahead)
+    ahead = ahead_of(plan_id, revision)
     runs = tuple(station_run(ctx, run, k) for k in range(len(ctx.plan.drops)))
     checked = second_check(ctx, found, ahead, runs, got, record_of(plan_id))
     return Answers(ctx.plan, found, ahead, got, runs, checked)

@@ -800,14 +800,21 @@ def _ahead(plan_id: str, revision: int) -> tuple[Context, Known]:
     return ctx, Known(a.drops, a.webbing, a.descent.times)
 
 
+def ahead_of(plan_id: str, revision: int, going: Callable[[], bool] = lambda: True) -> Prospect:
+    """What lies ahead of a revision, worked out once for what it rests on; Cancelled where it is no longer asked."""
+    found = answered(plan_id, revision)
+    seen = kept().seen_ahead(plan_id, revision, found)
+    if seen is None:
+        seen = prospect(found.ctx, kept().stations, _ahead(plan_id, revision)[1], going)
+        kept().keep_ahead(plan_id, revision, found, seen)
+    return seen
+
+
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/prospect", Prospect)
 def open_prospect(plan_id: str, revision: int) -> Prospect:
     """Which ropes to carry, what if, and the points of no return; a newer question ends this one."""
-    ctx, known = _ahead(plan_id, revision)
     try:
-        seen = prospect(ctx, kept().stations, known, kept().newest(plan_id))
-        kept().keep_ahead(plan_id, revision, answered(plan_id, revision), seen)
-        return seen
+        return ahead_of(plan_id, revision, kept().newest(plan_id))
     except Cancelled:
         raise PlanError("revision", "the question was asked anew or taken back") from None
 
@@ -846,7 +853,7 @@ def overview_figure(plan_id: str, revision: int, form: str) -> Response:
     if form not in ("svg", "png"):
         raise PlanError("form", "a figure is written as svg or png")
     ctx, a = assessed(plan_id, revision)
-    seen = prospect(ctx, kept().stations, Known(a.drops, a.webbing, a.descent.times))
+    seen = ahead_of(plan_id, revision)
     units: UnitSystem = "us" if request.args.get("units") == "us" else "metric"
     svg = overview(ctx.plan, a, seen, units, record_of(plan_id))
     if form == "svg":
