@@ -3,6 +3,7 @@ are in the file."""
 
 import base64
 import datetime as dt
+import functools
 import hashlib
 import io
 import json
@@ -52,6 +53,20 @@ def fonts_of(made):
             font = font.get_object()
             found[font["/BaseFont"]] = font.get("/FontDescriptor")
     return found
+
+
+@functools.cache
+def forty():
+    """A descent of forty drops, and all that is worked out of it."""
+    data = descent_of("doubled", party(3), "ledge", 40)
+    people = ("<b>Bold & Co</b>", "Светлана Ильинична", "مريم بنت الجبل")
+    for p, name in zip(data["party"], people, strict=True):
+        p["name"] = name
+    data["title"] = "ש" * 40 + " " + "W" * 39
+    data["drops"][0]["name"] = "=1+1 <script>alert(1)</script> " + "x" * 49
+    data["drops"][1]["name"] = "W" * 80
+    data["shed"]["ropes"][0]["name"] = "حبل أزرق"
+    return answers(read_plan(data))
 
 
 class Paper(unittest.TestCase):
@@ -152,15 +167,7 @@ class Paper(unittest.TestCase):
 
     def test_no_stations_forty_and_names_of_any_kind(self):
         self.assertIn("0 drops", " ".join(read(pdf(card(answers(Plan(format=1, title="Nothing yet")))))))
-        data = json.loads(json.dumps(descent_of("doubled", party(3), "ledge", 40)))
-        people = ("<b>Bold & Co</b>", "Светлана Ильинична", "مريم بنت الجبل")
-        for p, name in zip(data["party"], people, strict=True):
-            p["name"] = name
-        data["title"] = "ש" * 40 + " " + "W" * 39
-        data["drops"][0]["name"] = "=1+1 <script>alert(1)</script> " + "x" * 49
-        data["drops"][1]["name"] = "W" * 80
-        data["shed"]["ropes"][0]["name"] = "حبل أزرق"
-        made = pdf(card(answers(read_plan(data))))
+        made = pdf(card(forty()))
         whole = " ".join(read(made))
         self.assertIn("<b>Bold & Co</b>", whole)
         self.assertIn("=1+1 <script>alert(1)</script>", whole)
@@ -270,8 +277,7 @@ class Phone(unittest.TestCase):
 
     def test_nothing_and_forty_stations(self):
         self.assertIn("0 drops", self.read(html(card(answers(Plan(format=1, title="Nothing yet"))), *card_parts())))
-        data = json.loads(json.dumps(descent_of("joined", party(4), "ledge", 40)))
-        self.assertEqual(html(card(answers(read_plan(data))), *card_parts()).count('class="page"'), 43)
+        self.assertEqual(html(card(forty()), *card_parts()).count('class="page"'), 43)
 
 
 if __name__ == "__main__":

@@ -274,19 +274,21 @@ class Browsing(unittest.TestCase):
     def settled(self, page: Page | None = None) -> None:
         (page or self.page).wait_for_function(SETTLED)
 
-    def accessible(self, page: Page, where: object, only: str = "", themes: bool = False) -> None:
+    def accessible(self, page: Page, where: object, only: str = "", themes: bool = False, within: str = "html") -> None:
         """Hold that axe finds nothing on a page as it is, by all its rules or one; themes: nor in the other theme,
-        which differs in its colours alone."""
+        which differs in its colours alone; within: the part that is new, where the rest was looked at before."""
         self.settled(page)
         if not page.evaluate("'axe' in window"):
             page.evaluate(AXE.read_text())
         rules = f"runOnly: ['{only}']" if only else "rules: { 'target-size': { enabled: true } }"
-        found = page.evaluate(f"axe.run({{ resultTypes: ['violations'], preload: false, {rules} }})")["violations"]
+        found = page.evaluate(f"axe.run('{within}', {{ resultTypes: ['violations'], preload: false, {rules} }})")[
+            "violations"
+        ]
         told = [(v["id"], [n["html"][:160] for n in v["nodes"] if not self._cut(page, v["id"], n)][:3]) for v in found]
         self.assertEqual([t for t in told if t[1]], [], where)
         if themes:
             page.evaluate(f"{THEME} = 'headlamp'")
-            self.accessible(page, (where, "headlamp"), "color-contrast")
+            self.accessible(page, (where, "headlamp"), "color-contrast", within=within)
             page.evaluate(f"{THEME} = 'day'")
 
     def _cut(self, page: Page, rule: str, node: dict) -> bool:

@@ -34,19 +34,26 @@ class Guide:
 
 
 class Keys(Guide):
-    """Somebody without a mouse in a small window: Tab goes to what has the name, arrows along tabs, Enter does it; what
-    is folded away is opened first."""
+    """Somebody without a mouse in a small window: Tab goes to what has the name, back where it lies behind, arrows
+    along tabs, Enter does it; what is folded away is opened first."""
 
-    NAME = """() => { const e = document.activeElement;
-        const name = e?.getAttribute("aria-label") || e?.innerText || e?.title || "";
-        return name.replace(/^\\d\\s*\\n?/, "").trim(); }"""
+    OF = """(e) => (e?.getAttribute("aria-label") || e?.innerText || e?.title || "")
+        .replace(/^\\d\\s*\\n?/, "").trim()"""
+    NAME = f"({OF})(document.activeElement)"
+    KEY = f"""(name) => {{ const is = new RegExp(`^(?:${{name}})`);
+        const all = [...document.querySelectorAll("a, button, input, select, textarea, summary")].filter(
+          (e) => !e.disabled && e.tabIndex >= 0 && e.checkVisibility());
+        const there = all.findIndex((e) => is.test(({OF})(e))), last = all.findLastIndex((e) => is.test(({OF})(e)));
+        const on = (there - all.indexOf(document.activeElement) + all.length) % all.length;
+        return there >= 0 && (there === last && on > all.length / 2 ? "Shift+Tab" : "Tab"); }}"""
     FOLDED = {"Add a drop": r"(\d+ )?drops?\b", "Convert": r"Drop \d", "All of them": r"The plan"}
 
     def at(self, name: str) -> None:
+        key = self.page.wait_for_function(self.KEY, arg=name).json_value()
         for _ in range(400):
             if re.match(name, self.page.evaluate(self.NAME)):
                 return
-            self.page.keyboard.press("Tab")
+            self.page.keyboard.press(key)
         raise AssertionError(f"no Tab leads to {name!r}")
 
     def click(self, name: str, role: str = "button") -> None:

@@ -143,7 +143,7 @@ class Windows(Browsing):
                 tabs = page.get_by_role("tab")
                 for n in range(1, tabs.count() if large and screen.startswith(("rig/d3", "descent")) else 0):
                     tabs.nth(n).click()
-                    self.accessible(page, (width, screen, n), themes=large)
+                    self.accessible(page, (width, screen, n), themes=large, within="[role=tabpanel]")
             page.keyboard.press("?")
             page.get_by_role("dialog").wait_for()
             self.accessible(page, (width, "help"), themes=large)

@@ -1,5 +1,5 @@
 // Every key in one table: screens listen by it, and the help overlay is printed from it.
-import { useEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 
 interface Row {
   /** What each key does, by the name of the act; several keys for one act are set apart by a space. */
@@ -121,11 +121,11 @@ function pressed(e: KeyboardEvent): string {
   return `Mod+${e.shiftKey ? "Shift+" : ""}${e.key.toLowerCase()}`;
 }
 
-/** Listens for the keys of some acts, as long as nobody types and no dialog is open. */
+/** Listens for the keys of some acts, from when they are first seen, as long as nobody types and no dialog is open. */
 export function useKeys(acts: Partial<Record<Act, () => void>>) {
   const now = useRef(acts);
   now.current = acts;
-  useEffect(() => {
+  useLayoutEffect(() => {
     const listen = (e: KeyboardEvent) => {
       if (e.altKey || typing(e.target) || taken(e) || document.querySelector("dialog[open]")) return;
       const key = pressed(e);
