@@ -233,7 +233,11 @@ class Carried(Browsing):
         self.assertTrue(page.get_by_text("8.0 m short").first.is_visible())
         box = page.locator("#d3 input").nth(4)
         box.check()
-        page.reload()
+        # The browser writes down what is kept a moment later.
+        for _ in range(20):
+            page.reload()
+            if page.locator("#d3 input").nth(4).is_checked():
+                break
         self.assertTrue(page.locator("#d3 input").nth(4).is_checked())
         self.assertEqual(page.locator('#d3 [data-done="d3"]').inner_text(), "1 of 88 acts ticked")
         # From the overview to a station, and its ticks are told there too.

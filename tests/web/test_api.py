@@ -17,7 +17,7 @@ from pydantic import TypeAdapter
 from waitress import create_server
 
 from reamer.core.answer.context import context
-from reamer.core.assess import assess
+from reamer.core.assess import Kept, assess
 from reamer.core.descent.prospect import Known, Prospect, prospect
 from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
@@ -35,6 +35,8 @@ from reamer.web.settings import Settings
 from reamer.web.typescript import FRONTEND, typescript
 from tests.builders import known
 
+PARTS = Kept()
+
 
 class Client(unittest.TestCase):
     def setUp(self):
@@ -45,6 +47,8 @@ class Client(unittest.TestCase):
         (static / "index.html").write_text("<p>front</p>")
         self.static, self.database = static, Path(folder.name) / "t.sqlite3"
         self.app = create_app(Settings(self.database, hosts=("localhost",), static=static))
+        # Kept by what they were worked out from: alike for every test.
+        self.app.extensions["assessed"].parts = PARTS
         self.http = self.app.test_client()
         self.plan = self.http.post("/api/plans", json={"source": {"kind": "demo", "name": "canyon"}}).json
 
