@@ -111,6 +111,56 @@ class Water(unittest.TestCase):
             self.assertEqual([f.field for f in found], ["drops/#d2/station/wet"] * asked)
 
 
+STANCE = (("drops", 0, "landing"), {"kind": "hanging stance", "next_m": known(1.6, "tape")})
+
+
+class Stance(unittest.TestCase):
+    """Whoever has come down to a hanging stance hangs at the next station: all of them, before the rope is pulled."""
+
+    def asked(self, masses, *changes):
+        data = edited(two_drops(doubled(), doubled()), (("party",), two(*masses)), STANCE, *changes)
+        made = assess(read_plan(data)).drops[1]
+        return {p.key: p.demand and p.demand.value for p in made.parts}, made
+
+    @law(30)
+    @given(st.lists(st.floats(40, 130), min_size=1, max_size=8))
+    def test_the_heaviest_rides_and_all_others_hang(self, masses):
+        """DOMAIN's reading: the most at once, peak of the heaviest, static weight of the others."""
+        peak = max(2 * max(masses) * G, 4.0)
+        want = peak + (sum(masses) - max(masses)) * G
+        parts, made = self.asked(masses)
+        self.assertTrue(made.all_hang)
+        self.assertAlmostEqual(parts["webbing"], want, 6)
+        # Tethers are clipped clear of the ring; one rides the rope.
+        self.assertAlmostEqual(parts["ring"], peak, 6)
+        self.assertAlmostEqual(parts["rope.r1-b"], peak / 2, 6)
+        alone = self.asked(masses, (("drops", 0, "landing"), {"kind": "ledge"}))[0]
+        self.assertAlmostEqual(alone["webbing"], peak, 6)
+        # A typed list adds nobody twice, and two who ride at once are among them.
+        typed = self.asked(masses, (("drops", 1, "station", "hanging"), [f"p{n}" for n in range(len(masses))]))[0]
+        self.assertAlmostEqual(typed["webbing"], want, 6)
+        if len(masses) > 1:
+            both = self.asked(masses, (("drops", 1, "station", "together"), "own strands"))[0]
+            self.assertAlmostEqual(both["webbing"], want, 6)
+
+    def test_six_ask_more_of_a_weak_anchor_than_it_holds(self):
+        weak = (("drops", 1, "station", "features", 0, "holds"), capacity(8, 10, "judged"))
+        for landing, short in ((STANCE, True), ((("drops", 0, "landing"), {"kind": "ledge"}), False)):
+            data = edited(two_drops(doubled(), doubled()), (("party",), two(*[90] * 6)), weak, landing)
+            made = assess(read_plan(data)).drops[1]
+            part = next(p for p in made.parts if p.key == "anchor")
+            self.assertEqual(part.verdict == "Shortfall", short, (part.demand, part.required))
+
+    def test_the_last_rides_alone_and_an_unknown_weight_is_asked(self):
+        own = two_drops(doubled(), doubled())["drops"][1]["station"]["states"][0]
+        last = [{**own, "serves": "party"}, {**own, "serves": "last"}]
+        made = self.asked([80, 70, 60], (("drops", 1, "station", "states"), last))[1]
+        tie = next(p for p in made.last.parts if p.key == "webbing")
+        self.assertAlmostEqual(tie.demand.value, 4.0, 6)
+        blank = self.asked([80, 70], (("party", 1, "mass_kg"), {"kind": "unknown", "why": "?"}))[0]
+        self.assertIsNone(blank["webbing"])
+
+
 RIDE = "Ride r1 and r2 tied to it, past the join."
 
 

@@ -290,6 +290,52 @@ class Acts(unittest.TestCase):
         self.assertIsNone(strand("stopper"))
 
 
+class Hands(unittest.TestCase):
+    """A hand holds from its place alone: top line and tie-off at the station, a lowering belay where its friction is,
+    the fireman at that drop's landing (common practice, no source)."""
+
+    def states(self):
+        for by in ("top line", "fireman's belay", "lowered"):
+            system = "lowered" if by == "lowered" else "releasable" if by == "fireman's belay" else "doubled"
+            for data in (descent_of(system, party(4)), backed(descent_of(system, party(4)), by, ["p2"])):
+                play = run(data)
+                for _, _, world in every_state(play):
+                    yield by, play.scene, world
+
+    def test_it_holds_nobody_from_anywhere_else(self):
+        seen = set()
+        for by, scene, world in self.states():
+            for who, found in ((i, paths(scene, world, i)) for i in world.people):
+                for part in {x for path in found for x in path if x.split(".")[0] in ("hand", "watch")}:
+                    kind, owner = part.split(".", 1)
+                    if owner == who:
+                        continue
+                    seen.add((by, kind))
+                    k, here = world.people[who].at, world.people[owner]
+                    for spot, at in itertools.product(("station", "rope", "landing"), (k, k + 1)):
+                        same = {(spot, at), (here.spot, here.at)}
+                        if len(same) == 1 or (same == {("landing", k), ("station", k + 1)}):
+                            continue  # there is no walk between them
+                        moved = world.body(owner, replace(here, spot=spot, at=at))
+                        left = {x for path in paths(scene, moved, who) for x in path}
+                        self.assertNotIn(part, left, (by, who, part, spot, at))
+        self.assertLessEqual({("top line", "hand"), ("fireman's belay", "watch"), ("lowered", "hand")}, seen)
+
+    def test_a_top_line_hangs_where_everything_hangs(self):
+        """On one bolt that nobody accepted, a line from it is no second way."""
+        scene, world = next(
+            (s, w)
+            for by, s, w in self.states()
+            if by == "top line" and any(b.link("top line") for b in w.people.values())
+        )
+        who = next(i for i, b in world.people.items() if b.link("top line"))
+        weak = replace(scene, stages=(replace(scene.stages[0], unaccepted=("bolt",)), *scene.stages[1:]))
+        held_by = paths(weak, world, who)
+        self.assertTrue(any(x.startswith("line.") for path in held_by for x in path))
+        self.assertTrue(all("part.bolt.0" in path for path in held_by))
+        self.assertEqual(independent(held_by), 1)
+
+
 class Changed(unittest.TestCase):
     ACTS = tuple(Act(k, 0, "call", "p0") for k in "abc")
 

@@ -2809,6 +2809,7 @@ export interface components {
          *     points, of two posts, or of ice
          *     cuts: by webbing id what this state takes, None where unknown; wide: what is said once for the plan and holds here
          *     too
+         *     all_hang: whether the station is reached at a hanging stance, where everybody hangs
          *     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings,
          *     tally and verdict are then those of both.
          */
@@ -2865,6 +2866,11 @@ export interface components {
              * @default []
              */
             wide: components["schemas"]["Finding"][];
+            /**
+             * All Hang
+             * @default false
+             */
+            all_hang: boolean;
             /** @default null */
             last: components["schemas"]["DropAssessment"] | null;
         };

@@ -19,8 +19,8 @@ T = TypeVar("T")
 class Context:
     """The plan with its shed by id and its heaviest person; ``weight_unknown`` says why there is none.
     ``carried_wet``: at each drop whether rope and kit have been carried through water; ``swum_to``: whether it is
-    reached by a swim; ``gear``: what things have been through; ``kept``: what is alike at every drop and is worked out
-    once."""
+    reached by a swim; ``hung_to``: whether it is reached at a hanging stance, so that everybody hangs there;
+    ``gear``: what things have been through; ``kept``: what is alike at every drop and is worked out once."""
 
     plan: Plan
     ropes: dict[str, Rope]
@@ -31,6 +31,7 @@ class Context:
     weight_unknown: str
     carried_wet: tuple[Tri, ...] = ()
     swum_to: tuple[Tri, ...] = ()
+    hung_to: tuple[bool, ...] = ()
     gear: Gear = NO_GEAR
     kept: dict[tuple[object, ...], tuple[tuple[object, ...], Any]] = field(
         default_factory=dict, compare=False, repr=False
@@ -112,7 +113,7 @@ def on_the_way(ctx: Context, index: int) -> str:
     returns: as text, the same for the same
     Source: none, text only.
     """
-    return f"{ctx.carried_wet[index]} {ctx.swum_to[index]}"
+    return f"{ctx.carried_wet[index]} {ctx.swum_to[index]} {ctx.hung_to[index]}"
 
 
 def context(plan: Plan, gear: Gear = NO_GEAR) -> Context:
@@ -135,5 +136,6 @@ def context(plan: Plan, gear: Gear = NO_GEAR) -> Context:
         why,
         carried_wet(plan.drops),
         ("no", *(swum_to(d) for d in plan.drops[:-1])),
+        (False, *(d.landing.kind == "hanging stance" for d in plan.drops[:-1])),
         gear,
     )

@@ -205,6 +205,23 @@ def rider_load(look: Look) -> Says[Load]:
     return Load(load_of(ctx.heaviest, "load", look.book))
 
 
+def riders(look: Look) -> tuple[Person, ...]:
+    """Who rides at once where that asks most: the heaviest, and with them the next heaviest where two do.
+
+    look: the station
+    returns: one or two of the party; none where somebody's weight is not known
+    Source: P, common practice, no source; the last person rides alone.
+    """
+    heaviest = look.ctx.heaviest
+    if heaviest is None:
+        return ()
+    alone = look.station.together == "no" and not look.station.two_on_one
+    others = [p for p in look.plan.party if p.id != heaviest.id]
+    if look.state.serves == "last" or alone or not others:
+        return (heaviest,)
+    return heaviest, max(others, key=lambda p: sure(p.mass_kg).value)
+
+
 def two_riders(look: Look, load: Load) -> Says[Load]:
     """The load of two who ride at once, the heaviest of the party; the last person rides alone.
 
@@ -213,16 +230,15 @@ def two_riders(look: Look, load: Load) -> Says[Load]:
     Source: P and J, table of loads: on strands of their own the peak of the heavier and the weight of the lighter; on
         one, both as one.
     """
-    heaviest, first, book = look.ctx.heaviest, load.known, look.book
+    who, first, book = riders(look), load.known, look.book
     alone = look.station.together == "no" and not look.station.two_on_one
-    if look.state.serves == "last" or alone or first is None or heaviest is None:
+    if look.state.serves == "last" or alone or first is None or not who:
         return load
-    others = [p for p in look.plan.party if p.id != heaviest.id]
-    if not others:
+    if len(who) < 2:
         title = "Two are to ride at once, and the party is one"
         yield say("load.hanging", "Not checked", "load", title, "Their weight is not counted.")
         return load
-    second = max(others, key=lambda p: sure(p.mass_kg).value)
+    heaviest, second = who
     if look.station.two_on_one:
         return Load(pair_load(first, second, "load", book))
     own = load_of(second, "load.second", book)

@@ -11,7 +11,7 @@ from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.abrasion import abrasion, over_rock
 from reamer.core.load.anchors import LoadPath, anchor_parts, link_parts
-from reamer.core.load.asked import Load, hanging, load_of
+from reamer.core.load.asked import Load, hanging, load_of, riders
 from reamer.core.load.features import At
 from reamer.core.load.part import Part
 from reamer.core.load.redundancy import RIDER, ROCK, by_practice, load_edges, single_points
@@ -153,13 +153,17 @@ def _extension(look: Look, link: WebbingLink, reach: float, tie: Number | None) 
 def _with_others(look: Look, load: Load) -> Says[Load]:
     """The load on the anchor: the rider's, and the weight of those who hang at the station."""
     station, heaviest, party = look.station, look.ctx.heaviest, look.plan.party
-    if not station.hanging:
-        return load
     people = {p.id: p for p in party}
     there = [people[i] for i in dict.fromkeys(station.hanging) if i in people]
     if len(there) < len(set(station.hanging)):
         title = "Somebody who is to hang here is not in the party"
         yield say("load.hanging", "Not checked", "load", title, "Their weight is not counted.")
+    if look.ctx.hung_to[look.index]:
+        # All are there before the rope above is pulled: whoever does not ride hangs beside.
+        who = riders(look)
+        return hanging(load, [p for p in party if who and p not in who], look.book)
+    if not there:
+        return load
     heavy = [p.name for p in there if p.mass_kg.kind == "unknown"]
     if heavy:
         return Load(None, f"the weight of {heavy[0]} is unknown")

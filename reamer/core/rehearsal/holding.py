@@ -13,6 +13,7 @@ from functools import lru_cache
 from itertools import combinations, product
 
 from reamer.core.answer.verdict import Verdict
+from reamer.core.model import Lowered
 from reamer.core.people.attachment import HOLDS_NOTHING
 from reamer.core.rehearsal.stage import RopeWay, Scene, Stage
 from reamer.core.rehearsal.world import Body, Link, StationNow, StrandRef, World
@@ -146,17 +147,28 @@ def _link(scene: Scene, world: World, who: str, body: Body, link: Link) -> list[
         held += _link(scene, world, link.to, other, third) if third else []
         return [p | {f"passenger.{who}"} for p in held]
     if link.kind == "top line":
-        hands = [f"hand.{link.to}"] if link.hand else ["tie-off.line"]
-        return [frozenset({f"line.{who}", hand}) for hand in hands]
+        # The plan names no second point for it: it hangs where everything hangs.
+        hand = f"hand.{link.to}" if link.hand else "tie-off.line"
+        there = not link.hand or link.to in world.top(k)
+        return [anchor_of(stage, False) | {f"line.{who}", hand}] if there else []
     if link.kind in ("lowering", "bight"):
-        made = [frozenset({f"hand.{link.to}"})] if link.hand else []
-        made += [frozenset({f"hitch.{link.to}"})] if "belayer's hitch" in now.done and link.hand else []
+        there = link.hand and link.to in _belays(world, stage, now)
+        made = [frozenset({f"hand.{link.to}"})] if there else []
+        made += [frozenset({f"hitch.{link.to}"})] if "belayer's hitch" in now.done and there else []
         return [anchor_of(stage, True) | p | {on_rope(s) for s in link.strands} for p in made]
     fixed = fixings(world, stage, now, link.strands, who)
     if link.kind == "third hand":
         return [f | {f"hitch.{who}"} for f in fixed] if link.tested and _grips(stage, now, who) else []
     stops = _stops(scene, world, who, body, link)
     return [f | s | {f"device.{who}"} for f, s in product(fixed, stops)]
+
+
+def _belays(world: World, stage: Stage, now: StationNow) -> list[str]:
+    """Who is where a lowering belay can be held."""
+    system = stage.way(max(now.which, 0)).system
+    if isinstance(system, Lowered) and system.belayer == "above":
+        return world.top(stage.index)
+    return [*world.foot(stage.index, stage.walk), *(() if isinstance(system, Lowered) else world.top(stage.index))]
 
 
 def _grips(stage: Stage, now: StationNow, who: str) -> bool:
@@ -234,7 +246,7 @@ def _stops(scene: Scene, world: World, who: str, body: Body, link: Link) -> list
         made.append(frozenset({f"hitch.{who}"}))
     for by, of in now.fireman:
         watcher = world.people.get(by)
-        if of == who and watcher is not None and by in world.below(k) and world.busy != by:
+        if of == who and watcher is not None and by in world.foot(k, stage.walk) and world.busy != by:
             made.append(frozenset({f"watch.{by}"}))
     if body.spot == "station" and body.at == k:
         if "isolating clove" not in now.done:

@@ -232,7 +232,7 @@ class _Order:
         if not self.world.people[who].link("device") or not self.tested(who):
             self.add("test", who)
         watcher = b.helper or (self.people[0] if self.people[0] != who else "")
-        below = self.world.below(self.k)
+        below = self.world.foot(self.k, self.stage.walk)
         if b.by in ("fireman's belay", *STACKED) and below:
             self.add("take fireman's belay", watcher if watcher in below else below[0], who)
         if self.has("isolating overhand"):

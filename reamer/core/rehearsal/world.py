@@ -173,6 +173,11 @@ class World:
         """Who is on the way down from a station."""
         return [i for i, b in self.people.items() if b.at == k and b.spot == "rope"]
 
+    def foot(self, k: int, walk: bool) -> list[str]:
+        """Who is at the landing below a station: at the next one, where no walk lies between."""
+        at = (k, "landing") if walk else (k + 1, "station")
+        return [i for i, b in self.people.items() if (b.at, b.spot) in (at, (k, "landing"))]
+
     def below(self, k: int) -> list[str]:
         """Who has come down from a station."""
         return [i for i, b in self.people.items() if b.at > k or (b.at == k and b.spot == "landing")]

@@ -51,6 +51,7 @@ class DropAssessment:
     points, of two posts, or of ice
     cuts: by webbing id what this state takes, None where unknown; wide: what is said once for the plan and holds here
     too
+    all_hang: whether the station is reached at a hanging stance, where everybody hangs
     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings,
     tally and verdict are then those of both.
     """
@@ -83,6 +84,7 @@ class DropAssessment:
     state: str
     cuts: tuple[tuple[str, Number | None], ...] = ()
     wide: tuple[Finding, ...] = ()
+    all_hang: bool = False
     last: DropAssessment | None = None
 
 
@@ -149,6 +151,7 @@ def _asked(look: Look) -> Says[DropAssessment]:
         verdict="",
         state=look.state.serves,
         cuts=path.cuts,
+        all_hang=look.ctx.hung_to[look.index],
     )
 
 

@@ -396,14 +396,23 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
 
 /** Who hangs from the anchor besides the rider. */
 function Hanging({ drop, at }: { drop: Drop; at: Path }) {
-  const { plan, edit } = useSession();
+  const { plan, edit, view } = useSession();
   const hanging = drop.station.hanging ?? [];
   const people = plan.party ?? [];
   if (people.length < 2) return null;
+  const all = view.assessment.drops.find((d) => d.id === drop.id)?.all_hang;
   return (
     <>
+      {all && (
+        <p className="col-span-3 text-[13px]" data-testid="all-hang">
+          All {people.length} hang here: the drop above ends at a hanging stance.
+        </p>
+      )}
       <At path={[...at, "hanging"]}>
-        <fieldset className="col-span-3 flex flex-wrap items-center gap-x-4 text-[13px]">
+        <fieldset
+          hidden={all && hanging.length === 0}
+          className="col-span-3 flex flex-wrap items-center gap-x-4 text-[13px]"
+        >
           <legend className="quiet float-left mr-3 text-xs">hang at the station while somebody rides</legend>
           {people.map((p) => (
             <label key={p.id} className="flex min-h-7 items-center gap-1">
