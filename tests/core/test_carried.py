@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from scipy.optimize import fsolve
 
 from reamer.core.answer.context import context
+from reamer.core.answer.look import look_at
 from reamer.core.answer.say import words
 from reamer.core.assess import assess
 from reamer.core.load.line import balance, strung, worst
@@ -18,6 +19,7 @@ from reamer.core.rehearsal.holding import paths
 from reamer.core.rehearsal.rehearsal import rehearsal
 from reamer.core.rehearsal.stage import scene
 from reamer.core.retrieval.side import ride_words
+from reamer.core.schools import _knotted
 from tests import law
 from tests.builders import (
     anchored,
@@ -188,12 +190,23 @@ class SecondRopes(unittest.TestCase):
             elsewhere = self.kit({**system, "stoppers": [{"rope": "r1", "end": "b"}]})
             self.assertLessEqual({"end.open", "system.ends"}, said(elsewhere))
             p = read_plan(data)
+            self.assertEqual(
+                [e.value for e in _knotted(look_at(context(p), 0, p.drops[0]))], [[{"rope": "r2", "end": "b"}]]
+            )
+            over_water = assess(read_plan(edited(data, ((*DROP, "landing"), {"kind": "moving water"})))).drops[0]
+            self.assertFalse([f for f in over_water.findings if f.fix and "releasable" in words(f.fix.label)])
             made = assess(p)
             down = made.descent.ledger.entries[0]
             self.assertIn(("r2", "b", "ride"), {(h.rope, h.end, h.role) for h in down.states[-1].strands})
             self.assertEqual((down.states[-1].last.rope, down.states[-1].last.end), ("r2", "b"))
             fact = next(e for e in scene(context(p), made.drops).stages[0].ways[0].ends if e.strand.rope == "r2")
             self.assertEqual(fact.above, "no")
+
+    def test_the_choice_of_knotted_ends_knots_every_end_that_is_ridden(self):
+        for system in ("releasable", "elastic", "blocked", "pull cord"):
+            p = read_plan(descent_of(system, party(3)))
+            at = look_at(context(p), 0, p.drops[0])
+            self.assertEqual([e.value for e in _knotted(at)], [[{"rope": "r1", "end": "b"}]], system)
 
     def test_what_is_tied_on_or_in_reserve_is_judged(self):
         reserve = {**releasable(20), "reserve_rope": "r2"}

@@ -12,6 +12,7 @@ from reamer.core.model import BlockedSame, Known, Releasable
 from reamer.core.plan.station import for_two
 from reamer.core.reach.ends import Reach
 from reamer.core.reach.need import HALF_CM, LEAST_M, LONGEST_M, deviations_longer, let_out, longest_m
+from reamer.core.rope.strands import tied_on
 from reamer.core.section.lengths import Lengths
 from reamer.core.tables import row
 
@@ -202,8 +203,8 @@ def _hung(look: Look, ride: Reach, hangs: tuple[float, float], window: _Window) 
 def _releasable_fix(look: Look, ride: Reach | None, window: _Window) -> Fix | None:
     """The same rope, tied off releasable for the party; what is rigged now stays for the last person."""
     last = look.system
-    if ride is None or look.state.serves != "all" or last.kind == "none":
-        return None
+    if ride is None or look.state.serves != "all" or last.kind == "none" or tied_on(last) is not None:
+        return None  # what is tied on would have to be tied off at the ring
     if not LEAST_M <= window.middle <= LONGEST_M:
         return None
     given = Known(kind="known", value=window.middle, method="tape")
