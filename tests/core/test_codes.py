@@ -34,7 +34,7 @@ from tests.builders import (
     wrap,
 )
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
-from tests.rehearsing import LOWERED, backed, descent_of, party, run_of
+from tests.rehearsing import LOWERED, backed, descent_of, party, person, run_of
 
 DROP, STATION, STATE = ("drops", 0), ("drops", 0, "station"), ("drops", 0, "station", "states", 0)
 SHORT = [rope(length=20)]
@@ -513,6 +513,11 @@ def textile_lowered():
     return data
 
 
+def own_act(do, who, what, after):
+    """An act put in by the guide."""
+    return {"kind": "add", "id": "x", "after": after, "do": do, "who": who, "what": what}
+
+
 # Said of what going through it act by act finds.
 THROUGH = {
     "rehearse.unclipped": ("Shortfall", without(descent_of("doubled", party(3)), "d1:p0:clip tether:master")),
@@ -577,6 +582,21 @@ THROUGH = {
         ),
     ),
     "rehearse.textile": ("Shortfall", textile_lowered()),
+    "rehearse.check": ("Caution", descent_of("joined", [person(0, "guide"), person(1, "novice")])),
+    "rehearse.novice": (
+        "Shortfall",
+        edits(
+            descent_of("doubled", party(3)),
+            own_act("tie", "p2", "isolating clove", "d1:p0:call:off rope"),
+            order=["p1", "p0", "p2"],
+        ),
+    ),
+    "rehearse.slack": (
+        "Shortfall",
+        edits(descent_of("lowered", party(3)), own_act("give slack", "p0", "p2,3", "d1:p0:take lowering belay:p2")),
+    ),
+    "rehearse.thrown": ("Shortfall", without(descent_of("releasable", party(3)), "d1:p1:call:clear")),
+    "rehearse.untried": ("Caution", without(descent_of("doubled", party(3)), "d1:p1:test-pull:")),
     "rehearse.doubt": (
         "Not checked",
         edited(descent_of("blocked", party(3)), (("shed", "rings", 0, "opening_mm"), unknown("?"))),

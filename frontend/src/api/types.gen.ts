@@ -1360,7 +1360,7 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "go to the edge" | "come back from the edge" | "clip tether" | "load tether" | "unclip tether" | "thread" | "pull to the middle" | "tie" | "untie" | "put in" | "take out" | "set over the edge" | "set back" | "call" | "throw the rope" | "see the ends down" | "check" | "look up" | "load device" | "take off device" | "hand on the brake" | "hand off the brake" | "tie third hand" | "take off third hand" | "add a wrap" | "test" | "take fireman's belay" | "leave fireman's belay" | "take top belay" | "leave top belay" | "tie in" | "untie from the rope" | "pass the bight through" | "tie in to the bight" | "untie the bight" | "untie the end" | "pass the end through" | "tie the end again" | "take lowering belay" | "leave lowering belay" | "clip passenger" | "unclip passenger" | "attend the reserve" | "leave the reserve" | "unlock the tie-off" | "lock the tie-off" | "convert" | "test-pull" | "pull back" | "descend" | "be lowered" | "arrive" | "walk on" | "pull up the end" | "secure the rope" | "let go of the rope" | "hold clear" | "pull" | "stack";
+            do: "go to the edge" | "come back from the edge" | "clip tether" | "load tether" | "unclip tether" | "thread" | "pull to the middle" | "tie" | "untie" | "put in" | "take out" | "set over the edge" | "set back" | "call" | "throw the rope" | "see the ends down" | "check" | "look up" | "load device" | "take off device" | "hand on the brake" | "hand off the brake" | "tie third hand" | "take off third hand" | "add a wrap" | "test" | "take fireman's belay" | "leave fireman's belay" | "take top belay" | "leave top belay" | "tie in" | "untie from the rope" | "pass the bight through" | "tie in to the bight" | "untie the bight" | "untie the end" | "pass the end through" | "tie the end again" | "take lowering belay" | "leave lowering belay" | "clip passenger" | "unclip passenger" | "attend the reserve" | "leave the reserve" | "unlock the tie-off" | "lock the tie-off" | "convert" | "test-pull" | "pull back" | "descend" | "be lowered" | "arrive" | "walk on" | "pull up the end" | "secure the rope" | "let go of the rope" | "hold clear" | "pull" | "stack" | "clip second tether" | "unclip second tether" | "unthread" | "run the rope through" | "load the block" | "give slack" | "take tight" | "tie off the belay" | "undo the belay" | "stop at" | "weight off" | "weight on" | "pass" | "fix the traverse line" | "reel in the traverse line" | "lower the bag" | "pull up the bag" | "stop pulling" | "pull through";
             /**
              * Who
              * @default
@@ -7131,7 +7131,7 @@ export interface components {
         /**
          * StationRun
          * @description One station act by act. ``why``: what the rule asks for and cannot be done here; ``barred``: why the party does
-         *     not get there; ``spans``: the hazards as far as they stand here.
+         *     not get there; ``spans``: the hazards as far as they stand here; ``can``: what can be entered by hand.
          */
         StationRun: {
             /** Drop */
@@ -7157,6 +7157,8 @@ export interface components {
             /** Spans */
             spans: components["schemas"]["Span"][];
             barred: components["schemas"]["Sentence"] | null;
+            /** Can */
+            can: components["schemas"]["Vocable"][];
         };
         /**
          * StationTime
@@ -8078,6 +8080,19 @@ export interface components {
             remark: string;
         };
         /**
+         * Vocable
+         * @description An act, and what it can name at a station; where it names nothing there is nothing to choose.
+         */
+        Vocable: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "go to the edge" | "come back from the edge" | "clip tether" | "load tether" | "unclip tether" | "thread" | "pull to the middle" | "tie" | "untie" | "put in" | "take out" | "set over the edge" | "set back" | "call" | "throw the rope" | "see the ends down" | "check" | "look up" | "load device" | "take off device" | "hand on the brake" | "hand off the brake" | "tie third hand" | "take off third hand" | "add a wrap" | "test" | "take fireman's belay" | "leave fireman's belay" | "take top belay" | "leave top belay" | "tie in" | "untie from the rope" | "pass the bight through" | "tie in to the bight" | "untie the bight" | "untie the end" | "pass the end through" | "tie the end again" | "take lowering belay" | "leave lowering belay" | "clip passenger" | "unclip passenger" | "attend the reserve" | "leave the reserve" | "unlock the tie-off" | "lock the tie-off" | "convert" | "test-pull" | "pull back" | "descend" | "be lowered" | "arrive" | "walk on" | "pull up the end" | "secure the rope" | "let go of the rope" | "hold clear" | "pull" | "stack" | "clip second tether" | "unclip second tether" | "unthread" | "run the rope through" | "load the block" | "give slack" | "take tight" | "tie off the belay" | "undo the belay" | "stop at" | "weight off" | "weight on" | "pass" | "fix the traverse line" | "reel in the traverse line" | "lower the bag" | "pull up the bag" | "stop pulling" | "pull through";
+            /** Whats */
+            whats: components["schemas"]["What"][];
+        };
+        /**
          * Watch
          * @description A guide's own limits of water and weather for one station, at a gauge: the level below which it is gone on, the
          *     level, rate of rise and rain from which it is turned back; None: no such limit.
@@ -8206,6 +8221,16 @@ export interface components {
             same: boolean;
             /** Reach M */
             reach_m: components["schemas"]["Known"] | components["schemas"]["Unknown"];
+        };
+        /**
+         * What
+         * @description Something that an act can name: as the plan has it, and in words.
+         */
+        What: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
         };
         /**
          * Whereabouts
@@ -8685,11 +8710,13 @@ export type UsedThing = components['schemas']['UsedThing'];
 export type UsualKit = components['schemas']['UsualKit'];
 export type Verdict = components['schemas']['Verdict'];
 export type VerdictBody = components['schemas']['VerdictBody'];
+export type Vocable = components['schemas']['Vocable'];
 export type Watch = components['schemas']['Watch'];
 export type WaterView = components['schemas']['WaterView'];
 export type Webbing = components['schemas']['Webbing'];
 export type WebbingAssessment = components['schemas']['WebbingAssessment'];
 export type WebbingLink = components['schemas']['WebbingLink'];
+export type What = components['schemas']['What'];
 export type Whereabouts = components['schemas']['Whereabouts'];
 export type Working = components['schemas']['Working'];
 export type Wrap = components['schemas']['Wrap'];

@@ -122,13 +122,18 @@ def proposed(ctx: Context, drop: Drop, order: tuple[Person, ...], i: int) -> Bac
         return "fireman's belay"
     if water and system.kind == "releasable":
         return "lowered"
-    if want == "top line" and i < len(order) - 1 and _spare_rope(ctx, drop) and able(order[-1]):
+    if want == "top line" and i < len(order) - 1 and spare_rope(ctx, drop) and able(order[-1]):
         return "top line"
     return "third hand"
 
 
-def _spare_rope(ctx: Context, drop: Drop) -> str:
-    """A rope that is carried and not in use at a station, of which somebody may be held; "" where there is none."""
+def spare_rope(ctx: Context, drop: Drop) -> str:
+    """A rope that is carried and not in use at a station, by which somebody may be held.
+
+    ctx: the plan's context; drop: the station's
+    returns: the rope's id, "" where there is none
+    Source: P, common practice, no source.
+    """
     used = ropes_at(drop)
     said, drops = ctx.plan.carry.ropes, ctx.plan.drops
     carried = frozenset[str]().union(*map(ropes_at, drops)) if said is None else frozenset(said)
@@ -252,7 +257,7 @@ def why_not(ctx: Context, drop: Drop, order: tuple[Person, ...], i: int, by: Bac
         "top line": "Nobody able stays above to belay."
         if not any(able(q) for q in above)
         else "No second rope is carried that is not in use here."
-        if not _spare_rope(ctx, drop)
+        if not spare_rope(ctx, drop)
         else None,
         "lowered": "Nobody able stays above to lower."
         if not any(able(q) for q in above)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from reamer.core.answer.say import Sentence
 from reamer.core.model import ActEdit
-from reamer.core.rehearsal.acts import Act
+from reamer.core.rehearsal.act import Act
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,11 +27,15 @@ def changed(acts: Sequence[Act], edits: Sequence[ActEdit], k: int) -> tuple[tupl
     """
     made, drafts = list(acts), list[Draft]()
 
+    def parts(key: str) -> list[Act]:
+        """The acts that a key names: one, or all those that it is now made up of."""
+        return [a for a in made if key and key in (a.key, a.part_of)]
+
     def at(key: str) -> int | None:
         """Where what comes after an act goes, None where the act is not there."""
         if key == "":
             return 0
-        return next((i + 1 for i, a in enumerate(made) if a.key == key), None)
+        return next((i + 1 for i in reversed(range(len(made))) if made[i] in parts(key)), None)
 
     for n, e in enumerate(edits):
         key = e.after if e.kind == "add" else e.act
@@ -43,13 +47,15 @@ def changed(acts: Sequence[Act], edits: Sequence[ActEdit], k: int) -> tuple[tupl
         elif place == 0:
             drafts.append(Draft(n, Sentence("It names no act.")))
         elif e.kind == "drop":
-            del made[place - 1]
+            made = [a for a in made if a not in parts(key)]
         elif e.kind == "reword":
-            made[place - 1] = replace(made[place - 1], own=e.words)
+            first = next(i for i, a in enumerate(made) if a in parts(key))
+            made[first] = replace(made[first], own=e.words)
         else:
-            moved = made.pop(place - 1)
+            moved = parts(key)
+            before, made = made, [a for a in made if a not in moved]
             to = at(e.after)
-            made.insert(place - 1 if to is None else to, moved)
+            made = before if to is None else [*made[:to], *moved, *made[to:]]
             if to is None:
                 drafts.append(Draft(n, Sentence("The act it was to come after is not part of the order now.")))
     return tuple(made), tuple(drafts)

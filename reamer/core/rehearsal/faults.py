@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
 from reamer.core.answer.say import Number, Sentence, listed
-from reamer.core.rehearsal.acts import why_stuck
-from reamer.core.rehearsal.holding import HoldPath, held, paths
-from reamer.core.rehearsal.stage import RopeWay, Scene, Stage
-from reamer.core.rehearsal.world import StrandRef, World
+from reamer.core.rehearsal.holding import HoldPath, fixings, held, paths
+from reamer.core.rehearsal.rigging import why_stuck
+from reamer.core.rehearsal.stage import EndFact, RopeWay, Scene, Stage
+from reamer.core.rehearsal.world import StationNow, StrandRef, World
 
 Happens = Literal["falls", "slides to a stopper", "rope lost", "cannot be pulled", "stranded", "held"]
 HAPPENS: tuple[Happens, ...] = ("falls", "slides to a stopper", "rope lost", "cannot be pulled", "stranded", "held")
@@ -61,16 +62,18 @@ def exposed(scene: Scene, world: World, who: str) -> bool:
 
 
 def fall(scene: Scene, world: World, who: str) -> tuple[Number | None, Number | None, Stage]:
-    """How far somebody would fall from where they are.
+    """How far somebody would fall from where they are: at a station the drop below it, on the rope as much at the most.
 
     scene: the descent; world: the state; who: the person
     returns: low, high [m], None where the drop's height is not known; the drop they fall down
     Source: the survey's bounds; under a hanging stance the next drop is added.
     """
     body = world.people[who]
-    k = min(body.at, len(scene.stages) - 1)
+    # Whoever has come down one drop falls down the next.
+    at = body.at + (body.spot == "landing")
+    k = min(at, len(scene.stages) - 1)
     low, high = 0.0, 0.0
-    known = True
+    known = at < len(scene.stages)
     for stage in scene.stages[k:]:
         if stage.low_m is None or stage.high_m is None:
             known = False
@@ -97,6 +100,10 @@ def title_of(scene: Scene, part: str) -> Sentence:
         "watch": "{name} is not watching",
         "hitch": "{name}’s third hand slips",
         "tether": "{name}’s tether fails or was not clipped",
+        "second tether": "{name}’s second tether fails or was not clipped",
+        "tied": "the tie-off of {name}’s belay comes undone",
+        "ride line": "the tie-off of the ride line comes undone",
+        "knot": "the knot of the rope that is tied on fails",
         "device": "{name}’s device comes off or was not closed",
         "passenger": "{name}’s link to the other’s device fails",
         "line": "{name}’s top line fails",
@@ -114,6 +121,14 @@ def title_of(scene: Scene, part: str) -> Sentence:
         s = of.rpartition(":")
         words = {"rope": scene.rope(s[0]), "end": s[2].upper()}
         return Sentence("strand {end} of {rope} is cut at an edge", {}, words)
+    if family in ("part", "point"):
+        key, _, k = of.rpartition(".")
+        stage = scene.stages[int(k)]
+        words = {"name": stage.named.get(key, key), "n": str(stage.number)}
+        plain = "{name} at station {n} fails"
+        return Sentence(
+            plain if family == "point" else plain + ", which nobody has accepted as a single point", {}, words
+        )
     return Sentence(said.get(family, "{name} fails"), {}, {"name": name})
 
 
@@ -135,9 +150,9 @@ def loses(scene: Scene, world: World, who: str, lost: HoldPath, found: tuple[Hol
     if not exposed(scene, world, who):
         return Outcome("held", who, None, None, Sentence("{name} stands.", {}, {"name": name}), accepted)
     low, high, stage = fall(scene, world, who)
-    if slides(scene, world, who, lost):
-        story = Sentence("{name} slides to the stopper.", {}, {"name": name})
-        return Outcome("slides to a stopper", who, low, high, story, accepted)
+    slide = slides(scene, world, who, lost)
+    if slide is not None:
+        return _slides(scene, who, slide, stage, accepted)
     into = ", into a pool" if stage.drop.landing.kind == "pool" else ""
     if high is None or low is None:
         story = Sentence("{name} falls; how far is not known{into}.", {}, {"name": name, "into": into})
@@ -149,23 +164,43 @@ def loses(scene: Scene, world: World, who: str, lost: HoldPath, found: tuple[Hol
     return Outcome("falls", who, low, high, story, accepted)
 
 
-def slides(scene: Scene, world: World, who: str, lost: HoldPath) -> bool:
-    """Whether a knot in every strand of a device stops somebody whose rope runs through it.
+def _slides(scene: Scene, who: str, end: EndFact, stage: Stage, accepted: bool) -> Outcome:
+    """Somebody whose rope runs through their device as far as the stopper in an end."""
+    named = {"name": scene.name(who), "end": end.strand.end.upper(), "rope": scene.rope(end.strand.rope)}
+    reach, above = end.reach_m, end.above_m
+    if reach is None or above is None:
+        story = Sentence("{name} slides to the stopper in end {end} of {rope}.", {}, named)
+        return Outcome("slides to a stopper", who, None, None, story, accepted)
+    far = Number(max(0.0, min(reach[1], stage.high_m if stage.high_m is not None else reach[1])), "length", "up")
+    high = Number(max(0.0, above), "length", "up")
+    story = Sentence(
+        "{name} slides to the stopper in end {end} of {rope}, {far} at the most, up to {high} above the landing.",
+        {"far": far, "high": high},
+        named,
+    )
+    return Outcome("slides to a stopper", who, Number(0.0, "length", "down"), far, story, accepted)
+
+
+def slides(scene: Scene, world: World, who: str, lost: HoldPath) -> EndFact | None:
+    """The knotted end that stops somebody whose rope runs through their device.
 
     scene: the descent; world: the state; who: the person; lost: what no longer holds
-    returns: true where the strands still hold above, and each has a stopper above the landing
+    returns: the end where the strands still hold above and a stopper above the landing is in each, or in one that is
+    held by itself; None where nothing stops them
     Source: P, common practice, no source: a stopper below landing level stops nobody.
     """
     body = world.people[who]
     link = body.link("device")
-    if link is None or any(
-        p.startswith(("device.", "part.", "rope.", "block", "join", "tie-off", "doubt")) for p in lost
-    ):
-        return False
-    stage = scene.stages[link.k]
-    way = stage.way(world.stations[link.k].which)
-    ends = {e.strand: e for e in way.ends}
-    return all(world.stopper(s) and s in ends and ends[s].above == "may" for s in link.strands)
+    gone = ("device.", "part.", "point.", "rope.", "block", "join", "tie-off", "doubt", "knot.", "bights", "ride line")
+    if link is None or any(p.startswith(gone) for p in lost):
+        return None
+    stage, now = scene.stages[link.k], world.stations[link.k]
+    way = stage.way(now.which)
+    caught = [e for e in way.ends if e.strand in link.strands and world.stopper(e.strand) and e.above == "may"]
+    if caught and len(caught) == len(link.strands):
+        return max(caught, key=lambda e: e.reach_m[1] if e.reach_m is not None else math.inf)
+    alone = [e for e in caught if fixings(world, stage, now, frozenset({e.strand}), who)]
+    return alone[0] if alone else None
 
 
 def what_holds(scene: Scene, path: HoldPath) -> str:
@@ -176,6 +211,8 @@ def what_holds(scene: Scene, path: HoldPath) -> str:
     Source: none, text only.
     """
     parts = {p.partition(".")[0]: p.partition(".")[2] for p in path}
+    if "second tether" in parts:
+        return f"{scene.name(parts['second tether'])}’s second tether"
     if "tether" in parts:
         return ("the backup screw, by " if "screw" in parts else "") + f"{scene.name(parts['tether'])}’s tether"
     if "passenger" in parts and "device" in parts:
@@ -193,6 +230,8 @@ def what_holds(scene: Scene, path: HoldPath) -> str:
             else ", stopped by a knot"
         )
         return f"{scene.name(parts['device'])}’s device{stop}"
+    if "tied" in parts:
+        return f"{scene.name(parts['tied'])}’s belay, tied off"
     if "line" in parts:
         return f"the top line in {scene.name(parts['hand'])}’s hand" if "hand" in parts else "the top line, tied off"
     if "hitch" in parts:
@@ -208,7 +247,7 @@ def is_accepted(scene: Scene, world: World, part: str) -> bool:
     Source: P, common practice, no source.
     """
     family, _, of = part.partition(".")
-    if family in ("device", "tether", "passenger"):
+    if family in ("device", "tether", "second tether", "passenger"):
         body = world.people.get(of)
         link = body.link(family) if body is not None else None  # type: ignore[arg-type]
         return link is not None and link.tested
@@ -216,15 +255,51 @@ def is_accepted(scene: Scene, world: World, part: str) -> bool:
         body = world.people.get(of)
         link = body.link("top line") if body is not None else None
         return link is not None and link.tested
+    if family in ("point", "tied"):
+        return True
     if family == "rope":
         rope = of.rpartition(":")[0]
         stages = [s for s in scene.stages if any(rope in w.ropes for w in s.ways) and not s.cut_accepted]
         at = [s for s in stages if world.ropes[rope].has(f"ring {s.index}")] if rope in world.ropes else []
         return not at
-    if family in ("block", "join", "tie-off", "bights", "device knot") and of.isdigit():
-        now = world.stations[int(of)]
-        return family in now.tested or f"check station {of}" in world.said
+    if family == "knot":
+        return all(f"check station {s.index}" in world.said for s in scene.stages if _hangs(s, world, of))
+    if family in ("join", "tie-off", "ride line") and of.isdigit():
+        return checked(scene, world, int(of), family)
+    if family in ("block", "bights", "device knot") and of.isdigit():
+        return family in world.stations[int(of)].tested
     return family == "screw"
+
+
+def _hangs(stage: Stage, world: World, key: str) -> bool:
+    """Whether a strand hangs at a station now."""
+    now = world.stations[stage.index]
+    return now.which >= 0 and "pulled" not in now.done and key in {s.key for s in stage.way(now.which).strands}
+
+
+def checked(scene: Scene, world: World, k: int, what: str) -> bool:
+    """Whether a knot is accepted: looked at by somebody able who has not tied it; where nobody else able was there, its
+    tyer has weighted it with the tether in.
+
+    scene: the descent; world: the state; k: the station, from 0; what: the knot
+    returns: true where one of the two was done
+    Source: P, common practice, no source.
+    """
+    return f"check station {k}" in world.said or (
+        what in world.stations[k].tested and alone_able(scene, world, k, what)
+    )
+
+
+def alone_able(scene: Scene, world: World, k: int, what: str) -> bool:
+    """Whether nobody able but its tyer is or was there to look at a knot before people went down on it.
+
+    scene: the descent; world: the state; k: the station, from 0; what: the knot
+    returns: true where the party has nobody else who could
+    Source: P, common practice, no source.
+    """
+    maker = dict(world.stations[k].maker).get(what, "")
+    by = {b.who for b in scene.stages[k].backups}
+    return not any(scene.able(i) for i in by if i != maker)
 
 
 def faults(scene: Scene, world: World) -> tuple[Fault, ...]:
@@ -257,12 +332,28 @@ def _rank(fault: Fault) -> tuple[bool, int, float, str]:
     if worst is None:
         return True, len(HAPPENS), 0.0, fault.key
     far = worst.high.value if worst.high is not None else 1e9
-    return worst.accepted, HAPPENS.index(worst.happens), -far if worst.happens == "falls" else 0.0, fault.key
+    down = falls(worst)
+    return worst.accepted, 0 if down else HAPPENS.index(worst.happens), -far if down else 0.0, fault.key
+
+
+# A longer slide counts with the falls [m]: our judgement.
+LONG_SLIDE_M = 3.0
+
+
+def falls(out: Outcome) -> bool:
+    """Whether somebody falls, or slides so far that it counts with the falls.
+
+    out: what happens
+    returns: a slide of unknown length counts
+    Source: J, our judgement.
+    """
+    far = out.high.value if out.high is not None else math.inf
+    return out.happens == "falls" or (out.happens == "slides to a stopper" and far > LONG_SLIDE_M)
 
 
 def _untested(world: World, part: str) -> bool:
     family, _, who = part.partition(".")
-    if family not in ("device", "tether", "passenger") or who not in world.people:
+    if family not in ("device", "tether", "second tether", "passenger") or who not in world.people:
         return False
     link = world.people[who].link(family)  # type: ignore[arg-type]
     return link is not None and not link.tested
@@ -277,16 +368,19 @@ def open_ends(scene: Scene, world: World, k: int, strands: frozenset[StrandRef])
     """
     stage, now = scene.stages[k], world.stations[k]
     way = stage.way(now.which)
-    if stage.water or now.done & {"isolating overhand", "overhand below"}:
+    if now.done & {"isolating overhand", "overhand below"}:
         return []
     made: list[tuple[StrandRef, str]] = []
     middle = way.kind != "doubled" or "middle" in now.done
     for e in way.ends:
         if e.strand not in strands or world.stopper(e.strand) or _held_below(world, k, e.strand):
             continue
-        if stage.below == "hanging":
+        if stage.water:
+            if why := _over_water(stage, now, e):
+                made.append((e.strand, why))
+        elif stage.below == "hanging":
             made.append((e.strand, "below a hanging stance"))
-        elif e.above == "may" or not middle:
+        elif e.above == "may" or not middle or _drawn_up(way, now, e):
             made.append((e.strand, "and may hang above the landing"))
         elif "seen" not in now.done:
             made.append((e.strand, "and nobody has seen it down"))
@@ -295,13 +389,32 @@ def open_ends(scene: Scene, world: World, k: int, strands: frozenset[StrandRef])
     return made
 
 
+# How far above the surface an open end may hang [m].
+ABOVE_WATER_M = 0.3
+
+
+def _over_water(stage: Stage, now: StationNow, e: EndFact) -> str:
+    """Why an end over moving water can be ridden off, "" where it cannot.
+
+    Source: P, common practice, no source."""
+    if stage.on_site and stage.way(now.which).kind == "releasable" and not now.attendant:
+        return "over moving water, its length to be set with nobody at the reserve"
+    if e.above == "may" and e.above_m is not None and e.above_m > ABOVE_WATER_M:
+        return "high above moving water"
+    return "over moving water, and how far above it is not known" if e.above == "unknown" else ""
+
+
+def _drawn_up(way: RopeWay, now: StationNow, e: EndFact) -> bool:
+    """Whether a test-pull has drawn an end up that lay on the landing by less than a metre."""
+    up = "shifted" in now.done and e.strand == way.up
+    return up and e.above == "no" and (e.spare_m is None or e.spare_m < 1.0)
+
+
 def _held_below(world: World, k: int, s: StrandRef) -> bool:
     """Whether an end is threaded through the next station with a stopper in it."""
-    return (
-        k + 1 < len(world.stations) and world.ropes[s.rope].has(f"ring {k + 1}") and world.stopper(s)
-        if s.rope in world.ropes
-        else False
-    )
+    rope = world.ropes.get(s.rope)
+    ahead = rope is not None and k + 1 < len(world.stations) and rope.ends[s.end == "b"] == f"threaded at {k + 2}"
+    return ahead and world.stopper(s)
 
 
 def _ends(scene: Scene, world: World) -> list[Fault]:
@@ -329,9 +442,13 @@ def loose(scene: Scene, world: World, k: int) -> bool:
     Source: P, common practice, no source.
     """
     stage, now = scene.stages[k], world.stations[k]
+    if stage.climbed and "pulled" not in now.done:
+        # Whoever has climbed here on the rope's end stands without it once it is let go of.
+        top = [world.people[i] for i in world.top(k)]
+        return bool(top) and not any(b.link("lowering") or b.link("bight") for b in top) and not now.done & SECURED
     if "pulled" not in now.done or f"stack {k}" in world.said or (stage.below == "ground" and not stage.water):
         return False
-    if now.done & {"secured clipped", "secured tied"}:
+    if now.done & SECURED:
         return False
     if sum(d.startswith("secured in hand") for d in now.done) > 1:
         return False
@@ -347,6 +464,9 @@ def loose(scene: Scene, world: World, k: int) -> bool:
     return True
 
 
+SECURED = {"secured clipped", "secured tied"}
+
+
 def _let_go(scene: Scene, world: World) -> list[Fault]:
     """A rope that is let go of."""
     made = []
@@ -356,6 +476,10 @@ def _let_go(scene: Scene, world: World) -> list[Fault]:
             story = Sentence("The party stands below drop {n} without {ropes}.", {}, {"ropes": ropes, "n": str(k + 1)})
             title = Sentence("Somebody lets go of {ropes}", {}, {"ropes": ropes})
             who = next(iter(world.below(k)), "")
+            if scene.stages[k].climbed and world.top(k):
+                who = world.top(k)[0]
+                named = {"ropes": ropes, "name": scene.name(who)}
+                story = Sentence("{name} stands at the top of the pitch without {ropes}.", {}, named)
             made.append(Fault(f"drop.{k}", title, True, (Outcome("rope lost", who, None, None, story, False),)))
     return made
 
@@ -396,15 +520,35 @@ def _lets_down(scene: Scene, world: World, who: str) -> str:
     now = world.stations[body.at]
     way: RopeWay = scene.stages[body.at].way(now.which)
     lowering = body.link("lowering")
-    if lowering is not None:
+    if lowering is not None and (lowering.hand or lowering.tied):
         return scene.name(lowering.to)
-    if body.link("top line") is not None and "tie-off" in now.done:
-        return scene.name(body.link("top line").to)  # type: ignore[union-attr]
+    line = body.link("top line")
+    if line is not None and now.done & {"tie-off", "ride line"} and line.to in world.top(body.at):
+        return scene.name(line.to)
     if way.kind == "releasable" and now.attendant:
         return scene.name(now.attendant)
     if body.link("third hand") is None:
-        return next((scene.name(by) for by, of in now.fireman if of == who), "")
+        return next((scene.name(w.by) for w in now.fireman if w.of == who), "")
     return ""
+
+
+def untold(scene: Scene, world: World, k: int) -> StrandRef | None:
+    """The strand that could be pulled by mistake and would stick, where nobody has said or tried which one comes.
+
+    scene: the descent; world: the state; k: the station, from 0
+    returns: the strand, None where there is none, or somebody is still above
+    Source: P, common practice, no source.
+    """
+    now = world.stations[k]
+    way = scene.stages[k].way(now.which)
+    if world.top(k) or world.riding(k) or not world.below(k) or way.pull is None or now.which < 0:
+        return None
+    told = f"call pull {way.pull.key} {k}" in world.said or "test-pulled" in now.done
+    if told or now.done & {"pulled", "pulling", "stuck"} or "threaded" not in now.done:
+        return None
+    other = next((s for s in way.strands if s != way.pull), None)
+    stuck = why_stuck(scene, world, k, other) if other is not None else None
+    return other if stuck is not None and stuck[0] == "strand" else None
 
 
 def _wrong(scene: Scene, world: World) -> list[Fault]:
@@ -423,11 +567,11 @@ def _wrong(scene: Scene, world: World) -> list[Fault]:
             words = {"name": scene.name(who), "end": way.pull.end.upper(), "rope": scene.rope(way.pull.rope)}
             title = Sentence("{name} has loaded end {end} of {rope}, which nothing holds", {}, words)
             made.append(Fault(f"strand.{who}", title, True, (out,)))
-        if not world.top(k) and world.below(k) and way.kind == "joined" and way.pull is not None:
-            told = f"call pull {way.pull.key} {k}" in world.said or "test-pulled" in now.done
-            if not told and way.up is not None:
-                stuck = why_stuck(scene, world, k, way.up)
-                story = stuck[1] if stuck else Sentence("The rope sticks.")
+        other = untold(scene, world, k)
+        if other is not None:
+            stuck = why_stuck(scene, world, k, other)
+            if stuck is not None:
+                story = stuck[1]
                 out = Outcome("cannot be pulled", world.below(k)[0], None, None, story, False)
                 made.append(Fault(f"pull.{k}", Sentence("The wrong strand is pulled"), True, (out,)))
     return made

@@ -14,11 +14,11 @@ from reamer.core.people.attachment import gripped
 from reamer.core.people.backups import KINDS, backups_of, why_not
 from reamer.core.plan.edits import PLAN, Edit
 from reamer.core.plan.party import order_of
-from reamer.core.rehearsal.acts import Act
+from reamer.core.rehearsal.act import Act
 from reamer.core.rehearsal.hazards import Hazard
 from reamer.core.rehearsal.play import Play, play
 from reamer.core.rehearsal.stage import Scene
-from reamer.core.rehearsal.words import said, thing
+from reamer.core.rehearsal.words import SAID, said, thing
 
 MOST = 3
 Candidate = tuple[Sentence, GoThrough]
@@ -74,7 +74,7 @@ def _candidates(run: Play, hazard: Hazard, k: int) -> Iterator[Candidate]:
     for n, e in enumerate(through.edits):
         if e.kind == "reword":
             continue
-        act = generated.get(e.act) if e.kind != "add" else None
+        act = (generated.get(e.act) or _whole(run, k, e.act)) if e.kind != "add" else None
         what = _bare(scene, act) if act is not None else "the act that was added"
         label = {"drop": "Put back: {what}", "move": "Back to its place: {what}", "add": "Take out {what}"}[e.kind]
         yield (
@@ -97,6 +97,15 @@ def _candidates(run: Play, hazard: Hazard, k: int) -> Iterator[Candidate]:
     yield from _backed(run, hazard, k, through)
 
 
+def _whole(run: Play, k: int, key: str) -> Act | None:
+    """The one act that a key was, which is now made up of several."""
+    part = next((a for a in run.stations[k].generated.acts if a.part_of == key), None)
+    named = key.split(":", 3)
+    if part is None or len(named) < 4 or named[2] not in SAID:
+        return None
+    return replace(part, key=key, do=named[2], who=named[1], what=named[3], part_of="")
+
+
 def _bare(scene: Scene, act: Act) -> str:
     told = words(said(scene, act))
     return told[:-1] if told.endswith(".") else told
@@ -106,6 +115,12 @@ ADD: dict[str, tuple[tuple[ActName, str], ...]] = {
     "rehearse.unclipped": (("clip tether", "master"), ("load tether", "")),
     "rehearse.drawn": (("pull back", ""),),
     "rehearse.dropped": (("secure the rope", "clipped"),),
+}
+UNDONE_BY: dict[str, ActName] = {
+    "conversion": "convert",
+    "over": "set over the edge",
+    "traverse line": "reel in the traverse line",
+    "ride line": "untie",
 }
 LABELS: dict[ActName, str] = {
     "clip tether": "{name} clips the tether first",
@@ -118,8 +133,11 @@ LABELS: dict[ActName, str] = {
     "set over the edge": "{name} sets the ring over the edge first",
     "untie": "{name} unties {what} first",
     "tie": "{name} ties {what} first",
-    "call": "{name} says first which strand is pulled",
+    "call": "{name} calls “{what}” first",
     "attend the reserve": "{name} stays at the reserve",
+    "reel in the traverse line": "{name} reels in the traverse line first",
+    "test-pull": "{name} test-pulls first, and it is pulled back",
+    "take tight": "{name} takes it tight first",
 }
 
 
@@ -136,11 +154,12 @@ def _added(run: Play, hazard: Hazard, k: int, through: GoThrough) -> Iterator[Ca
     if s.code == "rehearse.untested":
         todo = [(who, "load tether", "")] if s.of == "tether" else [(who, "test", "")]
     elif s.code == "rehearse.end":
-        key = s.of.removeprefix("out ")
-        todo = [(acts[n].who, "tie", "overhand below")] if s.of.startswith("out ") else [(who, "tie", f"stopper {key}")]
+        todo = [(who, "tie", f"stopper {key}") for key in s.of.split("+")]
+        if s.of == "out":
+            todo = [(acts[n].who, "tie", "overhand below")]
     elif s.code == "rehearse.left":
-        do: ActName = "convert" if s.of == "conversion" else "set over the edge" if s.of == "over" else "take out"
-        todo = [(last, do, s.of if do == "take out" else "")]
+        do = UNDONE_BY.get(s.of, "take out")
+        todo = [(last, do, s.of if do in ("take out", "untie") else "")]
     elif s.code == "rehearse.pull":
         way = scene.stages[k].way(run.stations[k].states[n].stations[k].which)
         if s.of == "stopper" and way.up is not None:
@@ -149,10 +168,19 @@ def _added(run: Play, hazard: Hazard, k: int, through: GoThrough) -> Iterator[Ca
             todo = [(last, "call", f"pull {way.pull.key}")]
     elif s.code == "rehearse.water" and s.of == "reserve":
         todo = [(last, "attend the reserve", "")]
+    elif s.code == "rehearse.thrown":
+        below = run.stations[k].states[n].foot(k, scene.stages[k].walk)
+        todo = [(below[0], "call", "clear")] if below else []
+    elif s.code == "rehearse.untried":
+        below = run.stations[k].states[n].foot(k, scene.stages[k].walk)
+        todo = [(below[0], "test-pull", ""), (who, "pull back", "")] if below else []
+    elif s.code == "rehearse.slack":
+        by = next((x.to for x in run.stations[k].states[n].people[who].links if x.slack_m), "")
+        todo = [(by, "take tight", who)] if by else []
     if not todo:
         return
     fresh = _fresh(through)
-    named = {"name": scene.name(todo[0][0]), "what": thing(scene, todo[0][2], todo[0][1])}
+    named = {"name": scene.name(todo[0][0]), "what": thing(scene, todo[0][2], todo[0][1], k)}
     label = Sentence(LABELS[todo[0][1]], {}, named)
     # Before the hazard begins, and, where that is too late, before each act further back at this station.
     for back in range(n, max(-1, n - 14), -1):

@@ -3,25 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.say import Number, Sentence, listed
 from reamer.core.model import Bights
 from reamer.core.people.attachment import HOLDS_NOTHING
-from reamer.core.people.backups import STACKED
 from reamer.core.plan.party import unavoidable
-from reamer.core.rehearsal.acts import why_stuck
-from reamer.core.rehearsal.faults import Happens, exposed, fall, loose, open_ends
+from reamer.core.rehearsal.faults import Happens, checked, exposed, fall, loose, open_ends, untold
 from reamer.core.rehearsal.holding import Held, HoldPath, fixings, held, sure
+from reamer.core.rehearsal.rigging import FOR_THE_ABLE, MOVED, ON_PEOPLE, why_stuck
 from reamer.core.rehearsal.stage import Scene, Stage
-from reamer.core.rehearsal.world import Link, StationNow, StrandRef, World
+from reamer.core.rehearsal.world import BELAYED, Link, StationNow, StrandRef, World
+from reamer.core.rope.strands import UNDONE
 
 
 @dataclass(frozen=True, slots=True)
 class Seen:
     """A hazard as it stands in one state. ``of``: what tells it from others of its kind; ``said``: the plan's own
-    findings say it already."""
+    findings say it already; ``victims``: whom it threatens in this state, where they are named as {names}; ``once``:
+    one of its kind is said for the whole descent."""
 
     code: str
     k: int
@@ -33,11 +34,18 @@ class Seen:
     story: Sentence
     high: Number | None = None
     said: bool = False
+    victims: tuple[str, ...] = ()
+    once: bool = False
 
     @property
     def key(self) -> str:
         """What stays the same from act to act."""
-        return f"{self.code}:{self.k}:{self.who}:{self.of}"
+        return f"{self.code}:{'' if self.once else self.k}:{self.who}:{self.of}"
+
+    def naming(self, victims: tuple[str, ...]) -> Seen:
+        """The same with everybody named whom it threatens."""
+        named = {"names": listed(list(victims))}
+        return replace(self, victims=victims, title=replace(self.title, words={**self.title.words, **named}))
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +80,10 @@ def hazards(states: Sequence[Sequence[Seen]]) -> tuple[Hazard, ...]:
     last: dict[str, int] = {}
     for n, here in enumerate(states):
         for s in here:
-            begun.setdefault(s.key, (s, n))
+            first, at = begun.setdefault(s.key, (s, n))
+            if not set(s.victims) <= set(first.victims):
+                # One mistake is said once, with everybody whom it threatens.
+                begun[s.key] = first.naming(tuple(dict.fromkeys((*first.victims, *s.victims)))), at
             last[s.key] = n
     # One that comes again, as with each rider, is one from the first to the last.
     ends = {key: n + 1 if n + 1 < len(states) else None for key, n in last.items()}
@@ -100,6 +111,8 @@ def seen(scene: Scene, world: World, by: Held | None = None) -> list[Seen]:
         made += _left(scene, world, stage, now)
         made += _backup(scene, world, stage, now)
         made += _two(scene, world, stage)
+        made += _tasks(scene, world, stage, now)
+        made += _before_the_last(scene, world, stage, now)
         made += _groups(scene, world, stage)
         made += _stacked(scene, world, stage, now)
         made += _water(scene, world, stage, now)
@@ -140,11 +153,14 @@ def _held(scene: Scene, world: World, who: str, found: tuple[HoldPath, ...]) -> 
     unsure = sorted(p for p in critical if p.startswith(("doubt.", "bare.")))
     unsure = unsure or ([] if known else sorted(x for p in found for x in p if x.startswith("doubt.")))
     made = [_doubt(scene, world, who, at, unsure[0].split(".")[1])] if unsure else []
-    return made + _fault(scene, world, who, critical, one)
+    return made + (_slack(scene, world, who, known or found, one) or _fault(scene, world, who, (found, critical), one))
 
 
-def _fault(scene: Scene, world: World, who: str, critical: HoldPath, one: Callable[..., Seen]) -> list[Seen]:
-    """The one likely fault that drops somebody, of the parts that every path has."""
+def _fault(
+    scene: Scene, world: World, who: str, by: tuple[tuple[HoldPath, ...], HoldPath], one: Callable[..., Seen]
+) -> list[Seen]:
+    """The one likely fault that drops somebody. ``by``: their paths, and the parts that every path has."""
+    found, critical = by
     body = world.people[who]
     device = body.link("device")
     tied = body.link("lowering") or body.link("bight")
@@ -185,17 +201,47 @@ def _fault(scene: Scene, world: World, who: str, critical: HoldPath, one: Callab
         return [one("rehearse.hand", "", title, "It lets go.", whose=whose)]
     if f"hitch.{who}" in critical and device is None:
         return [one("rehearse.hand", "third hand", "Only {name}’s third hand holds them", "It slips.")]
-    return _unseen(scene, world, device or tied, one)
+    return _unseen(scene, world, device or tied, found, one)
 
 
-def _unseen(scene: Scene, world: World, on: Link | None, one: Callable[..., Seen]) -> list[Seen]:
+def _slack(scene: Scene, world: World, who: str, found: tuple[HoldPath, ...], one: Callable[..., Seen]) -> list[Seen]:
+    """Slack in the one belay that somebody is held by: they fall through it, and onto a hand."""
+    for link in world.people[who].links:
+        parts = {f"hand.{link.to}", f"hitch.{link.to}", f"tied.{who}"}
+        if link.kind in BELAYED and link.slack_m > 0 and all(p & parts for p in found):
+            far = Number(link.slack_m, "length", "up")
+            named = {"name": scene.name(who), "whose": f"{scene.name(link.to)}’s"}
+            story = Sentence("They come off: {name} falls {far} through it, onto {whose} hand.", {"far": far}, named)
+            made: Seen = one("rehearse.slack", "", "{name} is on a belay that is slack", "")
+            return [replace(made, story=story, high=far)]
+    return []
+
+
+def _unseen(
+    scene: Scene, world: World, on: Link | None, found: tuple[HoldPath, ...], one: Callable[..., Seen]
+) -> list[Seen]:
     """A join or a tie-off that nobody has looked at, where there is somebody to look."""
-    if on is None or len(world.people) < 2 or f"check station {on.k}" in world.said:
+    if on is None or len(world.people) < 2:
         return []
     now = world.stations[on.k]
-    knots = [x for x in ("join", "tie-off") if x in now.done and x in scene.stages[on.k].way(now.which).knots]
+    parts = {x for p in found for x in p}
+    knots = [x for x in ("join", "tie-off", "ride line") if f"{x}.{on.k}" in parts and x in now.done]
+    if not knots or f"check station {on.k}" in world.said:
+        return []
+    if checked(scene, world, on.k, knots[0]):
+        # Nobody able but its tyer is there, and they have weighted it.
+        return [_by_one(scene, world, on.k, knots[0])]
     title, story = "{name} hangs on a {what} that nobody has checked", "It is not dressed, or not that knot."
-    return [one("rehearse.untested", "check", title, story, what=x) for x in knots[:1]]
+    return [one("rehearse.untested", "check", title, story, what=knots[0])]
+
+
+def _by_one(scene: Scene, world: World, k: int, what: str) -> Seen:
+    """A knot that nobody able but its tyer could look at: said once for the whole descent."""
+    maker = dict(world.stations[k].maker).get(what, "")
+    named = {"what": what, "name": scene.name(maker)}
+    title = Sentence("The {what} is checked by nobody else", {}, named)
+    story = Sentence("Nobody able is there besides {name}, who ties it: they weight it with the tether in.", {}, named)
+    return Seen("rehearse.check", k, "", "", "Caution", "falls", title, story, once=True)
 
 
 def _on_what_runs(scene: Scene, world: World, who: str) -> bool:
@@ -284,30 +330,51 @@ def _ends(scene: Scene, world: World, stage: Stage, now: StationNow, by: Held) -
         return []
     way = stage.way(now.which)
     planned = {e.strand for e in way.ends if e.planned}
+    above, below = world.top(k), world.below(k)
+    out: list[StrandRef] = []
+    if below and not stage.water and "thrown" in now.done and not now.done & CLOSED:
+        out = [s for s in way.ride if s in planned and not world.stopper(s)]
+    if out and (above or world.riding(k)):
+        # A knot that was in and is out too early is one mistake, whoever comes past its end.
+        who = [*world.riding(k), *above][0]
+        high, falls = _falls(scene, world, who)
+        still = tuple(scene.name(i) for i in [*world.riding(k), *above])
+        words = {"ends": listed([_end_words(scene, s) for s in out]), "what": "knots are" if out[1:] else "knot is"}
+        title = Sentence("The {what} out of {ends} with {names} still to come down", {}, words)
+        told = "No isolating knot closes the rope. Somebody gets on it and rides past the end."
+        story = _told(told, falls, {})
+        made.append(
+            Seen("rehearse.end", k, "", "out", "Shortfall", "falls", title, story, high, victims=still).naming(still)
+        )
     for who in world.riding(k):
         link = world.people[who].link("device")
         if link is None or not by[who]:
             continue
-        for s, why in open_ends(scene, world, k, link.strands):
+        ends = [(s, why) for s, why in open_ends(scene, world, k, link.strands) if s not in out]
+        for why in dict.fromkeys(why for _, why in ends):
+            some = [s for s, w in ends if w == why]
             high, falls = _falls(scene, world, who)
-            words = {"end": s.end.upper(), "rope": scene.rope(s.rope), "why": why, "name": scene.name(who)}
-            title = Sentence("{name} rides a rope whose end {end} of {rope} is open {why}", {}, words)
-            said = s not in planned and "seen" not in why
-            story = _told("They do not stop before it.", falls, words)
-            made.append(Seen("rehearse.end", k, who, s.key, "Shortfall", "falls", title, story, high, said))
-    above, below = world.top(k), world.below(k)
-    if above and below and not stage.water and "thrown" in now.done:
-        for s in way.ride:
-            if s in planned and not world.stopper(s) and not now.done & {"isolating overhand", "overhand below"}:
-                who = above[0]
-                high, falls = _falls(scene, world, who)
-                words = {"end": s.end.upper(), "rope": scene.rope(s.rope), "name": scene.name(who)}
-                title = Sentence("The knot is out of end {end} of {rope} with {name} still above", {}, words)
-                story = _told(
-                    "No isolating knot closes the rope. Somebody gets on it and rides past the end.", falls, words
-                )
-                made.append(Seen("rehearse.end", k, "", f"out {s.key}", "Shortfall", "falls", title, story, high))
+            words = {
+                "ends": listed([_end_words(scene, s) for s in some]),
+                "why": why,
+                "are": "are" if some[1:] else "is",
+            }
+            title = Sentence("{names} rides a rope of which {ends} {are} open {why}", {}, words)
+            said = not any(s in planned for s in some) and "seen" not in why and "nobody" not in why
+            story = _told("They do not stop before it.", falls, {})
+            name = (scene.name(who),)
+            one = Seen(
+                "rehearse.end", k, "", "+".join(s.key for s in some), "Shortfall", "falls", title, story, high, said
+            )
+            made.append(replace(one, victims=name).naming(name))
     return made
+
+
+CLOSED = {"isolating overhand", "overhand below"}
+
+
+def _end_words(scene: Scene, s: StrandRef) -> str:
+    return f"end {s.end.upper()} of {scene.rope(s.rope)}"
 
 
 LEFT = {
@@ -316,7 +383,13 @@ LEFT = {
     "bights' carabiner": "The carabiner is left in the bights",
     "courtesy carabiner": "The courtesy carabiner is left at the anchor",
     "isolating knot": "An isolating knot is left in the rope",
+    "knot below": "An isolating knot is left in the rope",
+    "ride line": "The ride line is left tied off",
 }
+
+
+# What is said as left in as soon as the last person goes.
+HELD_BACK = tuple(what for what in LEFT if what not in ("isolating knot", "knot below"))
 
 
 def _left(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[Seen]:
@@ -328,22 +401,37 @@ def _left(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[See
 
     if now.which >= 0 and not world.top(k) and (world.below(k) or world.riding(k)) and "pulled" not in now.done:
         stuck = why_stuck(scene, world, k, None)
-        if stuck is not None and stuck[0] in LEFT and stuck[0] != "isolating knot":
+        if stuck is not None and stuck[0] in HELD_BACK:
             one("rehearse.left", stuck[0], Sentence(LEFT[stuck[0]]), stuck[1])
+        elif "backup screw" in now.done:
+            one("rehearse.left", "backup screw", Sentence(LEFT["backup screw"]), Sentence("Nobody comes back for it."))
         if stage.over and "over" not in now.done:
             title = Sentence("The courtesy rig is left: the ring hangs back from the edge")
             one("rehearse.left", "over", title, Sentence("The rope runs over the edge as it is pulled, and may stick."))
-        way = stage.way(now.which)
-        if way.kind == "joined" and way.pull is not None and not world.riding(k):
-            told = f"call pull {way.pull.key} {k}" in world.said or "test-pulled" in now.done
-            if not told and "stuck" not in now.done:
-                title = Sentence("Nobody has said which strand is pulled", {}, {})
+        for dev in stage.drop.station.deviations:
+            if f"deviation {dev.id}" in now.done and not dev.left_in and not world.riding(k):
+                title = Sentence("The deviation {name} is left in", {}, {"name": dev.name})
                 one(
-                    "rehearse.pull",
-                    "untold",
-                    title,
-                    Sentence("The other is pulled, and the join is drawn into the ring."),
+                    "rehearse.left", f"deviation {dev.id}", title, Sentence("The rope runs through it as it is pulled.")
                 )
+        if "traverse line" in now.done:
+            title = Sentence("The traverse line is left behind")
+            one("rehearse.left", "traverse line", title, Sentence("Its rope hangs across where nobody can reach it."))
+    return made + _pulled(scene, world, stage, now)
+
+
+def _pulled(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[Seen]:
+    """A rope that does not come, is pulled too early, can be let go of, or comes down on people."""
+    k, made = stage.index, list[Seen]()
+
+    def one(code: str, of: str, title: Sentence, story: Sentence, happens: Happens = "cannot be pulled") -> None:
+        made.append(Seen(code, k, "", of, "Shortfall", happens, title, story))
+
+    other = untold(scene, world, k)
+    if other is not None:
+        stuck = why_stuck(scene, world, k, other)
+        why = stuck[1] if stuck is not None else Sentence("The other is pulled, and it sticks.")
+        one("rehearse.pull", "untold", Sentence("Nobody has said which strand is pulled"), why)
     for done in sorted(now.done):
         if done.startswith("stuck: "):
             what = done.removeprefix("stuck: ")
@@ -353,7 +441,7 @@ def _left(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[See
                 if stuck is not None
                 else Sentence("The wrong strand was pulled, and what is tied is drawn into the ring.")
             )
-            if what in ("stopper", "strand", "isolating knot"):
+            if what in ("stopper", "strand", "isolating knot", "knot below"):
                 titles = {
                     "stopper": "A stopper is left in the strand that goes up",
                     "strand": "The wrong strand is pulled",
@@ -367,8 +455,14 @@ def _left(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[See
     if loose(scene, world, k):
         ropes = listed([scene.rope(r) for r in stage.way(now.which).ropes])
         title = Sentence("Nothing secures {ropes} after the pull", {}, {"ropes": ropes})
+        if stage.climbed and world.top(k):
+            title = Sentence("Nobody is tied in to {ropes}, and nothing secures it", {}, {"ropes": ropes})
         story = Sentence("Let go of, it is lost: the party stands without it.")
         one("rehearse.dropped", "", title, story, "rope lost")
+    if ON_PEOPLE in now.done:
+        names = listed([scene.name(i) for i in world.foot(k, stage.walk)])
+        title = Sentence("Rope comes down on {names}", {}, {"names": names})
+        one("rehearse.thrown", "", title, Sentence("Nobody below has answered that they stand clear."), "held")
     return made
 
 
@@ -384,9 +478,11 @@ def _backup(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[S
     gone = [w for w, planned in _backups(stage, world) if planned and w not in now.done]
     alone = [i for i in above if world.people[i].link("passenger") is None]
     if gone and len(alone) > 1 and "thrown" in now.done:
-        title = Sentence("The {what} is out before the last person", {}, {"what": gone[0]})
-        story = _told("What it backs up fails.", falls, {"what": gone[0]})
+        what = {"screw clip": "backup screw"}.get(gone[0], gone[0])
+        title = Sentence("The {what} is out before the last person", {}, {"what": what})
+        story = _told("What it backs up fails.", falls, {"what": what})
         made.append(Seen("rehearse.backup", k, "", gone[0], "Shortfall", "falls", title, story, high))
+    made += _screw(stage, now, len(alone))
     riding = [i for i in world.riding(k) if world.people[i].link("device")]
     if "drawn" in now.done and riding and len(way.ride) == 1:
         name = {"name": scene.name(riding[0])}
@@ -416,7 +512,24 @@ def _two(scene: Scene, world: World, stage: Stage) -> list[Seen]:
 def _backups(stage: Stage, world: World) -> list[tuple[str, bool]]:
     system = stage.ways[0].system
     pinned = isinstance(system, Bights) and system.clipped and len(world.people) > 1
-    return [("backup screw", stage.screw and len(world.people) > 1), ("bights' carabiner", pinned)]
+    return [("screw clip", stage.screw and len(world.people) > 1), ("bights' carabiner", pinned)]
+
+
+def _screw(stage: Stage, now: StationNow, above: int) -> list[Seen]:
+    """A backup screw that takes the load, so that nothing is tried, or that the rope would first fall onto."""
+    made = []
+    for what, title, story in (
+        (
+            "loaded",
+            "The backup screw takes the load",
+            "The thread is tried by nobody before the last person hangs on it.",
+        ),
+        ("slack", "The backup screw is clipped with slack", "If the thread fails, whoever rides drops onto the screw."),
+    ):
+        if f"backup screw, {what}" in now.done and above > 0:
+            told = Sentence(title), Sentence(story)
+            made.append(Seen("rehearse.backup", stage.index, "", what, "Shortfall", "falls", *told))
+    return made
 
 
 def _groups(scene: Scene, world: World, stage: Stage) -> list[Seen]:
@@ -442,13 +555,77 @@ def _groups(scene: Scene, world: World, stage: Stage) -> list[Seen]:
     return made
 
 
+def _tasks(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[Seen]:
+    """What only somebody able ties, or watches as fireman, done by a novice whom nobody able watched."""
+    k, made = stage.index, list[Seen]()
+    maker = dict(now.maker)
+    severity: Severity = "Caution" if unavoidable(scene.plan.party) else "Shortfall"
+
+    def one(what: str, title: str, name: str) -> None:
+        told = Sentence(title, {}, {"name": scene.name(name), "what": what})
+        story = Sentence("Nobody able ties it, or stands by.", {}, {})
+        if what == "watch":
+            story = Sentence("They have not learnt to hold a rider from below.")
+        made.append(Seen("rehearse.novice", k, "", what, severity, "falls", told, story))
+
+    for what in FOR_THE_ABLE:
+        if f"unwatched {what}" in now.done and what in now.done:
+            one(what, "{name} has tied the {what}, and nobody able was there", maker.get(what, ""))
+    for by, of, _ in now.fireman:
+        rides = world.people[of].link("device")
+        if not scene.able(by) and rides is not None and world.people[of].link("third hand") is None:
+            able = [i for i in world.foot(k, stage.walk) if scene.able(i)]
+            if not able:
+                one("watch", "{name} gives the belay from below, and nobody able is there", by)
+    return made
+
+
+def _before_the_last(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[Seen]:
+    """The last person on the way down a rope that nobody has tried to pull, or that they alone have turned."""
+    k, made = stage.index, list[Seen]()
+    way, riding = stage.way(now.which), world.riding(k)
+    if not riding or world.top(k) or "pulled" in now.done or now.which < 0:
+        return []
+    name = {"name": scene.name(riding[0])}
+    untried = way.pull is not None and way.kind not in UNDONE and "test-pulled" not in now.done
+    turned = len(stage.ways) > 1 and now.which > 0 and stage.ways[0].kind != way.kind
+    looked = f"check station {k}" in world.said
+    stuck = why_stuck(scene, world, k, None)
+    # What is left in holds the rope, and is said as that.
+    if untried and world.foot(k, stage.walk) and (stuck is None or stuck[0] not in HELD_BACK):
+        title = Sentence("{name} leaves, and nobody has tried whether the rope moves", {}, name)
+        story = Sentence("What it catches on cannot be put right from below.", {}, {})
+        if now.met:
+            title = Sentence("{name} leaves, and the test-pull did not move the rope", {}, name)
+        severity: Severity = "Shortfall" if now.met or (turned and not looked) else "Caution"
+        made.append(Seen("rehearse.untried", k, "", "", severity, "cannot be pulled", title, story))
+    knots = [x for x in way.knots if x not in now.tested]
+    if turned and not looked and knots:
+        high, falls = _falls(scene, world, riding[0])
+        title = Sentence(
+            "{name} has turned the station alone, and rides a {what} that nobody has weighted",
+            {},
+            {**name, "what": knots[0]},
+        )
+        story = _told("It was not weighted with the tether in.", falls, {})
+        made.append(Seen("rehearse.untested", k, "", "turned", "Shortfall", "falls", title, story, high))
+    moved = now.done & set(MOVED)
+    if moved and len(way.ride) == 2:
+        title = Sentence("The rope hangs a metre over since the test-pull, and {name} rides it", {}, name)
+        story = Sentence("One end hangs a metre higher than was seen.", {}, {})
+        made.append(Seen("rehearse.drawn", k, "", "shifted", "Caution", "falls", title, story))
+    return made
+
+
 def _stacked(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[Seen]:
     """Somebody who is pre-rigged on low-angled ground and pulled to the rock by the first rider."""
     k = stage.index
-    kinds = {b.who: b.by for b in stage.backups}
-    if stage.slab == "no" or "isolating clove" in now.done or not world.riding(k):
+    pulls = [x for i in world.riding(k) if (x := world.people[i].link("device")) and not world.people[i].resting]
+    if stage.slab == "no" or "isolating clove" in now.done or not pulls:
         return []
-    on = [i for i in world.top(k) if world.people[i].link("device") and kinds.get(i) in STACKED]
+    # Whoever has a device on a strand that is weighted below it, whatever backs them up.
+    devices = {i: x for i in world.top(k) if (x := world.people[i].link("device"))}
+    on = [i for i, x in devices.items() if any(x.strands & p.strands for p in pulls)]
     if not on:
         return []
     name = {"name": scene.name(on[0])}
@@ -478,10 +655,16 @@ def _water(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[Se
             said = stage.short and all(s in planned for s in knotted)
             made.append(Seen("rehearse.water", k, "", "knot", "Shortfall", "stranded", title, story, said=said))
         lowered = any(world.people[i].link("lowering") for i in riding)
-        if stage.on_site and way.kind == "releasable" and not now.attendant and not lowered:
+        if way.kind == "releasable" and not now.attendant and not lowered:
             title = Sentence("Nobody is at the reserve, and {name} rides over moving water", {}, words)
-            story = Sentence("The length is set on a signal: the rope ends in the current or short of it.")
-            made.append(Seen("rehearse.water", k, "", "reserve", "Shortfall", "stranded", title, story))
+            story = Sentence("Whoever is held in the current is let down by nobody.")
+            if stage.on_site:
+                story = Sentence("The length is set on a signal: the rope ends in the current or short of it.")
+            # For the last person nobody can be: said, once.
+            last = not world.top(k)
+            severity: Severity = "Note" if last else "Shortfall"
+            of = "alone" if last else "reserve"
+            made.append(Seen("rehearse.water", k, "", of, severity, "stranded", title, story, once=last))
     if stage.textile and any(world.people[i].link("lowering") for i in riding):
         title = Sentence("{name} is lowered on rope that runs over textile", {}, words)
         story = _told("The moving rope melts through it.", falls, words)

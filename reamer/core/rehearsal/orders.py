@@ -7,7 +7,9 @@ from dataclasses import dataclass
 from reamer.core.answer.say import Sentence, words
 from reamer.core.model import ActName, Bights
 from reamer.core.people.backups import STACKED, Backup
-from reamer.core.rehearsal.acts import Act, Refused, do
+from reamer.core.rehearsal.act import Act, Refused
+from reamer.core.rehearsal.acts import do
+from reamer.core.rehearsal.rigging import HALVED, MOVED
 from reamer.core.rehearsal.stage import RopeWay, Scene, Stage
 from reamer.core.rehearsal.world import Body, Link, RopeNow, StationNow, StrandRef, World, strands_key
 from reamer.core.rope.strands import UNDONE
@@ -61,12 +63,12 @@ class _Order:
         self.people = [b.who for b in self.backups]
         self.seen: dict[str, int] = {}
 
-    def add(self, do_: ActName, who: str = "", what: str = "") -> bool:
+    def add(self, do_: ActName, who: str = "", what: str = "", part_of: str = "") -> bool:
         """Add an act; one that cannot be done is left out, and why is kept."""
         base = ":".join((self.stage.drop.id, who, do_, what))
         self.seen[base] = self.seen.get(base, 0) + 1
         n = self.seen[base]
-        act = Act(base if n == 1 else f"{base}#{n}", self.k, do_, who, what)
+        act = Act(base if n == 1 else f"{base}#{n}", self.k, do_, who, what, part_of=part_of)
         try:
             self.world = do(self.scene, self.world, act)
         except Refused as e:
@@ -95,6 +97,12 @@ class _Order:
         others = [i for i in self.people if i in top and i != self.rigger]
         return (self.able(others) or others or [""])[0]
 
+    @property
+    def foot(self) -> list[str]:
+        """Who is below, in the order in which they came."""
+        below = self.world.foot(self.k, self.stage.walk)
+        return [i for i in self.people if i in below]
+
     def tether(self, who: str) -> None:
         """Clipped in, and loaded, before anything else."""
         body = self.world.people[who]
@@ -118,18 +126,51 @@ class _Order:
         way, who = self.stage.ways[0], self.rigger
         if way.kind == "none":
             return
+        self.across_to_it(who)
         self.to_edge(who)
         self.put_up(way, who)
         self.ends(way, who)
+        belayer = next((b.helper for b in self.backups if b.by == "top line" and b.helper), "")
+        if belayer and len(way.ride) == 2:
+            # What the guests ride is tied off, so that it can be let out.
+            self.to_edge(belayer)
+            self.add("tie", belayer, "ride line")
         if self.checker:
+            self.to_edge(self.checker)
             self.add("check", self.checker, "station")
+        if self.backups[0].by != "lowered":
+            self.let_down(way, who)
+            self.attend()
+
+    def across_to_it(self, who: str) -> None:
+        """The traverse line fixed by whoever rigs, passed by the others, and reeled in by the last across."""
+        if self.stage.drop.station.traverse is None or (self.k == 0 and len(self.people) == 0):
+            return
+        if not self.add("fix the traverse line", who):
+            return
+        others = sorted((i for i in self.people if i != who), key=self.scene.able)
+        for i in others[:-1]:
+            self.add("pass", i, "traverse line")
+        self.add("reel in the traverse line", others[-1] if others else who)
+
+    def let_down(self, way: RopeWay, who: str) -> None:
+        """The rope down, called and answered first; its open ends seen."""
         if not self.has("thrown"):
             self.add("call", who, "rope")
+            if self.foot:
+                self.add("call", (self.able(self.foot) or self.foot)[0], "clear")
             self.add("throw the rope", who)
         if not self.stage.water and any(not self.world.stopper(s) for s in way.ride) and not self.has("seen"):
             self.add("see the ends down", who)
-        if way.kind == "releasable" and len(self.people) > 1:
-            self.add("attend the reserve", who)
+
+    def attend(self) -> None:
+        """Somebody at the reserve while others ride."""
+        top = self.world.top(self.k)
+        wanted = self.way.kind == "releasable" and self.has("tie-off") and not self.world.stations[self.k].attendant
+        if wanted and len(top) > 1 and self.rigger in top:
+            self.to_edge(self.rigger)
+            whole = ":".join((self.stage.drop.id, self.rigger, "attend the reserve", ""))
+            self.add("attend the reserve", self.rigger, "", whole)
 
     def put_up(self, way: RopeWay, who: str) -> None:
         """The rope on the anchor, with the knots that the system needs."""
@@ -161,21 +202,19 @@ class _Order:
     def ends(self, way: RopeWay, who: str) -> None:
         """The stoppers that the plan has, and none where it has none."""
         want = {e.strand for e in way.ends if e.planned}
-        below = [i for i in self.people if i in self.world.below(self.k)]
         if self.has("thrown"):
-            who = (self.able(below) or below or [who])[0]
+            who = (self.able(self.foot) or self.foot or [who])[0]
         for s in way.strands:
-            if s in want and not self.world.stopper(s):
-                self.add("tie", who, f"stopper {s.key}")
-            elif s not in want and self.world.stopper(s):
-                self.add("untie", who, f"stopper {s.key}")
+            if self.world.stopper(s) != (s in want):
+                rope = self.world.ropes.get(s.rope)
+                if rope is not None and rope.ends[s.end == "b"] == f"hangs below station {self.k + 1}":
+                    self.add("pull up the end", who, s.key)
+                self.add("tie" if s in want else "untie", who, f"stopper {s.key}")
 
     # Riding.
 
     def ride(self) -> None:
-        for b in self.backups:
-            if b.by in STACKED:
-                self.pre_rig(b)
+        self.pre_rig()
         for n, b in enumerate(self.backups):
             top = self.world.top(self.k)
             if b.who not in top:
@@ -190,7 +229,7 @@ class _Order:
                 self.go(b, n == 0, last)
             if n == 0:
                 self.thread_next()
-        if self.world.stations[self.k].done & {"overhand below"}:
+        if self.has("overhand below"):
             self.add("untie", self.low(), "overhand below")
 
     def pair_of(self, b: Backup) -> tuple[str, str]:
@@ -202,50 +241,87 @@ class _Order:
             (x.who for x in self.backups if x.by == "tandem" and x.helper == b.who and x.who in there), ""
         )
 
-    def pre_rig(self, b: Backup) -> None:
-        """On the rope before the first goes, checked by somebody else."""
-        self.to_edge(b.who)
-        self.add("load device", b.who, strands_key(self.way.ride))
-        self.add("test", b.who)
-        self.add("check", b.helper or self.people[0], b.who)
-        if b.by == "stacked, isolating clove" and not self.has("isolating clove"):
-            self.add("tie", b.who, "isolating clove")
+    def pre_rig(self) -> None:
+        """Everybody on the rope, in the order in which they go, up to the last who is stacked: whoever goes first has
+        the lowest device."""
+        upto = max((n for n, b in enumerate(self.backups) if b.by in STACKED), default=-1)
+        clove = any(b.by == "stacked, isolating clove" for b in self.backups)
+        for n, b in enumerate(self.backups[: upto + 1]):
+            if b.by not in ("lowered", "top line") and not self.pair_of(b)[1]:
+                self.onto(b)
+            if n == 0 and clove:
+                self.add("tie", (self.able(self.people) or [b.who])[0], "isolating clove")
+
+    def onto(self, b: Backup) -> None:
+        """Onto the rope: third hand, device, weighted with the tether in; a guest is looked at by somebody able."""
+        who = b.who
+        if b.by == "top line" and b.helper:
+            self.tether(b.helper)
+            self.tether(who)
+            if self.has("line below"):
+                self.add("pull up the end", b.helper, "line")
+            self.add("tie in", who, "line")
+        self.to_edge(who)
+        if b.by in ("third hand", "tandem"):
+            self.add("tie third hand", who)
+        self.add("load device", who, strands_key(self.way.ride))
+        self.look_at(who, b.helper)
+        if b.by == "top line" and b.helper:
+            self.add("take top belay", b.helper, who)
+        self.add("test", who)
+
+    def look_at(self, who: str, by: str) -> bool:
+        """A guest checked while they are clipped, by somebody able who is beside them; whether they were."""
+        if self.scene.able(who):
+            return False
+        here = [i for i in self.able(self.people) if i in self.world.top(self.k) and i != who]
+        busy = self.world.stations[self.k].attendant
+        free = [i for i in here if i != busy] or here
+        if free:
+            self.add("check", by if by in here and (by != busy or free == here) else free[0], who)
+        if busy and not self.world.stations[self.k].attendant:
+            self.attend()
+        return bool(free)
 
     def go(self, b: Backup, first: bool, last: bool) -> None:
         """One person down, by themselves."""
         who = b.who
-        if not self.world.people[who].link("device"):
-            self.to_edge(who)
         if self.has("isolating clove") and self.world.below(self.k):
-            self.add("untie", who, "isolating clove")
+            here = [i for i in self.able(self.people) if i in self.world.top(self.k)]
+            self.add("untie", who if who in here or not here else here[0], "isolating clove")
         if b.by == "lowered":
             self.lowered(b)
             return
         if last and isinstance(self.way.system, Bights) and self.has("bights' carabiner"):
+            self.to_edge(who)
             self.add("take out", who, "bights' carabiner")
         if not self.world.people[who].link("device"):
-            self.add("load device", who, strands_key(self.way.ride))
-        if b.by in ("third hand", "tandem"):
-            self.add("tie third hand", who)
-        if b.by == "top line" and b.helper:
-            self.add("take top belay", b.helper, who)
-        if not self.world.people[who].link("device") or not self.tested(who):
-            self.add("test", who)
+            self.onto(b)
+        self.attend()
         watcher = b.helper or (self.people[0] if self.people[0] != who else "")
-        below = self.world.foot(self.k, self.stage.walk)
-        if b.by in ("fireman's belay", *STACKED) and below:
-            self.add("take fireman's belay", watcher if watcher in below else below[0], who)
+        if b.by in ("fireman's belay", *STACKED) and self.foot:
+            self.add("take fireman's belay", watcher if watcher in self.foot else self.foot[0], who)
         if self.has("isolating overhand"):
             self.add("untie", who, "isolating overhand")
+        self.off(who)
         if last and self.has("backup screw"):
             self.add("take out", who, "backup screw")
-        self.off(who)
         self.add("descend", who)
+        self.past(who, last)
         if first and self.stage.drop.station.through.stowed:
             self.stowed(who)
         self.land(who)
-        if b.by == "top line" and b.helper:
-            self.add("leave top belay", b.helper, who)
+
+    def past(self, who: str, last: bool) -> None:
+        """The deviations: put in by the first, passed, and taken out by the last."""
+        for d in self.stage.drop.station.deviations:
+            key = f"deviation {d.id}"
+            if not self.has(key):
+                self.add("put in", who, key)
+            elif last and not d.left_in:
+                self.add("take out", who, key)
+            else:
+                self.add("pass", who, key)
 
     def stowed(self, first: str) -> None:
         """Those who are pre-rigged without a tether are held from below before the first's weight comes off."""
@@ -254,69 +330,84 @@ class _Order:
                 self.add("take fireman's belay", first, b.who)
                 return
 
-    def tested(self, who: str) -> bool:
-        return all(x.tested for x in self.world.people[who].links if x.kind in ("device", "third hand", "top line"))
-
     def off(self, who: str) -> None:
         """The tether off; with stowed ones those who are pre-rigged take theirs off too, before the first goes."""
+        if self.world.people[who].link("tether"):
+            self.add("unclip tether", who)
+        if self.world.people[who].link("second tether"):
+            self.add("unclip second tether", who)
         if self.stage.drop.station.through.stowed and not self.world.below(self.k):
             for b in self.backups:
                 if b.by in STACKED and self.world.people[b.who].link("tether") and b.who != who:
                     self.add("unclip tether", b.who)
-        if self.world.people[who].link("tether"):
-            self.add("unclip tether", who)
 
     def land(self, who: str) -> None:
         """Down, held by the next station where that is needed, off the rope, and the call."""
-        self.add("arrive", who)
+        if self.world.people[who].spot == "rope":
+            self.add("arrive", who)
         body = self.world.people[who]
         if self.stage.below == "hanging":
             self.tether(who)
-        for by, of in self.world.stations[self.k].fireman:
-            if of == who:
-                self.add("leave fireman's belay", by)
         if body.link("device"):
             self.add("take off device", who)
         if body.link("third hand"):
             self.add("take off third hand", who)
+        for w in self.world.stations[self.k].fireman:
+            if w.of == who:
+                self.add("leave fireman's belay", w.by)
+        if body.link("top line"):
+            self.add("untie from the rope", who, "line")
+        if body.link("lowering"):
+            self.add("untie from the rope", who)
         self.add("call", who, "off rope")
 
     def lowered(self, b: Backup) -> None:
         """Let down by somebody at the anchor, whose brake strand has a hitch."""
         who, by = b.who, b.helper or self.rigger
+        self.to_edge(who)
         self.tether(by)
+        if self.has("thrown"):
+            # It went down with whoever was lowered before.
+            for s in self.way.ride:
+                self.add("pull up the end", by, s.key)
         self.add("tie in", who, by)
-        self.add("take lowering belay", by, who)
+        if not self.look_at(who, by) and by in self.able(self.people):
+            self.add("check", by, who)
         if not self.has("belayer's hitch"):
             self.add("put in", by, "belayer's hitch")
+        self.add("take lowering belay", by, who)
         self.add("test", who)
         self.off(who)
+        if self.has("tie-off"):
+            self.add("unlock the tie-off", by)
         self.add("be lowered", who)
+        self.past(who, False)
         self.add("arrive", who)
-        if self.stage.below == "hanging":
-            self.tether(who)
-        self.add("untie from the rope", who)
-        self.add("call", who, "off rope")
+        if self.has("unlocked"):
+            self.add("lock the tie-off", by)
+        self.land(who)
 
     def pair(self, rider: str, passenger: str, last: bool) -> None:
         """Two on one device, each with a tether kept for below."""
         for who in (rider, passenger):
             self.to_edge(who)
         if not self.world.people[rider].link("device"):
+            self.add("tie third hand", rider)
             self.add("load device", rider, strands_key(self.way.ride))
         self.add("clip passenger", passenger, rider)
-        self.add("tie third hand", rider)
         if last and self.has("bights' carabiner"):
             self.add("take out", rider, "bights' carabiner")
+        self.look_at(passenger, rider)
         self.add("test", rider)
         self.add("test", passenger)
         if self.has("isolating overhand"):
             self.add("untie", rider, "isolating overhand")
+        for who in (passenger, rider):
+            self.off(who)
         if last and self.has("backup screw"):
             self.add("take out", rider, "backup screw")
-        for who in (passenger, rider):
-            self.add("unclip tether", who)
         self.add("descend", rider)
+        self.past(rider, last)
         self.add("arrive", rider)
         if self.stage.below == "hanging":
             self.tether(rider)
@@ -327,31 +418,57 @@ class _Order:
         self.add("call", rider, "off rope")
 
     def for_the_last(self, who: str) -> None:
-        """Conversion, test-pull, the ring over the edge, and which strand is pulled, said aloud."""
+        """Conversion, the ring over the edge, test-pull, and which strand is pulled, said aloud."""
         self.to_edge(who)
+        if self.has("ride line"):
+            self.add("untie", who, "ride line")
+        if self.has("line below"):
+            self.add("pull up the end", who, "line")
         if len(self.stage.ways) == 2 and self.stage.ways[0].kind != self.stage.last.kind:
-            if self.has("belayer's hitch"):
-                self.add("take out", who, "belayer's hitch")
-            if self.world.stations[self.k].attendant:
-                self.add("leave the reserve", self.world.stations[self.k].attendant)
-            self.add("convert", who)
-            self.ends(self.stage.last, who)
-            self.add("call", who, "rope")
-            self.add("throw the rope", who)
-            if not self.stage.water and any(not self.world.stopper(s) for s in self.stage.last.ride):
-                self.add("see the ends down", who)
-            if self.checker and self.checker != who:
-                self.add("check", self.checker, "station")
+            self.turn(who)
         if self.stage.over:
             self.add("set over the edge", who)
-        below = self.world.below(self.k)
+        if self.has("screw clip"):
+            # The screw stays in as the last person's second tether; the rope must run for the test-pull.
+            self.add("clip second tether", who, "backup")
+            self.add("load tether", who)
+            self.add("take out", who, "screw clip", ":".join((self.stage.drop.id, who, "take out", "backup screw")))
         way = self.stage.way(self.world.stations[self.k].which)
-        if below and way.pull is not None and way.kind not in UNDONE:
+        if self.foot and way.pull is not None and way.kind not in UNDONE:
             self.add("test-pull", self.low())
-            if self.has("drawn"):
+            if self.world.stations[self.k].done & set(MOVED):
                 self.add("pull back", who)
         if way.pull is not None:
             self.add("call", who, f"pull {way.pull.key}")
+
+    def turn(self, who: str) -> None:
+        """A station turned for the last person: what will hold is tied and loaded before what holds is undone."""
+        first, last = self.stage.ways[0], self.stage.last
+        whole = ":".join((self.stage.drop.id, who, "convert", ""))
+        if self.has("belayer's hitch"):
+            self.add("take out", who, "belayer's hitch")
+        if self.world.stations[self.k].attendant:
+            self.add("leave the reserve", self.world.stations[self.k].attendant)
+        if first.kind == "lowered" and self.has("thrown"):
+            for s in first.ride:
+                self.add("pull up the end", who, s.key)
+        for knot in last.knots:
+            if not self.has(knot):
+                self.add("tie", who, knot, whole)
+        if last.kind.startswith("blocked"):
+            if getattr(last.system, "carabiner", False):
+                self.add("put in", who, "block carabiner", whole)
+            self.add("load the block", who, "", whole)
+        if self.has("tie-off"):
+            self.add("untie", who, "tie-off", whole)
+        else:
+            self.add("convert", who, "", whole)
+        if last.kind in HALVED and not self.has("middle"):
+            self.add("pull to the middle", who, "", whole)
+        self.ends(last, who)
+        self.let_down(last, who)
+        if self.checker and self.checker != who:
+            self.add("check", self.checker, "station")
 
     def from_top(self) -> None:
         """Threading at the top of a single pitch and being lowered, never leaving the belay."""
@@ -378,33 +495,35 @@ class _Order:
             self.add("check", up, "knots")
             self.add("untie the bight", up)
         if by:
-            self.add("take lowering belay", by, up)
             self.add("put in", by, "belayer's hitch")
+            self.add("take lowering belay", by, up)
         self.add("test", up)
         self.add("unclip tether", up)
         self.add("be lowered", up)
         self.add("arrive", up)
         self.add("untie from the rope", up)
-        self.bring_down(self.low(), "")
+        self.bring_down(self.low(), "", self.low())
 
     # Below.
 
     def low(self) -> str:
         """An able person who is down, or whoever is."""
-        below = [i for i in self.people if i in self.world.below(self.k)]
-        return (self.able(below) or below or [self.people[0]])[0]
+        return (self.able(self.foot) or self.foot or [self.people[0]])[0]
 
     def thread_next(self) -> None:
         """The end that is pulled goes through the next station while others are still above."""
         s = next_end(self.scene, self.k)
-        if s is None or self.stage.below == "ground":
-            return
         who = self.low()
-        if who not in self.world.below(self.k) or self.world.people[who].spot != "station":
+        if s is not None and self.stage.below != "ground" and who in self.foot:
+            self.thread_now(who, s)
+
+    def thread_now(self, who: str, s: StrandRef) -> None:
+        """Look up, the end up, the rope closed below for those above, the stopper out, through, the stopper in, and
+        the rope stacked with slack for them."""
+        if self.world.people[who].spot != "station" or self.world.people[who].at != self.k + 1:
             return
         above = len(self.world.top(self.k)) > 0
-        body = self.world.people[who]
-        if body.link("tether") is None and self.stage.below != "hanging":
+        if self.world.people[who].link("tether") is None and self.stage.below == "ledge":
             self.add("clip tether", who, "master")
             self.add("load tether", who)
         self.add("look up", who)
@@ -415,6 +534,8 @@ class _Order:
             self.add("untie", who, f"stopper {s.key}")
         self.across(who, s)
         self.add("tie", who, f"stopper {s.key}")
+        if above:
+            self.add("stack", who, "slack")
 
     def across(self, who: str, s: StrandRef) -> None:
         """Thread an end through the next station: an act of that station, done here."""
@@ -427,19 +548,39 @@ class _Order:
         if way.kind == "none" or not self.people:
             return
         who = self.low()
-        if way.up is not None and self.world.stopper(way.up):
-            self.add("untie", who, f"stopper {way.up.key}")
+        other = next((i for i in reversed(self.foot) if i != who), who)
+        if self.stage.below == "ground":
+            self.free(way, who, other)
         ahead = next_end(self.scene, self.k)
         if ahead is not None and not self.threaded_next():
-            self.thread_next_now(who, ahead)
-        self.bring_down(who, way.pull.key if way.pull is not None else "")
+            self.thread_now(who, ahead)
+        self.bring_down(who, way.pull.key if way.pull is not None else "", other)
 
-    def bring_down(self, who: str, pulled: str) -> None:
-        """The rope pulled by somebody below, secured first where it would be lost if it were let go of."""
+    def free(self, way: RopeWay, who: str, other: str) -> None:
+        """The stopper out of the strand that goes up, by whoever has it in hand, not by the one who pulls."""
+        if way.up is not None and self.world.stopper(way.up):
+            was = ":".join((self.stage.drop.id, who, "untie", f"stopper {way.up.key}"))
+            self.add("untie", other, f"stopper {way.up.key}", was)
+
+    def bring_down(self, who: str, pulled: str, other: str) -> None:
+        """The rope pulled by somebody below until its end or middle is at the ring; then, with everybody clear and
+        the rope secured where it would be lost, its end through."""
+        whole = ":".join((self.stage.drop.id, who, "pull", pulled))
+        # What an elastic release lets go of comes down at once.
+        at_once = self.way.kind == "elastic-release device"
+        if not at_once:
+            self.add("pull", who, pulled)
+            # At a stance the end hangs below, and comes by as the other strand is pulled.
+            self.free(self.way, who, other)
+            if self.threaded_next():
+                self.add("run the rope through", who)
+            self.add("stop pulling", who)
         if not self.threaded_next() and (self.stage.below != "ground" or self.stage.water):
             self.add("secure the rope", who, "clipped")
         self.add("hold clear")
-        self.add("pull", who, pulled)
+        if at_once:
+            self.add("pull", who, pulled)
+        self.add("pull through", who, "", whole)
         self.add("stack", who)
         if self.stage.walk and self.k + 1 < len(self.scene.stages):
             self.add("walk on")
@@ -447,18 +588,6 @@ class _Order:
     def threaded_next(self) -> bool:
         k = self.k + 1
         return k < len(self.scene.stages) and "threaded" in self.world.stations[k].done
-
-    def thread_next_now(self, who: str, s: StrandRef) -> None:
-        if self.world.people[who].spot != "station" or self.world.people[who].at != self.k + 1:
-            return
-        if self.stage.below == "ledge" and self.world.people[who].link("tether") is None:
-            self.add("clip tether", who, "master")
-            self.add("load tether", who)
-        self.add("pull up the end", who, s.key)
-        if self.world.stopper(s):
-            self.add("untie", who, f"stopper {s.key}")
-        self.across(who, s)
-        self.add("tie", who, f"stopper {s.key}")
 
 
 @dataclass(frozen=True, slots=True)

@@ -199,7 +199,7 @@ def _person(
 
 def _watched(world: World, k: int, who: str) -> tuple[str, ...]:
     """Whom somebody holds from below, on a top line, or lowers."""
-    watched = [rider for helper, rider in world.stations[k].fireman if helper == who]
+    watched = [w.of for w in world.stations[k].fireman if w.by == who]
     for i, b in world.people.items():
         if any(x.kind in ("lowering", "top line", "bight") and x.to == who for x in b.links):
             watched.append(i)

@@ -6,7 +6,8 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from reamer.core.answer.say import Sentence
-from reamer.core.rehearsal.acts import Act, Refused, do
+from reamer.core.rehearsal.act import Act, Refused
+from reamer.core.rehearsal.acts import do
 from reamer.core.rehearsal.changed import Draft, changed
 from reamer.core.rehearsal.hazards import Hazard, Seen, hazards, seen
 from reamer.core.rehearsal.holding import Held, held
@@ -157,7 +158,7 @@ def _through(scene: Scene, k: int, world: World, by_rule: Order, known: Played |
                 world, why = do(scene, world, act), None
             except Refused as e:
                 # What cannot be done stays as a draft; nothing after it is judged as if it had been.
-                world, why = replace(world, busy=""), e.why
+                why = e.why
         m = was.get(act.key)
         if known is not None and m is not None and known.states[m] == world:
             world = known.states[m]

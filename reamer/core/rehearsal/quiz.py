@@ -8,11 +8,13 @@ from typing import Literal
 
 from reamer.core.answer.say import Sentence, words
 from reamer.core.model import ActName
-from reamer.core.rehearsal.acts import Act, Refused, do, why_stuck
+from reamer.core.rehearsal.act import Act, Refused
+from reamer.core.rehearsal.acts import do
 from reamer.core.rehearsal.faults import exposed
 from reamer.core.rehearsal.hazards import seen
 from reamer.core.rehearsal.holding import independent, paths
 from reamer.core.rehearsal.play import Play
+from reamer.core.rehearsal.rigging import why_stuck
 from reamer.core.rehearsal.words import COUNT, held_words, said, thing
 from reamer.core.rehearsal.world import World
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from reamer.core.answer.codes import Severity, settled
 from reamer.core.answer.context import Context, context, figured
 from reamer.core.answer.findings import Finding, Fix, Says, Subject, say, tally, told_of, worst_first
-from reamer.core.answer.say import Number, Sentence, listed, words
+from reamer.core.answer.say import Number, Sentence, listed, run_on, words
 from reamer.core.answer.verdict import Verdict
 from reamer.core.answer.where import placed
 from reamer.core.answer.working import Book
@@ -22,7 +22,8 @@ from reamer.core.rehearsal.picture import Picture
 from reamer.core.rehearsal.play import Play, Played, play
 from reamer.core.rehearsal.quiz import QuizQuestion, quiz
 from reamer.core.rehearsal.stage import same_but_drops, scene
-from reamer.core.rehearsal.words import NEEDS, changes, held_words, said, system_words, thing, undone_by
+from reamer.core.rehearsal.vocabulary import Vocable, vocabulary
+from reamer.core.rehearsal.words import NEEDS, changes, held_words, met, said, system_words, thing, undone_by
 from reamer.core.rehearsal.world import World
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import row
@@ -111,7 +112,7 @@ class Span:
 @dataclass(frozen=True, slots=True)
 class StationRun:
     """One station act by act. ``why``: what the rule asks for and cannot be done here; ``barred``: why the party does
-    not get there; ``spans``: the hazards as far as they stand here."""
+    not get there; ``spans``: the hazards as far as they stand here; ``can``: what can be entered by hand."""
 
     drop: str
     number: int
@@ -123,6 +124,7 @@ class StationRun:
     why: tuple[Sentence, ...]
     spans: tuple[Span, ...]
     barred: Sentence | None
+    can: tuple[Vocable, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -493,6 +495,7 @@ def station_run(ctx: Context, run: Play, k: int) -> StationRun:
         p.why,
         _spans(run, k),
         p.barred,
+        vocabulary(run.scene, k),
     )
 
 
@@ -527,6 +530,9 @@ def _step(run: Play, p: Played, n: int, pause: Pause | None, by: list[Held], sho
     act, world = p.acts[n], p.states[n]
     now = world.stations[p.k]
     hangs = "thrown" in now.done and "pulled" not in now.done
+    told = said(run.scene, act, world)
+    if act.do == "test-pull" and not act.own and p.refused[n] is None:
+        told = run_on([told, met(world, p.k)])
     shut = closed(world, now, run.scene.stages[p.k].way(now.which)) if hangs else None
     return ActStep(
         act.key,
@@ -534,7 +540,7 @@ def _step(run: Play, p: Played, n: int, pause: Pause | None, by: list[Held], sho
         act.do,
         act.who,
         act.what,
-        said(run.scene, act),
+        told,
         NEEDS.get(act.do, ""),
         bool(act.own),
         act.added,

@@ -41,7 +41,7 @@ from reamer.core.plan.rigs import tied_to
 from reamer.core.rehearsal.world import StrandRef
 from reamer.core.rope.length import real_length
 from reamer.core.rope.stops import THIN, block_at, join_alone, join_together
-from reamer.core.rope.strands import ridden_end, ropes_of
+from reamer.core.rope.strands import ridden_end, ropes_of, tied_on
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import row
 
@@ -57,12 +57,15 @@ HELD, RUNS = Verdict("rehearse.strand", "yes"), Verdict("rehearse.strand", "no",
 @dataclass(frozen=True, slots=True)
 class EndFact:
     """One end that hangs at a station: whether it may hang above the landing, how far up at the most [m, None where not
-    known], and whether a stopper is planned in it."""
+    known], whether a stopper is planned in it, how far it reaches below the ring, low and high, and how much of it lies
+    on the landing at the least [m]."""
 
     strand: StrandRef
     above: Above
     above_m: float | None
     planned: bool
+    reach_m: tuple[float, float] | None = None
+    spare_m: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +73,8 @@ class RopeWay:
     """One state of a station as a rehearsal needs it. ``ride``: the strands that are ridden; ``pull``, ``up``: the one
     that is pulled, and the one that goes up through the ring; ``alone``: what holds a strand by itself, and whether it
     does; ``together``: whether both in one device hold; ``bare``: whether a
-    block does without the carabiner it is planned with; ``knots``: what is tied at the station, by name."""
+    block does without the carabiner it is planned with; ``knots``: what is tied at the station, by name; ``knotted``:
+    the strands that another rope is tied on to, so that whoever rides them comes past a knot."""
 
     which: int
     system: System
@@ -85,6 +89,7 @@ class RopeWay:
     knots: tuple[str, ...]
     threaded: StrandRef | None
     thin: bool
+    knotted: frozenset[StrandRef] = frozenset()
 
     @property
     def kind(self) -> str:
@@ -102,7 +107,8 @@ class Stage:
     """A station and the drop below it. ``stance``: what one stands on at the station; ``below``: at the landing;
     ``walk``: a way lies between the landing and the next station; ``high_m``, ``low_m``: how far one falls from the
     ring, the survey's bounds, None where not known; ``screw``: a backup is clipped for all but the last; ``over``: the
-    ring is carried over the edge for the last; ``unaccepted``: single points of the load path that nobody has accepted;
+    ring is carried over the edge for the last; ``unaccepted``, ``accepted``: single points of the anchor, those that
+    nobody has accepted and those that somebody has; ``named``: what they are;
     ``grips``: everybody's third hand on the party's strands and on the last person's; ``climbed``: a single pitch, one
     person at its top and to be lowered from below; ``bight``: whether a bight of its rope fits through the ring;
     ``short``: the plan has found a shortfall here."""
@@ -125,6 +131,8 @@ class Stage:
     slab: Fixed
     cut_accepted: bool
     unaccepted: tuple[str, ...]
+    accepted: tuple[str, ...]
+    named: dict[str, str]
     grips: dict[str, tuple[Grip, ...]]
     room: int | None
     climbed: bool
@@ -242,9 +250,10 @@ def _stage(ctx: Context, k: int, a: DropAssessment, before: Stage | None, arrivi
     ways = tuple(_way(ctx, drop, n, told[n], arriving if n == 0 else ()) for n in range(len(states)))
     fall = _fall(a)
     findings = [f.code for f in a.findings]
-    loose = tuple(
-        p.key for p in a.parts if p.single and not p.accepted and p.key.split(".")[0] not in ("rope", "device", "join")
-    )
+    # Rope, device and knots are parts of a rehearsal by themselves.
+    single = [p for x in told for p in x.parts if p.single and p.key.split(".")[0] not in ("rope", "device", "join")]
+    loose = tuple(p.key for p in single if not p.accepted)
+    good = tuple(p.key for p in single if p.accepted and p.key not in loose and p.key != "block")
     threads = [f for f in drop.station.features if f.kind == "ice thread" and f.id in tied_to(states[0].rig)]
     at_top: Stance = "ledge" if before is None or before.walk else before.below
     walk = bool(drop.onward)
@@ -268,6 +277,8 @@ def _stage(ctx: Context, k: int, a: DropAssessment, before: Stage | None, arrivi
         slab=_slab(drop),
         cut_accepted=_cut_accepted(drop, ways),
         unaccepted=tuple(dict.fromkeys(loose)),
+        accepted=tuple(dict.fromkeys(good)),
+        named={p.key: p.name for p in single},
         grips={
             p.id: tuple(
                 gripped(ctx, p, tuple(ctx.ropes[s.rope] for s in w.ride if s.rope in ctx.ropes), Book(keeps=False))
@@ -358,6 +369,7 @@ def _way(ctx: Context, drop: Drop, n: int, a: DropAssessment, arriving: tuple[En
         knots=KNOTS[system.kind],
         threaded=StrandRef(end.rope, end.end) if end is not None else None,
         thin=thin,
+        knotted=frozenset(ride if tied_on(system) is not None else ()),
     )
 
 
@@ -416,13 +428,14 @@ def _end(drop: Drop, state: State, a: DropAssessment, s: StrandRef) -> EndFact:
     reach = next((r for r in a.reach if r.rope == s.rope and r.end == s.end), None)
     if reach is None or reach.low is None or a.taut is None:
         return EndFact(s, "unknown", None, planned)
+    long = (reach.low.value, (reach.high or reach.low).value)
     if reach.at_surface:
-        return EndFact(s, "no", None, planned)
+        return EndFact(s, "no", None, planned, long)
     far = max(line.high.value for line in (a.taut, a.draped) if line is not None)
     if drop.station.deviations and reach.need is not None:
         far = max(far, reach.need.value)
     above = far - reach.low.value
-    return EndFact(s, "may" if above > 1e-9 else "no", max(0.0, above), planned)
+    return EndFact(s, "may" if above > 1e-9 else "no", max(0.0, above), planned, long, max(0.0, -above))
 
 
 def _fixed(ctx: Context, state: State) -> tuple[dict[StrandRef, tuple[str, Verdict]], Verdict, bool]:

@@ -36,14 +36,16 @@ def strand(key: str) -> StrandRef | None:
     return StrandRef(rope, "a" if end == "a" else "b") if rope and end in ("a", "b") else None
 
 
-LinkKind = Literal["tether", "device", "third hand", "top line", "lowering", "bight", "passenger"]
+LinkKind = Literal["tether", "second tether", "device", "third hand", "top line", "lowering", "bight", "passenger"]
+# What somebody else holds with their hands.
+BELAYED: tuple[LinkKind, ...] = ("top line", "lowering", "bight")
 Spot = Literal["station", "rope", "landing"]
 
 
 class Link(NamedTuple):
     """What joins a person to something. ``k``: at which station, from 0; ``to``: of a tether master or backup; of a top
     line or a lowering rope who belays; of a passenger whose device; ``hand``: on the brake; ``tested``: it has held
-    body weight."""
+    body weight; ``tied``: a belay that is tied off; ``slack_m``: what a belay has out [m]."""
 
     kind: LinkKind
     k: int
@@ -51,17 +53,21 @@ class Link(NamedTuple):
     strands: frozenset[StrandRef] = frozenset()
     tested: bool = False
     hand: bool = False
+    tied: bool = False
+    slack_m: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
 class Body:
     """Where somebody is, and what joins them to what. ``at``: the station's place from 0; a landing without a way to
-    walk is the next station. ``edge``: they have gone to the edge."""
+    walk is the next station. ``edge``: they have gone to the edge; ``resting``: on the way down, with their weight off
+    the rope."""
 
     at: int
     spot: Spot = "station"
     edge: bool = False
     links: tuple[Link, ...] = ()
+    resting: bool = False
 
     def link(self, kind: LinkKind) -> Link | None:
         """Their link of a kind."""
@@ -119,16 +125,29 @@ class RopeNow:
         return tuple(b - a for a, b in pairwise(at))
 
 
+class Watch(NamedTuple):
+    """A belay from below: by whom, of whom, and the strands that are held taut."""
+
+    by: str
+    of: str
+    strands: frozenset[StrandRef]
+
+
 @dataclass(frozen=True, slots=True)
 class StationNow:
     """How a station stands: what is done there, by name; which of its states is rigged, -1 none; who attends the
-    reserve; who holds whom from below; what has held body weight."""
+    reserve; who holds whom from below; what has held body weight; who has tied which knot; how often a weight has come
+    off the rope; what a test-pull has met, "" nothing; whose devices came onto the strands, the lowest first."""
 
     done: frozenset[str] = frozenset()
     which: int = -1
     attendant: str = ""
-    fireman: tuple[tuple[str, str], ...] = ()
+    fireman: tuple[Watch, ...] = ()
     tested: frozenset[str] = frozenset()
+    maker: tuple[tuple[str, str], ...] = ()
+    unloaded: int = 0
+    met: str = ""
+    stack: tuple[str, ...] = ()
 
     def doing(self, *done: str) -> StationNow:
         """The same with things done."""
@@ -141,13 +160,12 @@ class StationNow:
 
 @dataclass(frozen=True, slots=True)
 class World:
-    """One state. ``said``: calls and checks that were made; ``busy``: who is doing the act that led here."""
+    """One state. ``said``: calls and checks that were made."""
 
     people: dict[str, Body]
     ropes: dict[str, RopeNow]
     stations: tuple[StationNow, ...]
     said: frozenset[str] = frozenset()
-    busy: str = ""
 
     def body(self, who: str, body: Body) -> World:
         """The same with one person otherwise."""
@@ -160,6 +178,14 @@ class World:
     def station(self, k: int, now: StationNow) -> World:
         """The same with one station otherwise."""
         return replace(self, stations=(*self.stations[:k], now, *self.stations[k + 1 :]))
+
+    def saying(self, *calls: str) -> World:
+        """The same with calls and checks made."""
+        return replace(self, said=self.said | set(calls))
+
+    def unsaid(self, *calls: str) -> World:
+        """The same without calls and checks that no longer hold."""
+        return replace(self, said=self.said - set(calls)) if self.said & set(calls) else self
 
     def stopper(self, s: StrandRef) -> bool:
         """Whether there is a stopper in a strand's end."""

@@ -6,7 +6,6 @@ import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useGoing } from "../../state/rehearsal";
 import { keyOf } from "../../ui/keys";
-import { ACT_NAMES } from "./acts";
 import { added, dropped, freshAct, moved, paused, reworded } from "./through";
 
 export function ActEdit({ step }: { step: Step }) {
@@ -131,71 +130,14 @@ function Words({ step, drop, onDone }: { step: Step; drop: string; onDone: () =>
   );
 }
 
-/** What acts of a kind name: as those of the station do, so that nothing has to be typed. */
-function whats(
-  steps: readonly Step[],
-  strands: readonly { key: string; name: string }[],
-  act: string,
-): { value: string; label: string }[] {
-  const both = strands.map((s) => s.key).join(",");
-  const found: { value: string; label: string }[] = [];
-  if (act === "load device" || act === "tie in")
-    found.push({ value: both, label: "all strands" }, ...strands.map((s) => ({ value: s.key, label: s.name })));
-  if (act === "pull" || act === "thread" || act === "pull up the end")
-    found.push(...strands.map((s) => ({ value: s.key, label: s.name })));
-  if (act === "tie" || act === "untie")
-    found.push(
-      ...strands.map((s) => ({ value: `stopper ${s.key}`, label: `stopper, ${s.name}` })),
-      { value: "overhand below", label: "isolating overhand, from below" },
-      { value: "isolating overhand", label: "isolating overhand, at the ring" },
-      { value: "isolating clove", label: "isolating clove" },
-    );
-  if (act === "clip tether")
-    found.push({ value: "master", label: "the master point" }, { value: "backup", label: "the backup" });
-  if (act === "put in" || act === "take out")
-    found.push(
-      { value: "backup screw", label: "backup screw" },
-      { value: "courtesy carabiner", label: "courtesy carabiner" },
-      { value: "bights' carabiner", label: "the bights’ carabiner" },
-      { value: "belayer's hitch", label: "a hitch on the brake strand" },
-    );
-  if (act === "secure the rope")
-    found.push(
-      { value: "clipped", label: "clipped" },
-      { value: "tied", label: "tied" },
-      { value: "in hand", label: "in hand" },
-    );
-  if (act === "call")
-    found.push(
-      { value: "off rope", label: "off rope" },
-      { value: "rope", label: "rope" },
-      ...strands.map((s) => ({ value: `pull ${s.key}`, label: `pull ${s.name}` })),
-    );
-  for (const s of steps)
-    if (s.do === act && s.what && !found.some((f) => f.value === s.what)) found.push({ value: s.what, label: s.what });
-  return found;
-}
-
-const NAMES_SOMEBODY = ["take fireman's belay", "take top belay", "take lowering belay", "clip passenger", "check"];
-
 function Add({ step, drop, onDone }: { step: Step; drop: string; onDone: () => void }) {
   const { edit, plan } = useSession();
   const { run, show } = useGoing();
   const [act, setAct] = useState<string>("check");
   const [who, setWho] = useState(step.who || plan.party[0]?.id || "");
   const [what, setWhat] = useState("");
-  const ropes = plan.shed.ropes ?? [];
-  const strands = step.shows.strands.map((s) => ({
-    key: s.key,
-    name: `end ${s.end.toUpperCase()} of ${ropes.find((r) => r.id === s.rope)?.name ?? s.rope}`,
-  }));
-  const somebody = NAMES_SOMEBODY.includes(act);
-  const choices = somebody
-    ? [
-        ...(act === "check" ? [{ value: "station", label: "the station" }] : []),
-        ...plan.party.map((p) => ({ value: p.id, label: p.name })),
-      ]
-    : whats(run?.steps ?? [], strands, act);
+  const can = run?.can ?? [];
+  const choices = can.find((c) => c.do === act)?.whats ?? [];
   const chosen = choices.some((c) => c.value === what) ? what : (choices[0]?.value ?? "");
   return (
     <form
@@ -212,9 +154,9 @@ function Add({ step, drop, onDone }: { step: Step; drop: string; onDone: () => v
       <label className="col-span-2">
         <span className="quiet text-xs">what is done</span>
         <select className="field w-full" value={act} onChange={(e) => setAct(e.target.value)}>
-          {ACT_NAMES.map((a) => (
-            <option key={a} value={a}>
-              {a}
+          {can.map((c) => (
+            <option key={c.do} value={c.do}>
+              {c.do}
             </option>
           ))}
         </select>
@@ -231,7 +173,7 @@ function Add({ step, drop, onDone }: { step: Step; drop: string; onDone: () => v
       </label>
       {choices.length > 0 && (
         <label>
-          <span className="quiet text-xs">{somebody ? "whom" : "which"}</span>
+          <span className="quiet text-xs">which, or whom</span>
           <select className="field w-full" value={chosen} onChange={(e) => setWhat(e.target.value)}>
             {choices.map((c) => (
               <option key={c.value} value={c.value}>
