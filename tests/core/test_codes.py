@@ -591,6 +591,13 @@ THROUGH = {
             order=["p1", "p0", "p2"],
         ),
     ),
+    "rehearse.release": (
+        "Not checked",
+        edits(
+            descent_of("elastic", party(2), "ledge", 1),
+            *({**own_act("test", "p1", "", "d1:p1:test:"), "id": f"t{n}"} for n in range(7)),
+        ),
+    ),
     "rehearse.slack": (
         "Shortfall",
         edits(descent_of("lowered", party(3)), own_act("give slack", "p0", "p2,3", "d1:p0:take lowering belay:p2")),

@@ -9,14 +9,14 @@ from typing import ClassVar
 from hypothesis import given
 from hypothesis import strategies as st
 
+from reamer.core.acts.acts import Act, Refused, do
+from reamer.core.acts.holding import independent, paths
 from reamer.core.answer.context import context
 from reamer.core.answer.say import words
 from reamer.core.assess import assess
 from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
-from reamer.core.rehearsal.acts import Act, Refused, do
 from reamer.core.rehearsal.hazards import hazards, seen
-from reamer.core.rehearsal.holding import independent, paths
 from reamer.core.rehearsal.picture import apart
 from reamer.core.rehearsal.rehearsal import (
     broken_at,

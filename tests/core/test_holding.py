@@ -8,18 +8,18 @@ from typing import get_args
 from hypothesis import given
 from hypothesis import strategies as st
 
+from reamer.core.acts.acts import ACTS, Act, Refused, do
+from reamer.core.acts.changed import changed
+from reamer.core.acts.holding import fixings, independent, minimal, paths
+from reamer.core.acts.world import Link, StrandRef, strand
 from reamer.core.answer.context import context
 from reamer.core.answer.say import words
 from reamer.core.assess import assess
 from reamer.core.model import ActAdded, ActDropped, ActMoved, ActName, ActReworded
 from reamer.core.reading import read_plan
-from reamer.core.rehearsal.acts import ACTS, Act, Refused, do
-from reamer.core.rehearsal.changed import changed
 from reamer.core.rehearsal.faults import faults
-from reamer.core.rehearsal.holding import fixings, independent, minimal, paths
 from reamer.core.rehearsal.rehearsal import rehearsal, station_run
 from reamer.core.rehearsal.words import SAID, UNDO, said, undone_by
-from reamer.core.rehearsal.world import Link, StrandRef, strand
 from tests import law
 from tests.builders import known, unknown
 from tests.core.test_rehearsal import add, drop, every_state

@@ -11,6 +11,8 @@ import networkx as nx
 from hypothesis import given
 from hypothesis import strategies as st
 
+from reamer.core.acts.holding import counted, independent, paths
+from reamer.core.acts.orders import begin
 from reamer.core.answer.context import context
 from reamer.core.answer.say import words
 from reamer.core.assess import assess
@@ -23,8 +25,6 @@ from reamer.core.reading import read_plan
 from reamer.core.rehearsal.faults import exposed, faults
 from reamer.core.rehearsal.fixes import fixes
 from reamer.core.rehearsal.hazards import seen
-from reamer.core.rehearsal.holding import counted, independent, paths
-from reamer.core.rehearsal.orders import begin
 from reamer.core.rehearsal.rehearsal import matrix_of, rehearsal, state_of, station_run, what_if
 from reamer.core.rehearsal.words import SAID
 from reamer.demos import DEMOS, buttress, canyon, gully

@@ -2809,7 +2809,7 @@ export interface components {
          *     points, of two posts, or of ice
          *     cuts: by webbing id what this state takes, None where unknown; wide: what is said once for the plan and holds here
          *     too
-         *     all_hang: whether the station is reached at a hanging stance, where everybody hangs
+         *     hangs: who hangs here at once besides whoever rides, by the acts
          *     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings,
          *     tally and verdict are then those of both.
          */
@@ -2867,10 +2867,12 @@ export interface components {
              */
             wide: components["schemas"]["Finding"][];
             /**
-             * All Hang
-             * @default false
+             * @default {
+             *       "who": [],
+             *       "act": 0
+             *     }
              */
-            all_hang: boolean;
+            hangs: components["schemas"]["Hangs"];
             /** @default null */
             last: components["schemas"]["DropAssessment"] | null;
         };
@@ -3457,6 +3459,23 @@ export interface components {
             way: "file" | "codes";
             /** Texts */
             texts: string[];
+        };
+        /**
+         * Hangs
+         * @description Who hangs at a station at once, by id, where that is more than whoever rides; ``act``: after which of its acts,
+         *     by its number from 1, 0 from the start.
+         */
+        Hangs: {
+            /**
+             * Who
+             * @default []
+             */
+            who: string[];
+            /**
+             * Act
+             * @default 0
+             */
+            act: number;
         };
         /**
          * HazardView
@@ -8532,6 +8551,7 @@ export type GivenBack = components['schemas']['GivenBack'];
 export type GoThrough = components['schemas']['GoThrough'];
 export type Grip = components['schemas']['Grip'];
 export type HandedBody = components['schemas']['HandedBody'];
+export type Hangs = components['schemas']['Hangs'];
 export type HazardView = components['schemas']['HazardView'];
 export type HeardView = components['schemas']['HeardView'];
 export type HeldBy = components['schemas']['HeldBy'];

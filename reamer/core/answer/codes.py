@@ -196,6 +196,7 @@ CODES = {
     "rehearse.textile": "somebody is lowered on rope over textile",
     "rehearse.check": "a knot that nobody able besides its tyer could look at",
     "rehearse.novice": "a novice does what only somebody able may, and nobody able is there",
+    "rehearse.release": "an elastic release is unloaded more often than it was asked for",
     "rehearse.slack": "somebody is held by a belay that is slack",
     "rehearse.thrown": "rope comes down on people who have not answered",
     "rehearse.untried": "the last person leaves, and nobody has tried whether the rope moves",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+from reamer.core.acts.hanging import most_at_once
 from reamer.core.answer.findings import Says, once, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
@@ -158,10 +159,14 @@ def _with_others(look: Look, load: Load) -> Says[Load]:
     if len(there) < len(set(station.hanging)):
         title = "Somebody who is to hang here is not in the party"
         yield say("load.hanging", "Not checked", "load", title, "Their weight is not counted.")
-    if look.ctx.hung_to[look.index]:
-        # All are there before the rope above is pulled: whoever does not ride hangs beside.
-        who = riders(look)
-        return hanging(load, [p for p in party if who and p not in who], look.book)
+    by_acts, ride = most_at_once(look.ctx, look.index, look.state.serves == "last").who, riders(look)
+    if by_acts and ride:
+        # A typed list can only add to whom the acts hang there.
+        others = [p for p in party if p not in ride and (p.id in by_acts or p in there)]
+        if not any(p.id in by_acts for p in ride):
+            # The heaviest of those rides, and is counted as the heaviest of all.
+            others.remove(max((p for p in others if p.id in by_acts), key=lambda p: sure(p.mass_kg).value))
+        return hanging(load, others, look.book)
     if not there:
         return load
     heavy = [p.name for p in there if p.mass_kg.kind == "unknown"]

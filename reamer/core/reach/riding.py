@@ -3,6 +3,8 @@ lowering."""
 
 from __future__ import annotations
 
+from typing import Literal
+
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.findings import Fix, Says, once, say
 from reamer.core.answer.look import Look
@@ -14,6 +16,7 @@ from reamer.core.model import (
     Device,
     Doubled,
     ElasticRelease,
+    Figure,
     Joined,
     Known,
     Lowered,
@@ -76,6 +79,18 @@ def riding_findings(look: Look, hanging: list[Strand], ring: Ring | None, length
     yield from _school(look)
 
 
+def may_let_go(after: Figure, times: int) -> Literal["yes", "no", "unknown"]:
+    """Whether an elastic release may let go under somebody.
+
+    after: after how many unloadings it does; times: how often it is unloaded
+    returns: from half of that number on; unknown where the number is
+    Source: J, our judgement.
+    """
+    if after.kind == "unknown":
+        return "unknown"
+    return "yes" if 2 * times >= limits_m(after)[0] else "no"
+
+
 def _cycles(look: Look, system: ElasticRelease) -> Says[None]:
     """How often an elastic release is unloaded before the last is down: at every arrival, and by every test weighting
     but one, one a rider. Source: J, half of what lets it go."""
@@ -83,11 +98,12 @@ def _cycles(look: Look, system: ElasticRelease) -> Says[None]:
     if device is None or look.state.serves == "last" or riders < 2:
         return
     times, after = 2 * riders - 1, device.lets_go_after
-    if after.kind == "unknown":
+    may = may_let_go(after, times)
+    if may == "unknown":
         title = "After how many unloadings {device} lets go is not known"
         why = "{n} riders who weight it once and arrive unload it {times} times. Ask its maker, or try it."
         severity: Severity = "Not checked"
-    elif 2 * times >= limits_m(after)[0]:
+    elif may == "yes":
         title, severity = "{device} may let go under the party", "Shortfall"
         why = "It lets go after {after} unloadings; {n} riders who weight it once and arrive unload it {times} times."
     else:

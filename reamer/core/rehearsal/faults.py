@@ -6,11 +6,12 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
+from reamer.core.acts.holding import HoldPath, fixings, held, paths
+from reamer.core.acts.rigging import why_stuck
+from reamer.core.acts.stage import EndFact, RopeWay, Scene, Stage
+from reamer.core.acts.world import StationNow, StrandRef, World
 from reamer.core.answer.say import Number, Sentence, listed
-from reamer.core.rehearsal.holding import HoldPath, fixings, held, paths
-from reamer.core.rehearsal.rigging import why_stuck
-from reamer.core.rehearsal.stage import EndFact, RopeWay, Scene, Stage
-from reamer.core.rehearsal.world import StationNow, StrandRef, World
+from reamer.core.rehearsal.stage import ABOVE_WATER_M
 
 Happens = Literal["falls", "slides to a stopper", "rope lost", "cannot be pulled", "stranded", "held"]
 HAPPENS: tuple[Happens, ...] = ("falls", "slides to a stopper", "rope lost", "cannot be pulled", "stranded", "held")
@@ -210,7 +211,7 @@ def what_holds(scene: Scene, path: HoldPath) -> str:
     returns: for example “Wren’s third hand”
     Source: none, text only.
     """
-    parts = {p.partition(".")[0]: p.partition(".")[2] for p in path}
+    parts = {p.partition(".")[0]: p.partition(".")[2] for p in sorted(path)}
     if "second tether" in parts:
         return f"{scene.name(parts['second tether'])}’s second tether"
     if "tether" in parts:
@@ -218,11 +219,12 @@ def what_holds(scene: Scene, path: HoldPath) -> str:
     if "passenger" in parts and "device" in parts:
         return f"{scene.name(parts['device'])}’s device"
     if "device" in parts:
+        rider = parts["device"]
         stop = (
-            f", braked by {scene.name(parts['hand'])}’s hand"
-            if "hand" in parts
-            else f", stopped by {scene.name(parts['hitch'])}’s third hand"
-            if "hitch" in parts
+            f", braked by {scene.name(rider)}’s hand"
+            if f"hand.{rider}" in path
+            else f", stopped by {scene.name(rider)}’s third hand"
+            if f"hitch.{rider}" in path
             else f", braked from below by {scene.name(parts['watch'])}"
             if "watch" in parts
             else f", locked by {scene.name(parts['weight'])}’s weight"
@@ -387,10 +389,6 @@ def open_ends(scene: Scene, world: World, k: int, strands: frozenset[StrandRef])
         elif e.above == "unknown":
             made.append((e.strand, "and whether it reaches is not known"))
     return made
-
-
-# How far above the surface an open end may hang [m].
-ABOVE_WATER_M = 0.3
 
 
 def _over_water(stage: Stage, now: StationNow, e: EndFact) -> str:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
+from reamer.core.acts.act import Act
+from reamer.core.acts.stage import Scene
 from reamer.core.answer.context import Context
 from reamer.core.answer.findings import Fix
 from reamer.core.answer.say import Sentence, words
@@ -14,10 +16,8 @@ from reamer.core.people.attachment import gripped
 from reamer.core.people.backups import KINDS, backups_of, why_not
 from reamer.core.plan.edits import PLAN, Edit
 from reamer.core.plan.party import order_of
-from reamer.core.rehearsal.act import Act
 from reamer.core.rehearsal.hazards import Hazard
 from reamer.core.rehearsal.play import Play, play
-from reamer.core.rehearsal.stage import Scene
 from reamer.core.rehearsal.words import SAID, said, thing
 
 MOST = 3

@@ -5,16 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+from reamer.core.acts.holding import Held, HoldPath, fixings, held, sure
+from reamer.core.acts.rigging import FOR_THE_ABLE, MOVED, ON_PEOPLE, why_stuck
+from reamer.core.acts.stage import Scene, Stage
+from reamer.core.acts.world import BELAYED, Link, StationNow, StrandRef, World
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.say import Number, Sentence, listed
-from reamer.core.model import Bights
+from reamer.core.model import Bights, ElasticRelease
 from reamer.core.people.attachment import HOLDS_NOTHING
 from reamer.core.plan.party import unavoidable
+from reamer.core.reach.riding import may_let_go
 from reamer.core.rehearsal.faults import Happens, checked, exposed, fall, loose, open_ends, untold
-from reamer.core.rehearsal.holding import Held, HoldPath, fixings, held, sure
-from reamer.core.rehearsal.rigging import FOR_THE_ABLE, MOVED, ON_PEOPLE, why_stuck
-from reamer.core.rehearsal.stage import Scene, Stage
-from reamer.core.rehearsal.world import BELAYED, Link, StationNow, StrandRef, World
 from reamer.core.rope.strands import UNDONE
 
 
@@ -482,7 +483,7 @@ def _backup(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[S
         title = Sentence("The {what} is out before the last person", {}, {"what": what})
         story = _told("What it backs up fails.", falls, {"what": what})
         made.append(Seen("rehearse.backup", k, "", gone[0], "Shortfall", "falls", title, story, high))
-    made += _screw(stage, now, len(alone))
+    made += _screw(stage, now, len(alone)) + _released(scene, stage, now)
     riding = [i for i in world.riding(k) if world.people[i].link("device")]
     if "drawn" in now.done and riding and len(way.ride) == 1:
         name = {"name": scene.name(riding[0])}
@@ -513,6 +514,26 @@ def _backups(stage: Stage, world: World) -> list[tuple[str, bool]]:
     system = stage.ways[0].system
     pinned = isinstance(system, Bights) and system.clipped and len(world.people) > 1
     return [("screw clip", stage.screw and len(world.people) > 1), ("bights' carabiner", pinned)]
+
+
+def _released(scene: Scene, stage: Stage, now: StationNow) -> list[Seen]:
+    """An elastic release that is unloaded more often than the plan has asked it for, and may have let go.
+
+    Source: J, as the plan has it; all test weightings count but one."""
+    system, riders = stage.way(now.which).system, len(stage.backups)
+    if not isinstance(system, ElasticRelease) or now.unloaded - 1 <= 2 * riders - 1 or "pulled" in now.done:
+        return []
+    times = now.unloaded - 1
+    device = next((d for d in scene.plan.shed.devices if d.id == system.device), None)
+    may = may_let_go(device.lets_go_after, times) if device is not None else "unknown"
+    if may == "no":
+        return []
+    known = device.lets_go_after.known if device is not None else None
+    words = {"n": str(times), "after": "nobody knows how many" if known is None else f"{known:.0f}"}
+    title = Sentence("The elastic release has been unloaded {n} times with somebody still to ride it", {}, words)
+    story = Sentence("It lets go after {after} unloadings.", {}, words)
+    severity: Severity = "Not checked" if may == "unknown" else "Shortfall"
+    return [Seen("rehearse.release", stage.index, "", "", severity, "falls", title, story)]
 
 
 def _screw(stage: Stage, now: StationNow, above: int) -> list[Seen]:

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from reamer.core.acts.holding import HoldPath, independent
+from reamer.core.acts.stage import Scene
+from reamer.core.acts.world import Body, StrandRef, World
 from reamer.core.answer.say import Sentence, listed
 from reamer.core.rehearsal.faults import exposed
-from reamer.core.rehearsal.holding import HoldPath, independent
-from reamer.core.rehearsal.stage import Scene
 from reamer.core.rehearsal.words import grouped, thing
-from reamer.core.rehearsal.world import Body, StrandRef, World
 
 Zone = Literal["above", "station", "rope", "landing", "gone"]
 Hangs = Literal["bag", "station", "down", "landing", "gone"]

@@ -5,16 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
+from reamer.core.acts.act import Act, Refused
+from reamer.core.acts.acts import do
+from reamer.core.acts.changed import Draft, changed
+from reamer.core.acts.holding import Held, held
+from reamer.core.acts.orders import Order, begin, order
+from reamer.core.acts.stage import Scene, Stage
+from reamer.core.acts.world import World
 from reamer.core.answer.say import Sentence
-from reamer.core.rehearsal.act import Act, Refused
-from reamer.core.rehearsal.acts import do
-from reamer.core.rehearsal.changed import Draft, changed
 from reamer.core.rehearsal.hazards import Hazard, Seen, hazards, seen
-from reamer.core.rehearsal.holding import Held, held
-from reamer.core.rehearsal.orders import Order, begin, order
 from reamer.core.rehearsal.picture import PersonShown, Picture, picture
-from reamer.core.rehearsal.stage import Scene, Stage, alike
-from reamer.core.rehearsal.world import World
+from reamer.core.rehearsal.stage import alike
 
 
 @dataclass(slots=True)

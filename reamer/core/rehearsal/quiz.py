@@ -6,17 +6,17 @@ from collections import Counter
 from dataclasses import dataclass
 from typing import Literal
 
+from reamer.core.acts.act import Act, Refused
+from reamer.core.acts.acts import do
+from reamer.core.acts.holding import independent, paths
+from reamer.core.acts.rigging import why_stuck
+from reamer.core.acts.world import World
 from reamer.core.answer.say import Sentence, words
 from reamer.core.model import ActName
-from reamer.core.rehearsal.act import Act, Refused
-from reamer.core.rehearsal.acts import do
 from reamer.core.rehearsal.faults import exposed
 from reamer.core.rehearsal.hazards import seen
-from reamer.core.rehearsal.holding import independent, paths
 from reamer.core.rehearsal.play import Play
-from reamer.core.rehearsal.rigging import why_stuck
 from reamer.core.rehearsal.words import COUNT, held_words, said, thing
-from reamer.core.rehearsal.world import World
 
 # Acts at whose place in the order something hangs (common practice, no source).
 ASKED: frozenset[ActName] = frozenset(

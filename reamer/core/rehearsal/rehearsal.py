@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from reamer.core.acts.holding import Held, closed, held, independent
+from reamer.core.acts.world import World
 from reamer.core.answer.codes import Severity, settled
 from reamer.core.answer.context import Context, context, figured
 from reamer.core.answer.findings import Finding, Fix, Says, Subject, say, tally, told_of, worst_first
@@ -17,14 +19,12 @@ from reamer.core.people.backups import Option, compare_backups
 from reamer.core.rehearsal.faults import HAPPENS, Fault, exposed, faults
 from reamer.core.rehearsal.fixes import fixes
 from reamer.core.rehearsal.hazards import Hazard, hazards, seen
-from reamer.core.rehearsal.holding import Held, closed, held, independent
 from reamer.core.rehearsal.picture import Picture
 from reamer.core.rehearsal.play import Play, Played, play
 from reamer.core.rehearsal.quiz import QuizQuestion, quiz
 from reamer.core.rehearsal.stage import same_but_drops, scene
 from reamer.core.rehearsal.vocabulary import Vocable, vocabulary
 from reamer.core.rehearsal.words import NEEDS, changes, held_words, met, said, system_words, thing, undone_by
-from reamer.core.rehearsal.world import World
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import row
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import get_args
 
+from reamer.core.acts.rigging import AT_THE_MASTER_POINT, PUT, SCREWS
+from reamer.core.acts.stage import Scene, Stage
 from reamer.core.model import ActName
-from reamer.core.rehearsal.rigging import AT_THE_MASTER_POINT, PUT, SCREWS
-from reamer.core.rehearsal.stage import Scene, Stage
 from reamer.core.rehearsal.words import thing
 
 # Acts that name somebody else.

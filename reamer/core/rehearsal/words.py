@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from reamer.core.acts.act import Act
+from reamer.core.acts.holding import HoldPath, independent
+from reamer.core.acts.rigging import HALVED
+from reamer.core.acts.stage import Scene, Stage
+from reamer.core.acts.world import World, strand
 from reamer.core.answer.say import Sentence, listed
 from reamer.core.model import ActName
 from reamer.core.people.backups import STACKED
-from reamer.core.rehearsal.act import Act
 from reamer.core.rehearsal.faults import exposed
-from reamer.core.rehearsal.holding import HoldPath, independent
-from reamer.core.rehearsal.rigging import HALVED
-from reamer.core.rehearsal.stage import Scene, Stage
-from reamer.core.rehearsal.world import World, strand
 
 SAID: dict[ActName, str] = {
     "go to the edge": "{name} goes to the edge.",
@@ -395,7 +395,7 @@ def grouped(scene: Scene, who: str, found: Sequence[HoldPath]) -> list[str]:
     """
     stops: dict[str, list[str]] = {}
     for p in found:
-        parts = {x.partition(".")[0]: x.partition(".")[2] for x in p}
+        parts = {x.partition(".")[0]: x.partition(".")[2] for x in sorted(p)}
 
         def whose(of: str, own: str) -> str:
             return own if of == who else f"{scene.name(of)}’s {own.removeprefix('the ').removeprefix('their own ')}"
@@ -405,7 +405,10 @@ def grouped(scene: Scene, who: str, found: Sequence[HoldPath]) -> list[str]:
             link, stop = whose(parts[kind], f"the {kind}"), "to the backup screw" if "screw" in parts else ""
         elif "device" in parts:
             link = whose(parts["device"], "the device")
-            stop = next((f"{whose(parts[f], own)}" for f, own in STOPS.items() if f in parts), "a knot below it")
+            # Hand and hitch are the rider's own; another's hand in the path is on the reserve.
+            mine = {f: parts["device"] for f in ("hand", "hitch") if f"{f}.{parts['device']}" in p}
+            mine |= {f: parts[f] for f in ("watch", "weight") if f in parts}
+            stop = next((f"{whose(mine[f], own)}" for f, own in STOPS.items() if f in mine), "a knot below it")
         elif "line" in parts:
             link, stop = ("the top line", f"{scene.name(parts['hand'])}’s hand" if "hand" in parts else "tied off")
         elif "hitch" in parts and parts["hitch"] == who:

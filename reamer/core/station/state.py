@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from reamer.core.acts.hanging import ALONE, Hangs, most_at_once
 from reamer.core.anchor.ice import Ice
 from reamer.core.anchor.patterns import Bench
 from reamer.core.anchor.reaches import reaches
@@ -51,7 +52,7 @@ class DropAssessment:
     points, of two posts, or of ice
     cuts: by webbing id what this state takes, None where unknown; wide: what is said once for the plan and holds here
     too
-    all_hang: whether the station is reached at a hanging stance, where everybody hangs
+    hangs: who hangs here at once besides whoever rides, by the acts
     state: whom it serves; last: the same drop as the last person finds it, where the station has two states. Findings,
     tally and verdict are then those of both.
     """
@@ -84,7 +85,7 @@ class DropAssessment:
     state: str
     cuts: tuple[tuple[str, Number | None], ...] = ()
     wide: tuple[Finding, ...] = ()
-    all_hang: bool = False
+    hangs: Hangs = ALONE
     last: DropAssessment | None = None
 
 
@@ -151,7 +152,7 @@ def _asked(look: Look) -> Says[DropAssessment]:
         verdict="",
         state=look.state.serves,
         cuts=path.cuts,
-        all_hang=look.ctx.hung_to[look.index],
+        hangs=most_at_once(look.ctx, look.index, look.state.serves == "last"),
     )
 
 

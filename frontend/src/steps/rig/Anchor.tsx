@@ -400,12 +400,15 @@ function Hanging({ drop, at }: { drop: Drop; at: Path }) {
   const hanging = drop.station.hanging ?? [];
   const people = plan.party ?? [];
   if (people.length < 2) return null;
-  const all = view.assessment.drops.find((d) => d.id === drop.id)?.all_hang;
+  const hangs = view.assessment.drops.find((d) => d.id === drop.id)?.hangs;
+  const named = people.filter((p) => hangs?.who.includes(p.id)).map((p) => p.name);
+  const all = named.length === people.length;
   return (
     <>
-      {all && (
+      {named.length > 1 && (
         <p className="col-span-3 text-[13px]" data-testid="all-hang">
-          All {people.length} hang here: the drop above ends at a hanging stance.
+          {all ? `All ${named.length}` : named.join(", ")} hang here at once
+          {hangs?.act ? `, from act ${hangs.act} on.` : ": the drop above ends at a hanging stance."}
         </p>
       )}
       <At path={[...at, "hanging"]}>

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from reamer.core.acts.stage import RopeWay, Scene, Stage
+from reamer.core.acts.world import Body, StationNow, StrandRef, World, strand
 from reamer.core.answer.say import Sentence
 from reamer.core.model import ActName
-from reamer.core.rehearsal.stage import RopeWay, Scene, Stage
-from reamer.core.rehearsal.world import Body, StationNow, StrandRef, World, strand
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,10 +7,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+from reamer.core.acts.act import At, Refused, said_now
+from reamer.core.acts.stage import RopeWay, Scene, Stage
+from reamer.core.acts.world import StationNow, StrandRef, World, strand
 from reamer.core.answer.say import Sentence
-from reamer.core.rehearsal.act import At, Refused, said_now
-from reamer.core.rehearsal.stage import RopeWay, Scene, Stage
-from reamer.core.rehearsal.world import StationNow, StrandRef, World, strand
 from reamer.core.rope.strands import UNDONE
 
 # Systems that hang from the middle of their rope.

@@ -7,13 +7,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+from reamer.core.acts import rigging
+from reamer.core.acts.act import Act, At, Refused, said_now
+from reamer.core.acts.holding import fixings
+from reamer.core.acts.stage import Scene
+from reamer.core.acts.world import BELAYED, Link, LinkKind, StrandRef, Watch, World, strand
 from reamer.core.model import ActName
 from reamer.core.people.backups import spare_rope
-from reamer.core.rehearsal import rigging
-from reamer.core.rehearsal.act import Act, At, Refused, said_now
-from reamer.core.rehearsal.holding import fixings
-from reamer.core.rehearsal.stage import Scene
-from reamer.core.rehearsal.world import BELAYED, Link, LinkKind, StrandRef, Watch, World, strand
 
 # Doing these leaves a belayer's hands on the rope and their eyes on the rider.
 WATCHFUL: frozenset[ActName] = frozenset(

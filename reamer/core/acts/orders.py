@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from reamer.core.acts.act import Act, Refused
+from reamer.core.acts.acts import do
+from reamer.core.acts.rigging import HALVED, MOVED
+from reamer.core.acts.stage import RopeWay, Scene, Stage
+from reamer.core.acts.world import Body, Link, RopeNow, StationNow, StrandRef, World, strands_key
 from reamer.core.answer.say import Sentence, words
 from reamer.core.model import ActName, Bights
 from reamer.core.people.backups import STACKED, Backup
-from reamer.core.rehearsal.act import Act, Refused
-from reamer.core.rehearsal.acts import do
-from reamer.core.rehearsal.rigging import HALVED, MOVED
-from reamer.core.rehearsal.stage import RopeWay, Scene, Stage
-from reamer.core.rehearsal.world import Body, Link, RopeNow, StationNow, StrandRef, World, strands_key
 from reamer.core.rope.strands import UNDONE
 
 

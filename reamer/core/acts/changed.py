@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from reamer.core.acts.act import Act
 from reamer.core.answer.say import Sentence
 from reamer.core.model import ActEdit
-from reamer.core.rehearsal.act import Act
 
 
 @dataclass(frozen=True, slots=True)

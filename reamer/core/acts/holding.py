@@ -15,11 +15,11 @@ from collections.abc import Iterable
 from functools import lru_cache
 from itertools import combinations, product
 
+from reamer.core.acts.stage import RopeWay, Scene, Stage
+from reamer.core.acts.world import Body, Link, StationNow, StrandRef, World, strands_key
 from reamer.core.answer.verdict import Verdict
 from reamer.core.model import Lowered
 from reamer.core.people.attachment import HOLDS_NOTHING
-from reamer.core.rehearsal.stage import RopeWay, Scene, Stage
-from reamer.core.rehearsal.world import Body, Link, StationNow, StrandRef, World, strands_key
 
 HoldPath = frozenset[str]
 Held = dict[str, tuple[HoldPath, ...]]
