@@ -495,8 +495,10 @@ AHEAD = {
 
 
 def edits(data, *made, drop=0, **more):
-    """The same with changes to the acts of one station."""
-    data["drops"][drop]["station"] = {**data["drops"][drop]["station"], "through": {"edits": list(made), **more}}
+    """The same with changes to the acts of one station; whom it backs up how stays as it was chosen."""
+    station = data["drops"][drop]["station"]
+    through = {**station.get("through", {}), "edits": list(made), **more}
+    data["drops"][drop]["station"] = {**station, "through": through}
     return data
 
 

@@ -121,6 +121,7 @@ UNDONE_BY: dict[str, ActName] = {
     "over": "set over the edge",
     "traverse line": "reel in the traverse line",
     "ride line": "untie",
+    "line": "pull up the end",
 }
 LABELS: dict[ActName, str] = {
     "clip tether": "{name} clips the tether first",
@@ -138,6 +139,7 @@ LABELS: dict[ActName, str] = {
     "reel in the traverse line": "{name} reels in the traverse line first",
     "test-pull": "{name} test-pulls first, and it is pulled back",
     "take tight": "{name} takes it tight first",
+    "pull up the end": "{name} pulls {what} up first",
 }
 
 
@@ -159,7 +161,7 @@ def _added(run: Play, hazard: Hazard, k: int, through: GoThrough) -> Iterator[Ca
             todo = [(acts[n].who, "tie", "overhand below")]
     elif s.code == "rehearse.left":
         do = UNDONE_BY.get(s.of, "take out")
-        todo = [(last, do, s.of if do in ("take out", "untie") else "")]
+        todo = [(last, do, s.of if do in ("take out", "untie", "pull up the end") else "")]
     elif s.code == "rehearse.pull":
         way = scene.stages[k].way(run.stations[k].states[n].stations[k].which)
         if s.of == "stopper" and way.up is not None:

@@ -415,6 +415,9 @@ def _left(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[See
                 one(
                     "rehearse.left", f"deviation {dev.id}", title, Sentence("The rope runs through it as it is pulled.")
                 )
+        if "line below" in now.done and not world.riding(k):
+            title = Sentence("The second rope is left at the station")
+            one("rehearse.left", "line", title, Sentence("Its end is below, and nobody has pulled it up."))
         if "traverse line" in now.done:
             title = Sentence("The traverse line is left behind")
             one("rehearse.left", "traverse line", title, Sentence("Its rope hangs across where nobody can reach it."))
