@@ -224,6 +224,18 @@ class Looked(unittest.TestCase):
         play = run(edits(data, *drop(*keys)))
         self.assertEqual(play.stations[0].acts[h.begin].key, "d1:p1:check:station")
 
+    def test_what_was_looked_at_and_undone_since_was_not_looked_at(self):
+        again = [
+            own_act("untie", "p0", "join", "d1:p1:check:station"),
+            {**own_act("tie", "p0", "join", "own:x"), "id": "y"},
+        ]
+        self.assertIn("rehearse.untested", codes(descent_of("joined", party(3), "ledge", 1), *again))
+
+    def test_an_answer_is_theirs_who_were_there(self):
+        data = descent_of("releasable", party(3), "ledge", 1)
+        early = move("d1:p1:call:clear", "d1:p1:call:off rope")
+        self.assertIn("rehearse.thrown", codes(data, early), "Cleo has come down since")
+
 
 class Done(unittest.TestCase):
     """One mistake, one finding, where it begins."""
@@ -285,6 +297,18 @@ class Done(unittest.TestCase):
         self.assertEqual(codes(data, *drop(out)), {"rehearse.left"})
         line = next(a.key for a in run(data).stations[0].acts if a.do == "reel in the traverse line")
         self.assertEqual(codes(data, *drop(line)), {"rehearse.left"})
+
+    def test_a_rope_in_a_hand_that_does_something_else_is_let_go_of(self):
+        data = descent_of("joined", party(3), "ledge", 1)
+        held = [
+            *drop("d1:p1:secure the rope:clipped"),
+            own_act("secure the rope", "p1", "in hand", "d1:p1:stop pulling:"),
+            {**own_act("secure the rope", "p2", "in hand", "own:x"), "id": "y"},
+        ]
+        # One of the two who hold it pulls: a hand is left, and one is not enough.
+        self.assertIn("rehearse.dropped", codes(data, *held))
+        third = {**own_act("secure the rope", "p0", "in hand", "own:y"), "id": "z"}
+        self.assertNotIn("rehearse.dropped", codes(data, *held, third))
 
     def test_a_test_pull_says_what_it_meets(self):
         data = {**iced(backed_up="to the rope"), "party": party(3)}

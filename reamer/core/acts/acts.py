@@ -65,7 +65,13 @@ def hands_off(world: World, who: str) -> World:
     returns: the state without their belays
     Source: P, common practice, no source: a belay wants hands and eyes.
     """
+    rope = f"secured in hand {who}"
     for k, now in enumerate(world.stations):
+        if rope in now.done:
+            now = now.undone(rope)
+            world = world.station(k, now)
+        if not now.fireman and not now.attendant:
+            continue
         left = tuple(w for w in now.fireman if w.by != who)
         if len(left) != len(now.fireman) or (who and now.attendant == who):
             attendant = "" if now.attendant == who else now.attendant
@@ -533,11 +539,12 @@ def _arrive(at: At) -> World:
     going += [
         i for i, b in at.world.people.items() if (x := b.link("passenger")) and x.to == at.act.who and b.spot == "rope"
     ]
-    world = at.world
+    # Whoever has just come down has not answered yet.
+    world = at.world.unsaid(f"call clear {at.k}")
     same = not at.stage.walk and at.k + 1 < len(at.scene.stages)
     if at.body.link("lowering") is not None and not at.stage.climbed:
         # The rope has come down with them.
-        world = at.here(at.stands.doing("thrown", "seen"))
+        world = world.station(at.k, at.stands.doing("thrown", "seen"))
     if at.body.link("device") is not None and not at.body.resting:
         world = world.station(at.k, replace(world.stations[at.k], unloaded=at.stands.unloaded + 1))
     for i in going:

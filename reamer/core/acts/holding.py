@@ -127,9 +127,14 @@ def anchor_of(stage: Stage, rope: bool) -> HoldPath:
     returns: the parts, those that nobody has accepted and those that somebody has
     Source: the load path.
     """
+    return _points(stage.index, stage.unaccepted, stage.accepted, rope)
+
+
+@lru_cache(maxsize=1024)
+def _points(k: int, unaccepted: tuple[str, ...], accepted: tuple[str, ...], rope: bool) -> HoldPath:
     return frozenset(
-        f"{family}.{key}.{stage.index}"
-        for family, keys in (("part", stage.unaccepted), ("point", stage.accepted))
+        f"{family}.{key}.{k}"
+        for family, keys in (("part", unaccepted), ("point", accepted))
         for key in keys
         if rope or not key.startswith(("ring", "tie", "block", "bights", "release"))
     )

@@ -187,6 +187,9 @@ def untie(at: At) -> World:
     turns = len(at.stage.ways) > 1 and first.kind != last.kind and at.stands.which == 0
     if what == "tie-off" and turns and set(last.knots) - set(first.knots) <= at.stands.done:
         return _turned(at)
+    if what in KNOTS:
+        # What was looked at has been undone since.
+        at = replace(at, world=at.world.unsaid(f"check station {at.k}"))
     left = tuple(m for m in at.stands.maker if m[0] != what)
     now = replace(at.stands, maker=left, tested=at.stands.tested - {what})
     world = at.here(now.undone(what, f"unwatched {what}", *_clips(what)))
@@ -241,6 +244,8 @@ def take(at: At) -> World:
     at.top()
     if what not in stands.done or what not in PUT:
         raise Refused("It is not in.")
+    if what == "block carabiner":
+        at = replace(at, world=at.world.unsaid(f"check station {at.k}"))
     return at.here(stands.undone(what, *((*SCREWS, "screw clip") if what in SCREWS else ())))
 
 

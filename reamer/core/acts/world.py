@@ -78,11 +78,12 @@ class Body:
 
     def without(self, *kinds: LinkKind) -> Body:
         """The same without links of these kinds."""
-        return replace(self, links=tuple(x for x in self.links if x.kind not in kinds))
+        return Body(self.at, self.spot, self.edge, tuple(x for x in self.links if x.kind not in kinds), self.resting)
 
     def having(self, link: Link) -> Body:
         """The same with a link, in place of one of its kind."""
-        return replace(self, links=(*(x for x in self.links if x.kind != link.kind), link))
+        links = (*(x for x in self.links if x.kind != link.kind), link)
+        return Body(self.at, self.spot, self.edge, links, self.resting)
 
 
 class On(NamedTuple):
@@ -169,19 +170,20 @@ class World:
 
     def body(self, who: str, body: Body) -> World:
         """The same with one person otherwise."""
-        return replace(self, people={**self.people, who: body})
+        return World({**self.people, who: body}, self.ropes, self.stations, self.said)
 
     def rope(self, rope: str, now: RopeNow) -> World:
         """The same with one rope otherwise."""
-        return replace(self, ropes={**self.ropes, rope: now})
+        return World(self.people, {**self.ropes, rope: now}, self.stations, self.said)
 
     def station(self, k: int, now: StationNow) -> World:
         """The same with one station otherwise."""
-        return replace(self, stations=(*self.stations[:k], now, *self.stations[k + 1 :]))
+        made = (*self.stations[:k], now, *self.stations[k + 1 :])
+        return World(self.people, self.ropes, made, self.said)
 
     def saying(self, *calls: str) -> World:
         """The same with calls and checks made."""
-        return replace(self, said=self.said | set(calls))
+        return World(self.people, self.ropes, self.stations, self.said | set(calls))
 
     def unsaid(self, *calls: str) -> World:
         """The same without calls and checks that no longer hold."""
