@@ -122,12 +122,14 @@ class CommandLine(unittest.TestCase):
         demo = run("demo", "buttress").stdout
         got = run("rehearse", "-", stdin=demo)
         self.assertEqual((got.returncode, got.stderr), (1, ""))
-        first = got.stdout.index("Bram hangs on a device that nobody has tested")
+        first = got.stdout.index("Bram hangs on a device and a third hand that nobody has tested")
         self.assertLess(got.stdout.index("Say aloud first"), first)
         self.assertLess(first, got.stdout.index("1  Brow"))
         self.assertIn("Fix: Back to its place: Bram unclips the tether", got.stdout)
         self.assertIn("Lotte is held by the device (their own hand, Bram’s belay from below): one path.", got.stdout)
-        self.assertIn("Bram hangs on a device that nobody has tested", run("check", "-", stdin=demo).stdout)
+        self.assertIn(
+            "Bram hangs on a device and a third hand that nobody has tested", run("check", "-", stdin=demo).stdout
+        )
         one = run("rehearse", "-", "--station", "4", "--person", "lotte", stdin=demo).stdout
         self.assertNotIn("1  Brow", one)
         self.assertNotIn("Sunniva is held", one)

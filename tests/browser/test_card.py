@@ -239,7 +239,7 @@ class Carried(Browsing):
             if page.locator("#d3 input").nth(4).is_checked():
                 break
         self.assertTrue(page.locator("#d3 input").nth(4).is_checked())
-        told = f"1 of {page.locator('#d3 input').count()} acts ticked"
+        told = f"1 of {page.locator('#d3 li.act input').count()} acts ticked"
         self.assertEqual(page.locator('#d3 [data-done="d3"]').inner_text(), told)
         # From the overview to a station, and its ticks are told there too.
         self.assertIn(told, page.locator('a[data-to="d3"]').inner_text())

@@ -492,6 +492,14 @@ class WhoHangs(unittest.TestCase):
         # Peak of the heaviest, static weight of the other: the rule's own words.
         self.assertGreater(more["anchor"], less["anchor"] + 0.6)
 
+    def test_who_hangs_rests_on_the_drop_itself(self):
+        """Kept answers are looked up by the drop: what others use or carry changes nothing."""
+        data = backed(descent_of("doubled", party(4), "hanging stance", 2), "top line", ["p2"])
+        data = edits(data, move("d1:p1:arrive:", "d1:p2:descend:"))
+        want = after_each_act(context(read_plan(data)), 0)
+        for change in ({"carry": {"ropes": ["r1"]}}, {"carry": {}}, {"drops": [data["drops"][0]]}):
+            self.assertEqual(after_each_act(context(read_plan({**data, **change})), 0), want)
+
     @law(20)
     @given(st.data())
     def test_every_part_that_holds_somebody_is_asked_for_the_weight_of_all_whom_it_holds(self, draw):

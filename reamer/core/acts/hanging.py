@@ -13,7 +13,7 @@ from reamer.core.acts.act import Refused
 from reamer.core.acts.acts import do
 from reamer.core.acts.changed import changed
 from reamer.core.acts.orders import begin, order
-from reamer.core.acts.stage import Scene, lengths_of, stage_of
+from reamer.core.acts.stage import Scene, Stance, lengths_of, stage_of
 from reamer.core.acts.world import Link, World
 from reamer.core.answer.context import Context
 
@@ -68,9 +68,12 @@ def after_each_act(ctx: Context, k: int) -> list[tuple[int, tuple[str, ...]]]:
     returns: which of its states is rigged, from 0, -1 none, and who hangs
     Source: P, common practice, no source.
     """
-    at_top = "hanging" if ctx.hung_to[k] else "ledge"
-    stage = replace(stage_of(ctx, k, None, ()), index=0, stance=at_top)  # type: ignore[arg-type]
-    scene = Scene(ctx, (stage,), lengths_of(ctx))
+    # What a drop is asked for rests on itself alone: not on what the others use, nor on what is carried for them.
+    carry = ctx.plan.carry.model_copy(update={"ropes": tuple(r.id for r in ctx.plan.shed.ropes)})
+    alone = replace(ctx, plan=ctx.plan.model_copy(update={"drops": (ctx.plan.drops[k],), "carry": carry}))
+    at_top: Stance = "hanging" if ctx.hung_to[k] else "ledge"
+    stage = replace(stage_of(alone, 0, None, ()), stance=at_top)
+    scene = Scene(alone, (stage,), lengths_of(alone))
     world = begin(scene)
     if at_top == "hanging":
         for i, body in world.people.items():
