@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from reamer.core.acts.act import Act, Refused
 from reamer.core.acts.acts import do
-from reamer.core.acts.hanging import after_each_act, most_at_once
+from reamer.core.acts.hanging import MOVING, after_each_act, most_at_once
 from reamer.core.acts.holding import paths
 from reamer.core.acts.world import StrandRef
 from reamer.core.answer.context import context
@@ -491,6 +491,24 @@ class WhoHangs(unittest.TestCase):
         less = {p.key: p.demand.value for p in alone.parts}
         # Peak of the heaviest, static weight of the other: the rule's own words.
         self.assertGreater(more["anchor"], less["anchor"] + 0.6)
+
+    @law(40)
+    @given(st.data())
+    def test_a_change_that_moves_nobody_never_hangs_more_than_the_rule(self, draw):
+        system, landing = (
+            draw.draw(st.sampled_from(list(SYSTEMS))),
+            draw.draw(st.sampled_from(("ledge", "hanging stance"))),
+        )
+        data = descent_of(system, party(draw.draw(st.sampled_from((2, 3, 4)))), landing, 2)
+        keys = [a.key for a in run(data).stations[1].acts if a.do not in MOVING]
+        some = draw.draw(st.lists(st.sampled_from(keys), min_size=1, max_size=4, unique=True))
+        made = [move(k, draw.draw(st.sampled_from(keys))) if draw.draw(st.booleans()) else drop(k)[0] for k in some]
+        data["drops"][1]["station"] = {**data["drops"][1]["station"], "through": {"edits": made}}
+        ctx = context(read_plan(data))
+        for last in (False, True):
+            said = most_at_once(ctx, 1, last).who or ("rider",)
+            acts = [who for which, who in after_each_act(ctx, 1) if (which > 0) == last]
+            self.assertLessEqual(max(map(len, acts), default=0), len(said), made)
 
     def test_who_hangs_rests_on_the_drop_itself(self):
         """Kept answers are looked up by the drop: what others use or carry changes nothing."""

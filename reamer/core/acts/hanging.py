@@ -16,6 +16,7 @@ from reamer.core.acts.orders import begin, order
 from reamer.core.acts.stage import Scene, Stance, lengths_of, stage_of
 from reamer.core.acts.world import Link, World
 from reamer.core.answer.context import Context
+from reamer.core.model import ActAdded, ActDropped, ActMoved, ActName
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,13 +39,28 @@ def most_at_once(ctx: Context, k: int, last: bool) -> Hangs:
     Source: P, common practice, no source.
     """
     drop = ctx.plan.drops[k]
-    if drop.station.through.edits:
+    changed_ = [e for e in drop.station.through.edits if e.kind != "reword"]
+    # Whoever is kept from going by a change is still there when the station is turned for the last.
+    if any(map(_moves_somebody, changed_)) or (changed_ and last and ctx.hung_to[k]):
         return _by_acts(ctx, k, last)
     # By rule nobody goes before all are there, one rides after the other, and the last is left alone: the laws of the
     # orders hold that against the acts themselves.
     if not ctx.hung_to[k] or last:
         return ALONE
     return Hangs(tuple(p.id for p in ctx.plan.party))
+
+
+# Acts that bring somebody's weight onto a station or off it.
+MOVING: tuple[ActName, ...] = ("descend", "be lowered", "arrive", "walk on")
+
+
+def _moves_somebody(edit: ActAdded | ActDropped | ActMoved) -> bool:
+    """Whether a change of the acts can have more people hang at once than the rule has. Whatever else is changed can
+    only keep somebody from going."""
+    if edit.kind == "add":
+        return edit.do in MOVING
+    # A key names drop, person, act and what of it; an added act's key says none of them.
+    return edit.act.startswith("own:") or any(f":{do}:" in edit.act for do in MOVING)
 
 
 def _by_acts(ctx: Context, k: int, last: bool) -> Hangs:
