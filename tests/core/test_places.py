@@ -20,7 +20,7 @@ from reamer.core.answer.say import words
 from reamer.core.assess import assess
 from reamer.core.model import ActName
 from reamer.core.reading import read_plan
-from reamer.core.rehearsal.faults import falls, faults
+from reamer.core.rehearsal.faults import falls, faults, open_ends
 from reamer.core.rehearsal.hazards import seen
 from reamer.core.rehearsal.rehearsal import state_of, station_run
 from reamer.core.rehearsal.vocabulary import vocabulary
@@ -360,6 +360,35 @@ class Figures(unittest.TestCase):
         (h,) = [s for s in seen(play.scene, bare) if s.code == "rehearse.unclipped" and s.who == "p1"]
         one = play.scene.stages[1].high_m + play.scene.stages[2].high_m
         self.assertAlmostEqual(h.high.value if h.high else one, one, 3)
+
+
+class Told(unittest.TestCase):
+    def test_what_is_still_to_come_out_is_told_until_the_rope_is_down(self):
+        play = run(descent_of("doubled", party(2), "ledge", 1))
+        steps = station_run(context(play.scene.plan), play, 0).steps
+        out = {s.key: s.to_untie for s in steps}
+        self.assertEqual(out["d1:p0:throw the rope:"], ("the stopper in end A of r1",))
+        self.assertEqual((out["d1:p1:pull through:"], steps[-1].to_untie), ((), ()))
+
+    def test_an_end_that_is_threaded_ahead_with_its_stopper_is_no_open_end(self):
+        play = run(descent_of("doubled", party(3), "hanging stance", 2))
+        world = next(w for _, a, w in every_state(play) if a.key == "d1:p2:descend:")
+        world = world.station(0, world.stations[0].undone("overhand below"))
+        self.assertEqual(open_ends(play.scene, world, 0, frozenset({B})), [], "threaded, and its stopper is in")
+        bare = world.rope("r1", world.ropes["r1"].off("stopper b"))
+        self.assertEqual([s for s, _ in open_ends(play.scene, bare, 0, frozenset({B}))], [B])
+        for s, stays in ((A, [A]), (B, [])):
+            loose_ = world.rope("r1", world.ropes["r1"].off(f"stopper {s.end}"))
+            here = [x for x, _ in open_ends(play.scene, loose_, 0, frozenset({A, B}))]
+            self.assertEqual(here, stays if s == A else [B])
+
+    def test_a_fall_is_told_between_the_surveys_bounds(self):
+        data = backed(descent_of("doubled", party(3), "ledge", 1), "none", ["p2"])
+        (h,) = [h.seen for h in run(data).hazards if h.seen.code == "rehearse.hand"]
+        stage = run(data).scene.stages[0]
+        low, high = h.story.numbers["low"].value, h.story.numbers["high"].value
+        self.assertEqual((low, high), (stage.low_m, stage.high_m))
+        self.assertLess(low, high)
 
 
 class ByHand(unittest.TestCase):

@@ -30,7 +30,7 @@ from reamer.core.rehearsal.words import SAID
 from reamer.demos import DEMOS, buttress, canyon, gully
 from reamer.figures.attachment import attachment
 from reamer.figures.svg import png
-from tests import law
+from tests import LONG, law
 from tests.builders import iced, known, rope, unknown
 from tests.core.test_any_plan import plans
 from tests.core.test_codes import THROUGH, TRAVERSE, edits, without
@@ -289,7 +289,7 @@ def order_for(c):
 
 
 def some_orders():
-    """All pairs of system × backup × stance × courtesy × number of drops × party; the whole product is in the bench."""
+    """All pairs of system × backup × stance × courtesy × number of drops × party."""
     for c in pairs():
         yield order_for(c)
 
@@ -345,8 +345,12 @@ class EveryOrder(unittest.TestCase):
         cls.plays = [(data, run(data)) for data in some_orders()]
 
     def test_it_is_accepted_by_its_own_simulator_and_has_no_unaccepted_fall(self):
+        """All pairs of the factors; in the long run the whole product of them."""
         for data, play in self.plays:
             self.assertEqual(wrongs(data, play), [])
+        for values in itertools.product(*FACTORS.values()) if LONG else ():
+            data = order_for(dict(zip(FACTORS, values, strict=True)))
+            self.assertEqual(wrongs(data, run(data)), [], values)
 
     def test_who_is_held_by_what_agrees_with_a_search_on_the_graph_of_parts(self):
         for _, play in self.plays:

@@ -8,7 +8,7 @@ from reamer.core.acts.act import Act, Refused
 from reamer.core.acts.acts import do
 from reamer.core.acts.rigging import HALVED, MOVED
 from reamer.core.acts.stage import RopeWay, Scene, Stage
-from reamer.core.acts.world import Body, Link, RopeNow, StationNow, StrandRef, World, strands_key
+from reamer.core.acts.world import BELAYED, Body, Link, RopeNow, StationNow, StrandRef, World, strands_key
 from reamer.core.answer.say import Sentence, words
 from reamer.core.model import ActName, Bights
 from reamer.core.people.backups import STACKED, Backup
@@ -138,7 +138,7 @@ class _Order:
         if self.checker:
             self.to_edge(self.checker)
             self.add("check", self.checker, "station")
-        if self.backups[0].by != "lowered":
+        if self.backups[0].by != "lowered" or self.pair_of(self.backups[0])[1]:
             self.let_down(way, who)
             self.attend()
 
@@ -163,14 +163,23 @@ class _Order:
         if not self.stage.water and any(not self.world.stopper(s) for s in way.ride) and not self.has("seen"):
             self.add("see the ends down", who)
 
-    def attend(self) -> None:
-        """Somebody at the reserve while others ride."""
+    def attend(self, riders: tuple[str, ...] = ()) -> None:
+        """Somebody at the reserve while others ride: who rigs, or whoever able is free of other tasks."""
         top = self.world.top(self.k)
         wanted = self.way.kind == "releasable" and self.has("tie-off") and not self.world.stations[self.k].attendant
-        if wanted and len(top) > 1 and self.rigger in top:
-            self.to_edge(self.rigger)
-            whole = ":".join((self.stage.drop.id, self.rigger, "attend the reserve", ""))
-            self.add("attend the reserve", self.rigger, "", whole)
+        belays = {x.to for b in self.world.people.values() for x in b.links if x.kind in BELAYED and x.hand}
+        free = [i for i in (self.rigger, *reversed(self.able(self.people))) if i in top and i not in (*belays, *riders)]
+        if wanted and len(top) > 1 and free:
+            self.to_edge(free[0])
+            whole = ":".join((self.stage.drop.id, free[0], "attend the reserve", ""))
+            self.add("attend the reserve", free[0], "", whole)
+
+    def attend_for(self, *riders: str) -> None:
+        """Somebody at the reserve who stays above."""
+        if self.world.stations[self.k].attendant in riders:
+            self.add("leave the reserve", self.world.stations[self.k].attendant)
+        if set(self.world.top(self.k)) - set(riders):
+            self.attend(riders)
 
     def put_up(self, way: RopeWay, who: str) -> None:
         """The rope on the anchor, with the knots that the system needs."""
@@ -297,7 +306,7 @@ class _Order:
             self.add("take out", who, "bights' carabiner")
         if not self.world.people[who].link("device"):
             self.onto(b)
-        self.attend()
+        self.attend_for(who)
         watcher = b.helper or (self.people[0] if self.people[0] != who else "")
         if b.by in ("fireman's belay", *STACKED) and self.foot:
             self.add("take fireman's belay", watcher if watcher in self.foot else self.foot[0], who)
@@ -402,6 +411,7 @@ class _Order:
         self.add("test", passenger)
         if self.has("isolating overhand"):
             self.add("untie", rider, "isolating overhand")
+        self.attend_for(rider, passenger)
         for who in (passenger, rider):
             self.off(who)
         if last and self.has("backup screw"):

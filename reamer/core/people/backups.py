@@ -247,6 +247,7 @@ def why_not(ctx: Context, drop: Drop, order: tuple[Person, ...], i: int, by: Bac
     """
     p, system, party = order[i], rigged_for(drop, order, i), drop.station.states[0].system
     below, above = order[:i], order[i + 1 :]
+    water = drop.landing.kind == "moving water"
     said: dict[BackupKind, str | None] = {
         "third hand": "{name} has no third hand." if p.hitch is None else None,
         "fireman's belay": "Nobody is below yet."
@@ -256,6 +257,8 @@ def why_not(ctx: Context, drop: Drop, order: tuple[Person, ...], i: int, by: Bac
         else None,
         "top line": "Nobody able stays above to belay."
         if not any(able(q) for q in above)
+        else "Nobody able is left for the reserve."
+        if water and party.kind == "releasable" and sum(map(able, above)) < 2
         else "No second rope is carried that is not in use here."
         if not spare_rope(ctx, drop)
         else None,
