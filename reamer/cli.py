@@ -329,7 +329,7 @@ def _restore(args: argparse.Namespace) -> int:
     import shutil
     import tempfile
 
-    from reamer.store.backup import back_up, look, put_back
+    from reamer.store.backup import look, put_back
     from reamer.store.database import connect, migrate
 
     database = args.database or default_database()
@@ -346,8 +346,7 @@ def _restore(args: argparse.Namespace) -> int:
         try:
             migrate(conn)
             before = database.with_name(f"{database.stem}-before.sqlite3")
-            back_up(conn, before)
-            put_back(conn, copy)
+            put_back(conn, copy, before)
         finally:
             conn.close()
     print(f"{database}: {held.plans} plans, {held.revisions} revisions, {held.descents} descents")

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 
 from reamer.core.errors import PlanError
 from reamer.core.reading import read_plan
-from reamer.store.database import MIGRATIONS, connect, migrate
+from reamer.store.database import MIGRATIONS, connect, migrate, transaction
 
 MOST_BYTES = 500_000_000
 WHOLE = ("plan", "revision", "shed_revision", "verdict", "handed", "trip", "gear")
@@ -135,14 +136,49 @@ def content(conn: sqlite3.Connection) -> Content:
     return Content(plans, revisions, sheds, verdicts, handed, descents, gear, newest, tuple(unreadable))
 
 
-def put_back(conn: sqlite3.Connection, path: Path) -> None:
-    """Put a backup in the library's place, all of it or nothing.
+# What is not put back: the library's own history, its name, and what is made anew from the rest.
+OWN = ("migration", "library", "found", "found_of")
 
-    conn: the library; path: a file that was looked at
+
+def put_back(conn: sqlite3.Connection, path: Path, before: Path | None = None) -> None:
+    """Put a backup in the library's place, all of it or nothing; what was there is kept in the same act, so that a save
+    that was acknowledged is in the one or in the other.
+
+    conn: the library, in no transaction; path: a file that was looked at; before: where what was there goes
     """
-    source = sqlite3.connect(path)
+    own = conn.execute("SELECT file FROM pragma_database_list WHERE name = 'main'").fetchone()[0]
+    conn.execute("ATTACH DATABASE ? AS other", (str(path),))
     try:
-        source.backup(conn)
+        with transaction(conn):
+            # Nobody else writes from here on; what a second connection reads is what is about to be replaced.
+            if before is not None:
+                with closing(connect(own)) as reads:
+                    back_up(reads, before)
+            _exchange(conn)
     finally:
-        source.close()
-    conn.execute("PRAGMA journal_mode = WAL")
+        conn.execute("DETACH DATABASE other")
+
+
+def _exchange(conn: sqlite3.Connection) -> None:
+    """Every row of the library out, every row of the other in."""
+    conn.execute("PRAGMA defer_foreign_keys = ON")
+    named = conn.execute("SELECT name FROM main.sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'")
+    tables = [r[0] for r in named if r[0] not in OWN and not r[0].startswith("found_")]
+    for table in tables:
+        conn.execute(f'DELETE FROM main."{table}"')
+    for table in tables:
+        columns = ", ".join(f'"{r[0]}"' for r in conn.execute("SELECT name FROM pragma_table_info(?)", (table,)))
+        conn.execute(f'INSERT INTO main."{table}" ({columns}) SELECT {columns} FROM other."{table}"')
+    # Words are found anew from what they stand for.
+    conn.execute("DELETE FROM main.found")
+    conn.execute("DELETE FROM main.found_of")
+    conn.execute("UPDATE main.library SET generation = lower(hex(randomblob(8)))")
+
+
+def generation(conn: sqlite3.Connection) -> str:
+    """Which library this is: another after every restore.
+
+    conn: the library
+    returns: its name
+    """
+    return str(conn.execute("SELECT generation FROM library").fetchone()[0])

@@ -30,7 +30,7 @@ from reamer.store.log import Log
 from reamer.store.search import Hit, Search
 from reamer.web.endpoints import endpoint
 from reamer.web.log_api import with_used
-from reamer.web.plans_api import Body, answered, bp, file_name, kept, plans, stands
+from reamer.web.plans_api import Body, answered, bp, file_name, plans, renewed, stands
 
 KEPT_HOURS = 24
 
@@ -109,9 +109,8 @@ def restore(body: RestoreBody) -> Restored:
     path = _waiting(body.token)
     look(path)
     before = secrets.token_hex(8)
-    back_up(plans().conn, _folder() / f"{before}.sqlite3")
-    put_back(plans().conn, path)
-    kept().forget()
+    put_back(plans().conn, path, _folder() / f"{before}.sqlite3")
+    renewed()
     return Restored.model_construct(holds=content(plans().conn), before=before)
 
 

@@ -75,6 +75,7 @@ from reamer.figures.attachment import attachment
 from reamer.figures.overview import overview
 from reamer.figures.svg import png
 from reamer.kits import UsualKit, usual_kits
+from reamer.store.backup import generation
 from reamer.store.database import connect, transaction
 from reamer.store.gear import Gears
 from reamer.store.plans import Head, NoSuchRevision, Plans, RevisionRow
@@ -278,6 +279,17 @@ class Assessed:
         self.gears: dict[str, tuple[object, Gear]] = {}
         self.thens: dict[str, tuple[int, Assessment]] = {}
         self.lock = threading.Lock()
+        # Of which library; the first that asks names it.
+        self.generation = ""
+
+    def of(self, library: str) -> Assessed:
+        """What is kept of another library: what rests on content alone."""
+        if not self.generation:
+            self.generation = library
+            return self
+        made = Assessed()
+        made.generation, made.parts, made.stations = library, self.parts, self.stations
+        return made
 
     def get(self, plan_id: str, revision: int) -> Answered | None:
         """What is kept of a revision."""
@@ -419,10 +431,16 @@ def init_app(app: Flask) -> None:
     app.register_blueprint(bp)
 
 
-def plans() -> Plans:
-    """The store, on this request's own connection."""
+def _open() -> None:
+    """This request's own connection, and which library it reads."""
     if "conn" not in g:
         g.conn = connect(current_app.config["REAMER"].database)
+        g.generation = generation(g.conn)
+
+
+def plans() -> Plans:
+    """The store, on this request's own connection."""
+    _open()
 
     def sure(plan_id: str, revision: int, plan: Plan) -> None:
         """Nothing is saved of which no answer can be given; what is said of it is kept with it."""
@@ -433,9 +451,18 @@ def plans() -> Plans:
 
 
 def kept() -> Assessed:
-    """The assessments that are kept."""
+    """The assessments that are kept of the library that this request reads: whoever has restored another, here, in
+    another server or from the command line."""
+    _open()
     found: Assessed = current_app.extensions["assessed"]
+    if found.generation != g.generation:
+        found = current_app.extensions["assessed"] = found.of(g.generation)
     return found
+
+
+def renewed() -> None:
+    """The library of this request is another from here on."""
+    g.generation = generation(plans().conn)
 
 
 def gear_of(plan_id: str, plan: Plan) -> Gear:

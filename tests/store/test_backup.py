@@ -7,6 +7,7 @@ import sqlite3
 import subprocess
 import sys
 import tempfile
+import threading
 import unittest
 from pathlib import Path
 
@@ -14,7 +15,7 @@ from reamer.core.errors import PlanError
 from reamer.demos import DEMOS
 from reamer.store.backup import back_up, content, look, put_back
 from reamer.store.database import connect, migrate
-from reamer.store.plans import Plans
+from reamer.store.plans import Plans, StaleRevision
 from reamer.web import create_app
 from reamer.web.guard import LIBRARY
 from reamer.web.settings import Settings
@@ -40,8 +41,11 @@ class Backup(unittest.TestCase):
             conn.close()
 
     def bits(self):
+        """Everything that is in it but its name, and the words, which are made anew."""
         with self.library() as conn:
-            return list(conn.iterdump())
+            tables = [r[0] for r in conn.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY 1")]
+            kept = [t for t in tables if t not in ("library", "found", "found_of") and not t.startswith("found_")]
+            return {t: sorted(tuple(r) for r in conn.execute(f"SELECT * FROM {t}")) for t in kept}
 
     def look(self, data, status=200):
         got = self.client.post("/api/restore/look", data=data, content_type=LIBRARY)
@@ -63,8 +67,8 @@ class Backup(unittest.TestCase):
         self.assertEqual(self.bits(), before)
         self.assertEqual({p["id"] for p in self.client.get("/api/plans").json}, set(self.plans))
         self.assertEqual(self.client.get(f"/api/plans/{new}").status_code, 404)
-        # The same file again gives the same file.
-        self.assertEqual(self.client.get("/api/backup").data, file)
+        # A file of what was put back holds the same.
+        self.assertEqual(self.look(self.client.get("/api/backup").data)["holds"], offered["holds"])
         self.client.post("/api/restore", json={"token": made["before"]})
         self.assertEqual([p["id"] for p in self.client.get("/api/plans").json], [new])
 
@@ -103,6 +107,82 @@ class Backup(unittest.TestCase):
             f"UPDATE revision SET body = '{{\"format\": 9}}', title = 'Odd' WHERE plan_id = '{self.plans[0]}'"
         )
         self.assertEqual(self.look(odd)["holds"]["unreadable"], ["Odd"])
+
+    def test_a_save_that_is_acknowledged_is_in_the_library_or_in_what_was_before(self):
+        """Four write while one restores, again and again: no revision that was answered for is in neither."""
+        old = self.folder / "old.sqlite3"
+        with self.library() as conn:
+            back_up(conn, old)
+        look(old)
+        done, said = threading.Event(), [[] for _ in range(4)]
+
+        def write(n):
+            with self.library() as conn:
+                store, k = Plans(conn), 0
+                # A pause between saves, as people have: whoever restores gets a turn.
+                while not done.wait(0.005):
+                    plan_id = self.plans[n % 3]
+                    try:
+                        head = store.head(plan_id)
+                        title = f"writer {n} no {k}"
+                        store.save(plan_id, head.revision, head.plan.model_copy(update={"title": title}))
+                    except (StaleRevision, sqlite3.OperationalError):
+                        continue
+                    said[n].append(title)
+                    k += 1
+
+        writers = [threading.Thread(target=write, args=(n,)) for n in range(4)]
+        for w in writers:
+            w.start()
+        befores = [self.folder / f"before-{n}.sqlite3" for n in range(4)]
+        try:
+            with self.library() as conn:
+                for n, before in enumerate(befores, 1):
+                    while sum(map(len, said)) < 5 * n and not done.wait(0.01):
+                        pass
+                    put_back(conn, old, before)
+        finally:
+            done.set()
+            for w in writers:
+                w.join()
+        found: set[str] = set()
+        for path in (*befores, self.folder / "t.sqlite3"):
+            with contextlib.closing(connect(path)) as conn:
+                found |= {r[0] for r in conn.execute("SELECT title FROM revision")}
+        self.assertGreaterEqual(sum(map(len, said)), 20)
+        self.assertEqual({t for some in said for t in some} - found, set())
+
+    def test_a_restore_that_fails_changes_nothing(self):
+        file = self.folder / "b.sqlite3"
+        with self.library() as conn:
+            back_up(conn, file)
+        self.client.delete(f"/api/plans/{self.plans[0]}")
+        was = self.bits()
+        with contextlib.closing(connect(file)) as conn:
+            conn.execute("PRAGMA foreign_keys = OFF")
+            conn.execute("DELETE FROM plan")
+        with self.library() as conn, self.assertRaises(sqlite3.IntegrityError):
+            put_back(conn, file, self.folder / "before.sqlite3")
+        self.assertEqual(self.bits(), was)
+
+    def test_a_server_that_is_open_notices_a_restore_from_elsewhere(self):
+        """What was kept of a revision is not told of another library's revision of the same number."""
+        plan = self.plans[0]
+        file = self.folder / "b.sqlite3"
+        with self.library() as conn:
+            back_up(conn, file)
+        head = self.client.get(f"/api/plans/{plan}").json
+        drops = head["plan"]["drops"]
+        shorter = {**head["plan"], "drops": drops[:1]}
+        saved = self.client.put(f"/api/plans/{plan}", json={"revision": head["revision"], "plan": shorter})
+        self.assertEqual(saved.status_code, 200, saved.text[:200])
+        with self.library() as conn:
+            put_back(conn, file)
+            store = Plans(conn)
+            other = store.head(plan)
+            store.save(plan, other.revision, other.plan.model_copy(update={"drops": other.plan.drops[:2]}))
+        got = self.client.get(f"/api/plans/{plan}").json
+        self.assertEqual((len(got["plan"]["drops"]), len(got["assessment"]["drops"])), (2, 2))
 
     def test_from_the_command_line(self):
         def run(*more):
