@@ -19,6 +19,7 @@ from reamer.core.answer.context import context
 from reamer.core.answer.say import words
 from reamer.core.assess import assess
 from reamer.core.model import ActName
+from reamer.core.plan.party import order_of
 from reamer.core.reading import read_plan
 from reamer.core.rehearsal.faults import falls, faults, open_ends
 from reamer.core.rehearsal.hazards import seen
@@ -508,6 +509,21 @@ class WhoHangs(unittest.TestCase):
                     most = max(some, key=len, default=set())
                     said = most_at_once(ctx, k, last).who
                     self.assertEqual(len(most) if len(most) > 1 else 0, len(said), (system, landing, size, k, last))
+
+    def test_the_last_two_on_one_device_are_asked_for_as_two(self):
+        def last_of(size, by):
+            data = descent_of("releasable", party(size), "ledge", 1)
+            order = [p.id for p in order_of(read_plan(data), read_plan(data).drops[0])]
+            station = data["drops"][0]["station"]
+            station["through"] = {"backups": [{"who": order[-2], "by": by, "helper": order[-1]}]} if by else {}
+            for p in data["party"]:
+                p["mass_kg"] = known(120)
+            made = assess(read_plan(data)).drops[0]
+            return {p.key: p.demand.value for p in made.last.parts if p.demand}
+
+        alone, pair = last_of(2, ""), last_of(2, "tandem")
+        self.assertAlmostEqual(alone["anchor"], 4.0, 6)
+        self.assertAlmostEqual(pair["anchor"], 2 * 2 * 120 * 9.80665 / 1000, 6)
 
     def test_two_on_the_rope_by_a_change_of_the_acts_are_asked_for_and_the_act_is_named(self):
         data = descent_of("doubled", party(3), "ledge", 1)

@@ -12,6 +12,7 @@ from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.typed import typed
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.model import Margin, OwnMargin, PeakMargin, Person, sure
+from reamer.core.people.backups import last_riders
 from reamer.core.tables import row
 
 
@@ -205,6 +206,19 @@ def rider_load(look: Look) -> Says[Load]:
     return Load(load_of(ctx.heaviest, "load", look.book))
 
 
+def last_alone(look: Look) -> bool:
+    """Whether this is how the last person finds the station, and nobody rides with them.
+
+    look: the station
+    returns: false where the last two go on one device
+    Source: P, common practice, no source.
+    """
+    if look.state.serves != "last":
+        return False
+    tandem = any(b.by == "tandem" for b in look.station.through.backups)
+    return not tandem or len(last_riders(look.ctx, look.drop)) < 2
+
+
 def riders(look: Look) -> tuple[Person, ...]:
     """Who rides at once where that asks most: the heaviest, and with them the next heaviest where two do.
 
@@ -217,7 +231,7 @@ def riders(look: Look) -> tuple[Person, ...]:
         return ()
     alone = look.station.together == "no" and not look.station.two_on_one
     others = [p for p in look.plan.party if p.id != heaviest.id]
-    if look.state.serves == "last" or alone or not others:
+    if last_alone(look) or alone or not others:
         return (heaviest,)
     return heaviest, max(others, key=lambda p: sure(p.mass_kg).value)
 
@@ -232,7 +246,7 @@ def two_riders(look: Look, load: Load) -> Says[Load]:
     """
     who, first, book = riders(look), load.known, look.book
     alone = look.station.together == "no" and not look.station.two_on_one
-    if look.state.serves == "last" or alone or first is None or not who:
+    if last_alone(look) or alone or first is None or not who:
         return load
     if len(who) < 2:
         title = "Two are to ride at once, and the party is one"

@@ -12,7 +12,7 @@ from reamer.core.answer.say import Number
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.abrasion import abrasion, over_rock
 from reamer.core.load.anchors import LoadPath, anchor_parts, link_parts
-from reamer.core.load.asked import Load, hanging, load_of, riders
+from reamer.core.load.asked import Load, hanging, last_alone, load_of, riders
 from reamer.core.load.features import At
 from reamer.core.load.part import Part
 from reamer.core.load.redundancy import RIDER, ROCK, by_practice, load_edges, single_points
@@ -60,7 +60,7 @@ def load_path(look: Look, strands: list[Strand], load: Load, ground: Ground) -> 
         *(yield from link_parts(rig.links, here)),
         *(yield from rope_parts(rig, made.ring, strands, rider, here)),
     ]
-    parts += rider_parts(look.ctx, look.kit_wet, look.station.two_on_one and look.state.serves != "last", look.book)
+    parts += rider_parts(look.ctx, look.kit_wet, look.station.two_on_one and not last_alone(look), look.book)
     view = made.several or made.two
     if view is not None and isinstance(rig, (Several, TwoPosts)):
         yield from removal_findings(view, rig, parts, rider, here)

@@ -91,6 +91,22 @@ def backups_of(ctx: Context, drop: Drop) -> tuple[Backup, ...]:
     return tuple(made)
 
 
+def last_riders(ctx: Context, drop: Drop) -> tuple[str, ...]:
+    """Who rides last at a station: one person, or two on one device where the last two go so.
+
+    ctx: the plan's context; drop: the station's
+    returns: their ids
+    Source: P, common practice, no source.
+    """
+    made = backups_of(ctx, drop)
+    if not made:
+        return ()
+    last = made[-1]
+    along = [b.who for b in made if b.by == "tandem" and b.helper == last.who]
+    taken = [last.helper] if last.by == "tandem" and last.helper else []
+    return (last.who, *(along or taken))
+
+
 def _refused(ctx: Context, drop: Drop, order: tuple[Person, ...], i: int, mine: BackedUp | None) -> Sentence | None:
     """Why the guide's choice cannot be had; a third hand that nobody has entered is said by itself."""
     if mine is None or (mine.by == "third hand" and rigged_for(drop, order, i).kind != "lowered"):

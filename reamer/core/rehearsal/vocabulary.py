@@ -54,6 +54,8 @@ def _whats(scene: Scene, k: int, do: ActName) -> list[What]:
 
     if do == "check":
         return [*some("station", "knots"), *(What(i, name) for i, name in people)]
+    if do == "tie in":
+        return [What("line", "the top line"), *(What(i, f"the rope’s end, {name} belays") for i, name in people)]
     if do in SOMEBODY:
         whom = [What(i, name) for i, name in people]
         if do == "give slack":
@@ -69,7 +71,6 @@ def _whats(scene: Scene, k: int, do: ActName) -> list[What]:
     named: dict[ActName, tuple[str, ...]] = {
         "load device": (*dict.fromkeys(rides), *(s.key for s in strands)),
         "tie third hand": (*dict.fromkeys(rides), *(s.key for s in strands)),
-        "tie in": ("line", *(i for i, _ in people)),
         "untie from the rope": ("", "line"),
         "pull": tuple(s.key for s in strands),
         "thread": _ends(scene, k),
@@ -87,13 +88,7 @@ def _whats(scene: Scene, k: int, do: ActName) -> list[What]:
         "stack": ("", "slack"),
         "stop at": ("", "a ledge", "the knot", "the next station"),
     }
-    made = some(*dict.fromkeys(named.get(do, ())))
-    if do == "tie in":
-        made = [
-            What(w.value, "the top line" if w.value == "line" else f"the rope’s end, {n} belays")
-            for w, n in zip(made, ("", *(name for _, name in people)), strict=True)
-        ]
-    return made
+    return some(*dict.fromkeys(named.get(do, ())))
 
 
 def _first(text: str) -> str:
