@@ -266,6 +266,8 @@ class Walking(Rehearse):
         self.page.get_by_role("button", name="act", exact=True).wait_for()
         self.press("z")
         self.page.get_by_role("button", name="whole descent", exact=True).wait_for()
+        # Every station that is reached is there, the last by its number.
+        line.get_by_text("8", exact=True).wait_for()
         self.page.mouse.click(box["x"] + box["width"] - 60, line.bounding_box()["y"] + 60)
         self.page.wait_for_url(re.compile("/rehearse/d[78]$"))
 
