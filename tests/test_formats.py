@@ -23,7 +23,7 @@ from reamer.core.reading import read_plan
 from reamer.core.second.check import tally_of
 from reamer.demos import DEMOS
 from reamer.formats.calendar import calendar
-from reamer.formats.flat import as_text, as_written
+from reamer.formats.flat import NUMBER, as_text, as_written
 from reamer.formats.importing import look
 from reamer.formats.report import whole_words
 from reamer.formats.tables import read, write
@@ -97,6 +97,9 @@ class Places(unittest.TestCase):
         self.assertLessEqual(len(made.plan.approach), 1000)
         self.assertTrue(any("of 5,000 points" in x for x in made.left), made.left)
         self.assertTrue(any("no station is called Nobody" in x for x in made.left))
+
+
+FORMS = ("{}", "{:.3f}", "{:e}", "{:+.2f}", "{:.0f}.5", ".{:.0f}")
 
 
 class Tables(unittest.TestCase):
@@ -194,6 +197,9 @@ class Tables(unittest.TestCase):
             (head.encode(), "no rows"),
             ((head + "A,5,-80,tape").encode() + b"\xff", "not UTF-8"),
             ((head + "A,five,-80,tape").encode(), "row 2/slope: 'five' is not a number"),
+            # Digits without end are no number, and are read no longer than others.
+            ((head + f"A,{'1' * 120_000}x,-80,tape").encode(), "row 2/slope: '1+' is not a number"),
+            ((head.replace("slope (m)", "slope" + " " * 100_000 + "(m)") + "A,5,-80,tape").encode(), "longer than 200"),
             ((head + "A,5,-80,guess").encode(), "row 2/slope"),
             ((head + "A,5,-80").encode(), "row 2/slope: a slope distance needs the method"),
             ((head + ",5,-80,tape").encode(), "row 2/drop"),
@@ -214,6 +220,17 @@ class Tables(unittest.TestCase):
                 look(plan, "t.csv", text)
         with self.assertRaisesRegex(PlanError, "none of"):
             look(plan, "t.exe", b"x")
+
+    @given(st.floats(-1e6, 1e6).filter(bool), st.sampled_from(FORMS))
+    def test_a_number_is_read_as_it_is_written(self, value, form):
+        """Against Python's own reading of a number: with a point or a comma, a sign, an exponent."""
+        text = form.format(abs(value) if form.startswith(".") else value)
+        for written in (text, text.replace(".", ",")):
+            if written.count(",") + written.count(".") > 1:
+                continue
+            found = NUMBER.fullmatch(written)
+            self.assertIsNotNone(found, written)
+            self.assertEqual(float(found[1].replace(",", ".")), float(text), written)
 
     def test_two_drops_of_one_name_are_told_apart_by_nobody(self):
         data = json.loads(DEMOS["gully"]().model_dump_json())

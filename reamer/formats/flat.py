@@ -207,7 +207,9 @@ def _adapter(kind: type[BaseModel]) -> TypeAdapter[Any]:
     return TypeAdapter(kind)
 
 
-NUMBER = re.compile(r"([+\-−]?\d*[.,]?\d+(?:[eE][+\-]?\d+)?)\s*(\D*)")
+# Nothing in it can be matched in two ways, and what is longer is no number.
+NUMBER = re.compile(r"([+\-−]?(?:\d+(?:[.,]\d+)?|[.,]\d+)(?:[eE][+\-]?\d+)?)\s*(\D*)")
+LONGEST_NUMBER = 60
 
 
 class Row:
@@ -251,7 +253,7 @@ class Row:
         if not text:
             return None
         column = self.cells.get(name, ("", ""))[1]
-        found = NUMBER.fullmatch(text)
+        found = NUMBER.fullmatch(text) if len(text) <= LONGEST_NUMBER else None
         if found is None:
             raise self.refuse(name, f"{text[:30]!r} is not a number")
         if found[2] and column and found[2].strip() != column:

@@ -18,6 +18,7 @@ from reamer.formats.flat import Row, as_text, flat, parted, unflat, unit_of, val
 
 Kind = Literal["shots", "shed", "party", "log", "pull tests"]
 MOST_BYTES, MOST_ROWS, MOST_COLUMNS = 20_000_000, 60_000, 400
+LONGEST_HEAD = 200
 ITEMS: dict[str, type[BaseModel]] = {
     "ropes": Rope,
     "webbing": Webbing,
@@ -156,6 +157,8 @@ def _rows(text: str) -> tuple[list[Row], list[str]]:
         heads = [h.strip() for h in next(read_, [])]
         if not any(heads) or len(heads) > MOST_COLUMNS:
             raise PlanError("file", "its first line names no columns")
+        if any(len(h) > LONGEST_HEAD for h in heads):
+            raise PlanError("file", f"the name of a column is longer than {LONGEST_HEAD} characters")
         named = [h.casefold() for h in heads if h]
         twice = next((h for h in named if named.count(h) > 1), None)
         if twice is not None:
