@@ -282,6 +282,17 @@ class Listening(unittest.TestCase):
             with self.assertRaises(PlanError):
                 read_line(text)
 
+    def test_a_peak_after_the_last_sample_that_is_kept_is_still_the_peak(self):
+        forces = [
+            {"line": "force", "t_s": i / 100, "kn": k} for i, k in enumerate((1.0, 2.0, 3.0, 2.0, 9.0, 9.0, 9.0, 1.0))
+        ]
+        with mock.patch("reamer.devices.link.MOST_SAMPLES", 4):
+            made = self.link(lines({**HELLO, "device": "load cell"}, *forces), kind="load cell")
+            until(lambda: made.peak == 9.0)
+        self.assertEqual(len(made.samples), 4)
+        told = [h.wrong for h in made.since(0, 0)[0]]
+        self.assertEqual(sum("only the peak is followed" in w for w in told), 1, told)
+
     def test_no_single_sample_makes_a_peak_and_no_clock_runs_backwards(self):
         forces = [{"line": "force", "t_s": i / 100, "kn": float(k)} for i, k in enumerate((1, 2, 30, 4, 5, 3, 1))]
         late = {"line": "force", "t_s": 0.0, "kn": 40.0}

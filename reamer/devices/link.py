@@ -54,6 +54,8 @@ class Link:
         self.heard: deque[Heard] = deque(maxlen=MOST_SAID)
         self.samples: list[tuple[float, float]] = []
         self.peak: float | None = None
+        self._newest: deque[float] = deque(maxlen=3)
+        self._told_full = False
         self.count = 0
         self.bad = 0.0
         self.waiting_since: float | None = None
@@ -76,6 +78,8 @@ class Link:
         with self._lock:
             if do == "start":
                 self.samples, self.peak = [], None
+                self._newest.clear()
+                self._told_full = False
             if do == "shoot":
                 self.waiting_since = time.monotonic()
         try:
@@ -159,12 +163,19 @@ class Link:
             self.hello, self.state, self.why = said, "connected", ""
         elif isinstance(said, Force):
             with self._lock:
-                if len(self.samples) < MOST_SAMPLES:
+                full = len(self.samples) == MOST_SAMPLES
+                if not full:
                     self.samples.append((said.t_s, said.kn))
-                if len(self.samples) > 2:
-                    # As core.load.trace has it: no single wild sample makes a peak.
-                    (_, a), (_, b), (_, c) = self.samples[-3:]
-                    self.peak = max(self.peak or 0.0, middle(a, b, c))
+                self._newest.append(said.kn)
+                if len(self._newest) == 3:
+                    # As core.load.trace has it: no single wild sample makes a peak. It is followed on when no more
+                    # of the trace is kept.
+                    self.peak = max(self.peak or 0.0, middle(*self._newest))
+            if full and not self._told_full:
+                self._told_full = True
+                self._keep(
+                    None, f"the trace holds its {MOST_SAMPLES:,} samples; only the peak is followed from here on"
+                )
         elif not isinstance(said, Alive):
             self.waiting_since = None
             self._keep(said, "")
