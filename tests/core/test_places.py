@@ -264,6 +264,19 @@ class Done(unittest.TestCase):
             silent = [a.key for a in play.stations[0].acts if a.do == "test-pull" or a.what.startswith("pull ")]
             self.assertIn("rehearse.pull", codes(data, *drop(*silent)), system)
 
+    def test_from_the_first_pull_on_nobody_is_held_by_the_rope(self):
+        for system, end in (("doubled", "r1:b"), ("blocked", "r1:a"), ("joined", "r2:b")):
+            data = descent_of(system, party(3), "ledge", 1)
+            under = codes(data, own_act("pull", "p1", end, "d1:p2:descend:"))
+            self.assertIn("rehearse.strand", under, system)
+            above = codes(data, own_act("pull", "p1", end, "d1:p2:call:off rope"))
+            self.assertIn("rehearse.pull", above, system)
+
+    def test_a_ride_line_that_is_tied_after_the_check_was_not_looked_at(self):
+        data = backed(descent_of("doubled", party(3), "ledge", 1), "top line", ["p2"])
+        late = move("d1:p0:tie:ride line", "d1:p1:call:off rope")
+        self.assertIn("rehearse.untested", codes(data, late))
+
     def test_a_rope_that_whoever_has_climbed_lets_go_of_is_lost(self):
         play = run(edits(climbed("end re-tied", 12), *drop("d1:p0:tie in to the bight:")))
         self.assertIn("rehearse.dropped", {h.seen.code for h in play.hazards})

@@ -81,7 +81,7 @@ def _attach(g, scene, world, who, end, asking):
     def onto(strands, k, p):
         """What stands in a row from the rock to some strands in one device, each way of it."""
         stage, now = scene.stages[k], world.stations[k]
-        if now.which < 0 or "pulled" in now.done:
+        if now.which < 0 or now.done & {"pulling", "pulled"}:
             return
         way = stage.ways[now.which]
         tied = "threaded" in now.done and set(way.knots) <= now.done

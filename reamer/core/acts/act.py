@@ -100,7 +100,7 @@ class At:
 
     def strands(self) -> frozenset[StrandRef]:
         """The strands that an act names, those that hang here; the ridden ones where it names none."""
-        if self.stands.which < 0 or "pulled" in self.stands.done:
+        if self.stands.which < 0 or self.stands.done & {"pulling", "pulled"}:
             raise Refused("No rope hangs at the station.")
         named = frozenset(s for t in self.act.what.split(",") if (s := strand(t)) is not None)
         made = named or frozenset(self.way.ride)

@@ -30,6 +30,10 @@ COUNTED = (
 )
 
 
+# From the first pull on the rope runs.
+PULLED = frozenset({"pulling", "pulled"})
+
+
 def counted(part: str) -> bool:
     """Whether the loss of a part counts against the number of paths.
 
@@ -236,7 +240,7 @@ def fixings(world: World, stage: Stage, now: StationNow, strands: frozenset[Stra
     returns: sets of parts; none where they run
     Source: P, the table of what is fixed; J, table of knots.
     """
-    if now.which < 0 or "pulled" in now.done or not strands:
+    if now.which < 0 or now.done & PULLED or not strands:
         return []
     way, base = stage.way(now.which), anchor_of(stage, True)
     ropes = frozenset(on_rope(s) for s in strands)

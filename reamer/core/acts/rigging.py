@@ -139,6 +139,8 @@ def tie(at: At) -> World:
     if what in AT_THE_MASTER_POINT:
         if "threaded" not in stands.done:
             raise Refused("No rope hangs at the station.")
+        if what == "ride line":
+            at = replace(at, world=at.world.unsaid(f"check station {at.k}"))
         return at.here(_made(at, stands.doing(what), what))
     if what not in KNOTS:
         raise Refused("There is no such knot here.")

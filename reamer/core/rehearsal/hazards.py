@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from reamer.core.acts.holding import Held, HoldPath, fixings, held, sure
+from reamer.core.acts.holding import PULLED, Held, HoldPath, fixings, held, sure
 from reamer.core.acts.rigging import FOR_THE_ABLE, MOVED, ON_PEOPLE, why_stuck
 from reamer.core.acts.stage import Scene, Stage
 from reamer.core.acts.world import BELAYED, Link, StationNow, StrandRef, World
@@ -282,7 +282,7 @@ def _unheld(scene: Scene, world: World, who: str, one: Callable[..., Seen]) -> S
     stage, now = scene.stages[k], world.stations[k]
     way = stage.way(now.which)
     fixed = fixings(world, stage, now, device.strands, who)
-    if "pulled" in now.done:
+    if now.done & PULLED:
         return one("rehearse.strand", "pulled", "The rope is pulled with {name} on it", "It runs through the ring.")
     if fixed:
         return one("rehearse.hand", "none", "Nothing stops {name}’s device", "No hand, no third hand, no belay.")
@@ -452,7 +452,7 @@ def _pulled(scene: Scene, world: World, stage: Stage, now: StationNow) -> list[S
                 }
                 one("rehearse.pull", what, Sentence(titles.get(what, LEFT["isolating knot"])), why)
     top = world.top(k)
-    if "pulled" in now.done and top:
+    if now.done & PULLED and top:
         names = listed([scene.name(i) for i in top])
         title = Sentence("The rope is pulled with {names} still at the station", {}, {"names": names})
         one("rehearse.pull", "above", title, Sentence("Nobody up there has a rope to come down on."), "stranded")
