@@ -22,12 +22,10 @@ from reamer.store.database import StoreError, trouble
 if TYPE_CHECKING:
     from reamer.core.assess import Assessment
     from reamer.core.descent.prospect import Prospect
-    from reamer.core.model import Gear, Plan, Record
-    from reamer.core.rehearsal.play import Play
     from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun
     from reamer.core.second.check import Checked
+    from reamer.desk.worked import Worked
     from reamer.devices.lines import Kind
-    from reamer.formats.card import Answers
 
 # What the format of a plan file is called, for as long as it is read.
 SCHEMA = "urn:reamer:plan:1"
@@ -181,28 +179,25 @@ def main(argv: list[str] | None = None) -> int:
 
 
 def _serve(args: argparse.Namespace) -> int:
+    from contextlib import closing
+
     from reamer.demos import DEMOS
-    from reamer.store.database import connect
-    from reamer.store.plans import Plans
+    from reamer.desk.desk import Desk
+    from reamer.desk.saves import create
     from reamer.web import create_app
     from reamer.web.settings import Settings
     from reamer.web.share import create_share_app, own_address
 
     tune_memory()
     database = args.database or default_database()
-    try:
-        database.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as e:
-        raise StoreError(f"its folder cannot be made: {e.strerror}") from None
     address = (args.share_address or own_address()) if args.share else ""
     settings = Settings(database, args.port, share=f"{address}:{args.share_port}" if address else "")
     app = create_app(settings)
     if args.demo:
-        conn = connect(database)
-        if not Plans(conn).listed() and not Plans(conn).listed(deleted=True):
-            for make in DEMOS.values():
-                Plans(conn).create(make(), "created from the demonstration")
-        conn.close()
+        with closing(Desk(database, app.extensions["memory"])) as desk:
+            if not desk.plans.listed() and not desk.plans.listed(deleted=True):
+                for make in DEMOS.values():
+                    create(desk, make(), "created from the demonstration")
     server = _listening(app, "127.0.0.1", args.port, "--port", settings.body_limit_bytes)
     if server is None:
         return EXIT_UNREADABLE
@@ -264,24 +259,20 @@ def _written(out: Path, data: str | bytes) -> int:
 def _export(args: argparse.Namespace) -> int:
     import datetime as dt
 
-    from reamer.core.assess import assess
-    from reamer.core.reading import parse, read_file
-    from reamer.core.second.check import tally_of
     from reamer.formats.calendar import calendar
     from reamer.formats.tables import write
     from reamer.formats.tracks import gpx, maps
 
-    plan = read_file(parse(_read(args.plan))).plan
+    found = _worked(args.plan)
     ending = args.out.suffix
     fit = {"places": (".gpx", ".geojson"), "times": (".ics",)}.get(args.what, (".csv",))
     if ending not in fit:
         raise PlanError("--out", f"{args.what} are written as {' or '.join(fit)}")
     if args.what == "places":
-        return _written(args.out, gpx(plan) if ending == ".gpx" else maps(plan))
+        return _written(args.out, gpx(found.plan) if ending == ".gpx" else maps(found.plan))
     if args.what == "times":
-        a = assess(plan, fixes=False)
-        return _written(args.out, calendar(plan, a, tally_of(plan, a, None, None, ()), dt.datetime.now(dt.UTC)))
-    return _written(args.out, write(args.what, plan, (), args.units))
+        return _written(args.out, calendar(found.plan, found.a, found.standing.tally, dt.datetime.now(dt.UTC)))
+    return _written(args.out, write(args.what, found.plan, (), args.units))
 
 
 def _import(args: argparse.Namespace) -> int:
@@ -306,21 +297,21 @@ def _import(args: argparse.Namespace) -> int:
 
 
 def _backup(args: argparse.Namespace) -> int:
-    from reamer.store.backup import back_up, content
-    from reamer.store.database import connect, migrate
+    from contextlib import closing
+
+    from reamer.desk.desk import Desk
+    from reamer.desk.library import back_up_to, prepare
+    from reamer.desk.memory import Memory
 
     database = args.database or default_database()
     if not database.is_file():
         raise PlanError("--database", f"{database} is not there")
-    conn = connect(database)
+    prepare(database)
     try:
-        migrate(conn)
-        back_up(conn, args.out)
-        held = content(conn)
+        with closing(Desk(database, Memory())) as desk:
+            held = back_up_to(desk, args.out)
     except OSError as e:
         raise PlanError("--out", f"{args.out}: {e.strerror}") from None
-    finally:
-        conn.close()
     print(f"{args.out}: {held.plans} plans, {held.revisions} revisions, {held.descents} descents")
     return EXIT_CLEAR
 
@@ -328,12 +319,14 @@ def _backup(args: argparse.Namespace) -> int:
 def _restore(args: argparse.Namespace) -> int:
     import shutil
     import tempfile
+    from contextlib import closing
 
-    from reamer.store.backup import look, put_back
-    from reamer.store.database import connect, migrate
+    from reamer.desk.desk import Desk
+    from reamer.desk.library import prepare, restore
+    from reamer.desk.memory import Memory
+    from reamer.store.backup import look
 
     database = args.database or default_database()
-    database.parent.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder:
         # Looked at on a copy: the backup itself is not touched.
         copy = Path(folder) / "restore.sqlite3"
@@ -342,13 +335,10 @@ def _restore(args: argparse.Namespace) -> int:
         except OSError as e:
             raise PlanError("file", f"{args.file}: {e.strerror}") from None
         held = look(copy)
-        conn = connect(database)
-        try:
-            migrate(conn)
-            before = database.with_name(f"{database.stem}-before.sqlite3")
-            put_back(conn, copy, before)
-        finally:
-            conn.close()
+        prepare(database)
+        before = database.with_name(f"{database.stem}-before.sqlite3")
+        with closing(Desk(database, Memory())) as desk:
+            restore(desk, copy, before)
     print(f"{database}: {held.plans} plans, {held.revisions} revisions, {held.descents} descents")
     print(f"what was there before: {before}")
     for title in held.unreadable:
@@ -385,52 +375,42 @@ def _read(path: str) -> bytes:
         raise PlanError("", f"{path}: {e.strerror}") from None
 
 
-def _opened(path: str) -> tuple[Plan, Record, Gear]:
-    """A plan file, what a second person said of it, and what its things have been through, as of today."""
+def _worked(path: str) -> Worked:
+    """What can be worked out of a plan file, with what was said of it and what its things have been through, as of
+    today."""
     import datetime as dt
 
     from reamer.core.model import Gear
     from reamer.core.reading import parse, read_file
+    from reamer.desk.memory import Memory, been
+    from reamer.desk.worked import Worked, basis
 
     plan, record, gear = read_file(parse(_read(path)))
-    return plan, record, Gear(dt.date.today(), gear.records)
+    through = been(Gear(dt.date.today(), gear.records))
+    return Worked(basis(plan, plan.model_dump_json(), through, record), Memory())
 
 
 def _check(args: argparse.Namespace) -> int:
+    from reamer.core.assess import assess
+    from reamer.core.offers import offers, with_offers
+    from reamer.core.rehearsal.rehearsal import rehearsal
     from reamer.formats.report import report
 
-    got = _answers(args.plan, True)
+    found = _worked(args.plan)
+    got, tried = found.answers, offers(found.ctx, found.memory.parts)
+    acts = rehearsal(found.ctx, found.play)
     if args.json:
         from pydantic import TypeAdapter
 
         from reamer.core.answer.working import Working
 
-        workings = TypeAdapter(dict[str, tuple[Working, ...]]).dump_python(got.a.workings, mode="json")
-        whole = {**_plain(got.a), "workings": workings, "prospect": _plain(got.ahead), "rehearsal": _plain(got.got)}
+        a = with_offers(assess(found.plan, gear=found.ctx.gear), tried)
+        workings = TypeAdapter(dict[str, tuple[Working, ...]]).dump_python(a.workings, mode="json")
+        whole = {**_plain(a), "workings": workings, "prospect": _plain(got.ahead), "rehearsal": _plain(acts)}
         print(json.dumps({**whole, "check": _plain(got.checked)}, indent=2, ensure_ascii=False))
     else:
-        print(report(got.plan, got.a, args.units, got.ahead, got.got, got.checked))
+        print(report(got.plan, with_offers(got.a, tried), args.units, got.ahead, acts, got.checked))
     return EXIT_CLEAR if got.checked.tally.clear else EXIT_FOUND
-
-
-def _answers(path: str, acts: bool = False) -> Answers:
-    """Everything that can be worked out of a plan file, with what a second person said of it; acts: whether those that
-    settle findings are tried out too."""
-    from reamer.core.answer.context import context
-    from reamer.core.assess import Kept, assess
-    from reamer.core.offers import offers, with_offers
-    from reamer.core.rehearsal.rehearsal import station_run
-    from reamer.core.second.check import second_check
-    from reamer.formats.card import Answers
-
-    plan, record, gear = _opened(path)
-    assessment, ctx = assess(plan, gear=gear), context(plan, gear)
-    assessment = with_offers(assessment, offers(ctx, Kept()) if acts else ())
-    ahead = _ahead(plan, assessment)
-    run, through = _through(plan, assessment)
-    runs = tuple(station_run(ctx, run, k) for k in range(len(plan.drops)))
-    checked = second_check(ctx, assessment, ahead, runs, through, record)
-    return Answers(plan, assessment, ahead, through, runs, checked)
 
 
 def _card(args: argparse.Namespace) -> int:
@@ -441,55 +421,28 @@ def _card(args: argparse.Namespace) -> int:
 
     if args.out.suffix not in (".pdf", ".html"):
         raise PlanError("--out", "the card is written as .pdf or .html")
-    got = _answers(args.plan)
+    got = _worked(args.plan)
     if args.station and not 1 <= args.station <= len(got.plan.drops):
         raise PlanError("--station", f"the plan has stations 1 to {len(got.plan.drops)}, not {args.station}")
     only = (got.plan.drops[args.station - 1].id,) if args.station else ()
-    made = card(got, args.units)
-    written = pdf(made, args.paper, only) if args.out.suffix == ".pdf" else html(made, *card_parts()).encode()
-    try:
-        args.out.write_bytes(written)
-    except OSError as e:
-        raise PlanError("", f"{args.out}: {e.strerror}") from None
-    return EXIT_CLEAR
-
-
-def _ahead(plan: Plan, assessment: Assessment) -> Prospect:
-    """What lies ahead of a plan: ropes to carry, what if."""
-    from reamer.core.answer.context import context
-    from reamer.core.descent.prospect import Known, prospect
-    from reamer.core.descent.stations import Stations
-
-    known = Known(assessment.drops, assessment.webbing, assessment.descent.times)
-    return prospect(context(plan), Stations(), known)
-
-
-def _through(plan: Plan, assessment: Assessment) -> tuple[Play, Rehearsal]:
-    """A plan gone through act by act."""
-    from reamer.core.answer.context import context
-    from reamer.core.rehearsal.rehearsal import gone_through, rehearsal
-
-    ctx = context(plan)
-    run = gone_through(ctx, assessment.drops)
-    return run, rehearsal(ctx, run)
+    made = card(got.answers, args.units)
+    return _written(args.out, pdf(made, args.paper, only) if args.out.suffix == ".pdf" else html(made, *card_parts()))
 
 
 def _rehearse(args: argparse.Namespace) -> int:
-    from reamer.core.answer.context import context
-    from reamer.core.assess import assess
-    from reamer.core.rehearsal.rehearsal import station_run
+    from reamer.core.rehearsal.rehearsal import rehearsal, station_run
     from reamer.formats.rehearsed import rehearsed
 
-    plan, _, gear = _opened(args.plan)
+    found = _worked(args.plan)
+    plan, ctx = found.plan, found.ctx
     if args.station and not 1 <= args.station <= len(plan.drops):
         raise PlanError("--station", f"the plan has stations 1 to {len(plan.drops)}, not {args.station}")
     who = next((p.id for p in plan.party if p.name.casefold() == args.person.casefold()), "")
     if args.person and not who:
         names = ", ".join(p.name for p in plan.party) or "nobody"
         raise PlanError("--person", f"nobody named {args.person[:60]!r}; in the party are {names}")
-    run, got = _through(plan, assess(plan, gear=gear))
-    ctx = context(plan)
-    runs = [station_run(ctx, run, k) for k in range(len(plan.drops)) if args.station in (0, k + 1)]
+    got = rehearsal(ctx, found.play)
+    runs = [station_run(ctx, found.play, k) for k in range(len(plan.drops)) if args.station in (0, k + 1)]
     if args.json:
         whole = {**_plain(got), "runs": [_plain(r) for r in runs]}
         print(json.dumps(whole, indent=2, ensure_ascii=False))
@@ -498,8 +451,7 @@ def _rehearse(args: argparse.Namespace) -> int:
     drops = {r.drop for r in runs}
     bad = [f.severity for f in got.findings if not args.station or f.subject.drop in ("", *drops)]
     bad += [h.severity for h in got.hazards if h.drop in drops]
-    found = any(s in ("Shortfall", "Not checked") for s in bad)
-    return EXIT_FOUND if found else EXIT_CLEAR
+    return EXIT_FOUND if any(s in ("Shortfall", "Not checked") for s in bad) else EXIT_CLEAR
 
 
 def _plain(answer: Assessment | Prospect | Rehearsal | StationRun | Checked) -> dict[str, Any]:
@@ -511,20 +463,13 @@ def _plain(answer: Assessment | Prospect | Rehearsal | StationRun | Checked) -> 
 
 
 def _overview(args: argparse.Namespace) -> int:
-    from reamer.core.assess import assess
-    from reamer.figures.overview import overview
+    from reamer.desk.papers import sheet
     from reamer.figures.svg import png
 
     if args.out.suffix not in (".svg", ".png"):
         raise PlanError("--out", "the figure is written as .svg or .png")
-    plan, record, gear = _opened(args.plan)
-    assessment = assess(plan, gear=gear)
-    made = overview(plan, assessment, _ahead(plan, assessment), args.units, record)
-    try:
-        args.out.write_bytes(png(made) if args.out.suffix == ".png" else made.encode())
-    except OSError as e:
-        raise PlanError("", f"{args.out}: {e.strerror}") from None
-    return EXIT_CLEAR
+    made = sheet(_worked(args.plan), args.units)
+    return _written(args.out, png(made) if args.out.suffix == ".png" else made)
 
 
 if __name__ == "__main__":

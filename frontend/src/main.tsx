@@ -3,7 +3,7 @@ import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { PrefsProvider } from "./state/prefs";
-import { FirstCaution } from "./ui/Dialogs";
+import { FirstCaution, Moved } from "./ui/Dialogs";
 import { Finder } from "./ui/Finder";
 import { Message } from "./ui/Message";
 import "./theme.css";
@@ -33,6 +33,7 @@ createRoot(document.getElementById("root")!).render(
           </Suspense>
           <Finder />
           <FirstCaution />
+          <Moved />
         </BrowserRouter>
       </PrefsProvider>
     </QueryClientProvider>

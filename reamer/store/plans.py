@@ -8,6 +8,7 @@ import secrets
 import sqlite3
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 from reamer.core.errors import PlanError
 from reamer.core.model import Plan
@@ -42,7 +43,8 @@ class NoSuchRevision(StoreError):
 
 @dataclass(frozen=True, slots=True)
 class Head:
-    """A plan as it stands: newest revision, when and what it changed, and whether undo and redo have anywhere to go."""
+    """A plan as it stands: newest revision, when and what it changed, whether undo and redo have anywhere to go;
+    ``text``: its content as it is stored."""
 
     id: str
     revision: int
@@ -51,6 +53,7 @@ class Head:
     can_undo: bool
     can_redo: bool
     plan: Plan
+    text: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +79,7 @@ class Listed:
     archived_at: str | None = None
 
 
+Step = Literal["undo", "redo"]
 LISTED = ("id", "title", "number", "saved_at", "what", "deleted_at", "archived_at")
 
 
@@ -88,16 +92,10 @@ class Plans:
     """The plans of one database."""
 
     def __init__(
-        self,
-        conn: sqlite3.Connection,
-        sure: Callable[[str, int, Plan], None] = lambda *_: None,
-        recall: Callable[[str, int], Plan | None] = lambda *_: None,
+        self, conn: sqlite3.Connection, read: Callable[[str], Plan] = lambda text: read_plan(json.loads(text))
     ):
-        """sure: asked of every revision inside its transaction, by plan, number and content; if it raises, nothing is
-        saved. recall: a revision that was read before, by plan and number, so that a save need not read it again."""
-        self.conn = conn
-        self.sure = sure
-        self.recall = recall
+        """read: a plan by its text as it is stored."""
+        self.conn, self.read = conn, read
 
     def listed(self, deleted: bool = False) -> list[Listed]:
         """Plans in use, or those in the bin; newest save first."""
@@ -119,8 +117,7 @@ class Plans:
         with transaction(self.conn):
             self.conn.execute("INSERT INTO plan (id, created_at) VALUES (?, ?)", (plan_id, now()))
             self._insert(plan_id, RevisionRow(1, "edit", now(), what), (1, None), plan.title, plan.model_dump_json())
-            self.sure(plan_id, 1, plan)
-        return self._head(plan_id, plan)
+            return self._head(plan_id, plan)
 
     def same_as(self, plan: Plan) -> tuple[str, str] | None:
         """The id and title of a plan in use that is, or once was, just this one; None where there is none."""
@@ -152,19 +149,22 @@ class Plans:
             row["what"],
             body["parent"] is not None,
             can_redo,
-            plan or read_plan(json.loads(body["body"])),
+            plan or self.read(body["body"]),
+            body["body"],
         )
 
-    def at(self, plan_id: str, number: int) -> Plan:
-        """What a revision shows. Raises NoSuchRevision, and PlanError where it cannot be read any more."""
-        row = self.conn.execute(
-            "SELECT body FROM revision WHERE plan_id = ? AND number ="
-            " (SELECT position FROM revision WHERE plan_id = ? AND number = ?)",
-            (plan_id, plan_id, number),
-        ).fetchone()
+    def at(self, plan_id: str, number: int) -> tuple[Plan, str]:
+        """What a revision shows, and its text. Raises NoSuchRevision, and PlanError where it cannot be read."""
+        with snapshot(self.conn):
+            newest = self._head_row(plan_id)["number"]
+            row = self.conn.execute(
+                "SELECT body FROM revision WHERE plan_id = ? AND number ="
+                " (SELECT position FROM revision WHERE plan_id = ? AND number = ?)",
+                (plan_id, plan_id, number),
+            ).fetchone()
         if row is None:
-            raise NoSuchRevision(number, self._head_row(plan_id)["number"])
-        return read_plan(json.loads(row["body"]))
+            raise NoSuchRevision(number, newest)
+        return self.read(row["body"]), row["body"]
 
     def text(self, plan_id: str) -> tuple[str, str]:
         """The plan's title and its text as stored, whether or not it can still be read."""
@@ -184,6 +184,12 @@ class Plans:
         )
         return [RevisionRow(r["number"], r["kind"], r["saved_at"], r["what"]) for r in rows]
 
+    def said_at(self, plan_id: str, number: int) -> str:
+        """A revision in words, with the day it was saved."""
+        sql = "SELECT saved_at FROM revision WHERE plan_id = ? AND number = ?"
+        row = self.conn.execute(sql, (plan_id, number)).fetchone()
+        return f"revision {number}, {row['saved_at'][:10] if row else ''}"
+
     def save(self, plan_id: str, base: int, plan: Plan) -> Head:
         """Save an edit made from revision ``base``. Raises StaleRevision if that is not the newest.
 
@@ -195,16 +201,23 @@ class Plans:
                 new = head.revision + 1
                 row = RevisionRow(new, "edit", now(), describe_change(head.plan, plan))
                 self._insert(plan_id, row, (new, position), plan.title, plan.model_dump_json())
-                self.sure(plan_id, new, plan)
-        return self._head(plan_id, plan)
+            return self._head(plan_id, plan)
 
-    def undo(self, plan_id: str, base: int) -> Head:
-        """Step back to what the newest edit was made from, as a new revision."""
-        return self._step(plan_id, base, "undo")
+    def step(self, plan_id: str, base: int, kind: Step) -> Head:
+        """Step back to what the newest edit was made from, or forward to the newest edit made from here, as a new
+        revision. Raises StaleRevision, NothingToUndo."""
+        # What stands now is not read: a plan that cannot be read any more can still be stepped back from.
+        with transaction(self.conn):
+            target, title, what, body = self._beside(plan_id, base, kind)
+            new = RevisionRow(base + 1, kind, now(), f"{kind}: {what}"[:300])
+            self._insert(plan_id, new, (target, None), title, None)
+            return self._head(plan_id, self.read(body))
 
-    def redo(self, plan_id: str, base: int) -> Head:
-        """Step forward to the newest edit made from here, as a new revision."""
-        return self._step(plan_id, base, "redo")
+    def beside(self, plan_id: str, base: int, kind: Step) -> tuple[Plan, str]:
+        """What a step would lead to, and its text; nothing is saved. Raises as ``step`` does."""
+        with snapshot(self.conn):
+            body = self._beside(plan_id, base, kind)[3]
+        return self.read(body), body
 
     def bin(self, plan_id: str) -> None:
         """Put a plan in the bin."""
@@ -227,31 +240,22 @@ class Plans:
             if done.rowcount == 0:
                 raise NoSuchPlan(plan_id)
 
-    def _step(self, plan_id: str, base: int, kind: str) -> Head:
-        # What stands now is not read: a plan that cannot be read any more can still be stepped back from.
-        with transaction(self.conn):
-            row = self._head_row(plan_id)
-            number, position = row["number"], row["position"]
-            if number != base:
-                raise StaleRevision(base, number, [r for r in self.history(plan_id) if r.number > base])
-            here = self.conn.execute(
-                "SELECT parent, what FROM revision WHERE plan_id = ? AND number = ?", (plan_id, position)
-            ).fetchone()
-            target = here["parent"] if kind == "undo" else self._child(plan_id, position)
-            if target is None:
-                raise NothingToUndo(f"there is nothing to {kind}")
-            to = self.conn.execute(
-                "SELECT title, what, body FROM revision WHERE plan_id = ? AND number = ?", (plan_id, target)
-            ).fetchone()
-            undone = here["what"] if kind == "undo" else to["what"]
-            new = RevisionRow(number + 1, kind, now(), f"{kind}: {undone}"[:300])
-            self._insert(plan_id, new, (target, None), to["title"], None)
-            plan = read_plan(json.loads(to["body"]))
-            self.sure(plan_id, number + 1, plan)
-        return self._head(plan_id, plan)
+    def _beside(self, plan_id: str, base: int, kind: Step) -> tuple[int, str, str, str]:
+        """Which edit a step leads to: its number, the title, what is undone or done again, and the text."""
+        row = self._head_row(plan_id)
+        number, position = row["number"], row["position"]
+        if number != base:
+            raise StaleRevision(base, number, [r for r in self.history(plan_id) if r.number > base])
+        sql = "SELECT title, parent, what, body FROM revision WHERE plan_id = ? AND number = ?"
+        here = self.conn.execute(sql, (plan_id, position)).fetchone()
+        target = here["parent"] if kind == "undo" else self._child(plan_id, position)
+        if target is None:
+            raise NothingToUndo(f"there is nothing to {kind}")
+        to = self.conn.execute(sql, (plan_id, target)).fetchone()
+        return target, to["title"], (here if kind == "undo" else to)["what"], to["body"]
 
     def _at_base(self, plan_id: str, base: int) -> Head:
-        head = self._head(plan_id, self.recall(plan_id, base))
+        head = self._head(plan_id, None)
         if head.revision != base:
             raise StaleRevision(base, head.revision, [r for r in self.history(plan_id) if r.number > base])
         return head

@@ -5,10 +5,25 @@ from __future__ import annotations
 from flask import Flask, Response, abort, send_from_directory
 from flask_compress import Compress
 
-from reamer.store.database import connect, migrate
+from reamer.desk.library import prepare
 
 # Some parts only declare endpoints.
-from reamer.web import card_api, devices_api, gear_api, guard, library_api, log_api, plans_api, problems  # noqa: F401
+from reamer.web import (  # noqa: F401
+    answers_api,
+    base,
+    card_api,
+    devices_api,
+    files_api,
+    gear_api,
+    guard,
+    home_api,
+    library_api,
+    log_api,
+    plans_api,
+    problems,
+    reference_api,
+    rehearsal_api,
+)
 from reamer.web.settings import Settings
 
 
@@ -21,16 +36,13 @@ def create_app(settings: Settings) -> Flask:
     app.config["COMPRESS_MIMETYPES"] = ["text/html", "text/css", "text/javascript", "image/svg+xml"]
     app.config["COMPRESS_ALGORITHM"], app.config["COMPRESS_BR_LEVEL"] = ["br", "gzip"], 7
     Compress(app)
-    conn = connect(settings.database)
-    try:
-        migrate(conn)
-    finally:
-        conn.close()
+    prepare(settings.database)
     problems.init_app(app)
     guard.init_app(app, settings)
-    plans_api.init_app(app)
+    base.init_app(app)
     card_api.init_app(app)
     devices_api.init_app(app)
+    app.register_blueprint(base.bp)
     _front_end(app, settings)
     return app
 

@@ -6,18 +6,17 @@ from __future__ import annotations
 import datetime as dt
 from typing import Literal
 
-from flask import Flask, current_app, request
+from flask import Flask, current_app
 from pydantic import BaseModel, Field
 
 from reamer.core.descent.gauge import Flow, Limited, Reading, flow_now, limited
 from reamer.core.errors import PlanError
-from reamer.core.model import Shots
-from reamer.core.reading import read_plan
-from reamer.core.section.shooting import bearing_of, in_section, with_shot
+from reamer.desk import saves
+from reamer.desk.views import PlanView
 from reamer.devices.lines import Asked, Kind, Laser, Said, Water
 from reamer.devices.link import Link, LinkState
+from reamer.web.base import Body, bp, desk, whole
 from reamer.web.endpoints import endpoint
-from reamer.web.plans_api import Body, PlanView, bp, plans, view_of
 
 KINDS: dict[str, Kind] = {"rangefinder": "rangefinder", "load-cell": "load cell", "gauge": "gauge"}
 
@@ -92,13 +91,6 @@ def _kind(name: str) -> Kind:
     return KINDS[name]
 
 
-def _whole(name: str) -> int:
-    try:
-        return max(0, int(request.args.get(name, "0")[:12]))
-    except ValueError:
-        raise PlanError(name, "it is a whole number") from None
-
-
 def _view(link: Link | None, after: int = 0, sample: int = 0) -> DeviceView:
     if link is None:
         return DeviceView(
@@ -122,7 +114,7 @@ def _view(link: Link | None, after: int = 0, sample: int = 0) -> DeviceView:
 @endpoint(bp, "GET", "/devices/<kind>", DeviceView)
 def open_device(kind: str) -> DeviceView:
     """How an instrument stands and what was heard, ``?after=`` a number and ``&sample=`` a place."""
-    return _view(_links().get(_kind(kind)), _whole("after"), _whole("sample"))
+    return _view(_links().get(_kind(kind)), whole("after"), whole("sample"))
 
 
 @endpoint(bp, "POST", "/devices/<kind>", DeviceView, ConnectBody)
@@ -164,28 +156,16 @@ def take_shot(plan_id: str, body: ShotBody) -> PlanView:
         raise PlanError("number", "this shot is in a survey already")
     if not heard or heard[-1].number != body.number or not isinstance(heard[-1].said, Laser):
         raise PlanError("number", "no shot of this number was heard")
-    head = plans().head(plan_id)
-    index = next((i for i, d in enumerate(head.plan.drops) if d.id == body.drop), None)
-    if index is None:
-        raise PlanError("drop", f"no drop {body.drop[:40]!r} in this plan")
-    drop, last = head.plan.drops[index], shots[-1]
-    if not isinstance(drop.section, Shots):
-        raise PlanError("drop", f"{drop.name} is not surveyed in shots")
-    bearing = bearing_of((s.incl_deg, s.azimuth_deg) for s in shots)
-    incl = in_section(last.incl_deg, last.azimuth_deg, bearing)
-    data = head.plan.model_dump(mode="json")
-    section = with_shot(drop.section, last.slope_m, incl, dt.date.today())
-    data["drops"][index]["section"] = section.model_dump(mode="json")
-    saved = plans().save(plan_id, body.revision, read_plan(data))
+    saved = saves.take_shot(desk(), plan_id, body.revision, body.drop, shots)
     if link is not None:
         link.taken.add(body.number)
-    return view_of(saved)
+    return saved
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/water", WaterView)
 def open_water(plan_id: str) -> WaterView:
     """What the gauge says now, against the limits of every station that has some."""
-    plan, link = plans().head(plan_id).plan, _links().get("gauge")
+    plan, link = desk().head(plan_id).plan, _links().get("gauge")
     state, why = link.now() if link is not None else ("none", "")
     said = [h.said for h in link.since(0, 0)[0]] if link is not None else []
     readings = [Reading(s.at, s.level_m, s.rain_mm_h) for s in said if isinstance(s, Water)]

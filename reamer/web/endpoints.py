@@ -42,11 +42,11 @@ def endpoint(
     path: str,
     returns: Any = None,
     body: type[BaseModel] | None = None,
-    known: Callable[..., Any] = lambda data, **_: data,
+    read: Callable[[Any], BaseModel] | None = None,
 ) -> Callable[[V], V]:
     """Declare a view: its body is validated before it is called, its answer is written by its declared type.
 
-    known: given the body's data and the path's values, the same data with what was validated before put in its place"""
+    read: reads the body's data where that is not simply to validate it"""
 
     def declare(view: V) -> V:
         adapter: TypeAdapter[Any] | None = TypeAdapter(returns) if returns is not None else None
@@ -58,7 +58,7 @@ def endpoint(
             if body is not None:
                 data = parse(request.get_data())
                 try:
-                    path_values["body"] = body.model_validate(known(data, **path_values))
+                    path_values["body"] = (read or body.model_validate)(data)
                 except ValidationError as e:
                     in_view: UnitSystem = "us" if request.headers.get("X-Units") == "us" else "metric"
                     raise Invalid(all_errors(e, data, system=in_view)) from None

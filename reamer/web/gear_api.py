@@ -6,15 +6,14 @@ import datetime as dt
 
 from pydantic import BaseModel
 
-from reamer.core.errors import PlanError
 from reamer.core.gear.due import Status, status
 from reamer.core.gear.findings import asked_on
 from reamer.core.model import Gear, GearRecord
 from reamer.core.plan.gear import GEAR_LISTS, GearList
+from reamer.desk import saves
 from reamer.store.documents import Document
-from reamer.store.gear import Gears
+from reamer.web.base import Body, bp, desk
 from reamer.web.endpoints import endpoint
-from reamer.web.plans_api import Body, bp, plans
 
 
 class GearBody(Body):
@@ -55,12 +54,9 @@ class PlanGear(BaseModel):
     things: list[ThingGear]
 
 
-def _gears() -> Gears:
-    return Gears(plans().conn)
-
-
 def _view(plan_id: str, made: Document[GearRecord]) -> GearView:
-    plan, gear = plans().head(plan_id).plan, _gears().gear(dt.date.today())
+    with desk().reading():
+        plan, gear = desk().head(plan_id).plan, desk().gears.gear(desk().today)
     return _told(made.id, made.revision, made.body, gear, asked_on(plan, gear))
 
 
@@ -69,26 +65,15 @@ def _told(made: str, revision: int, record: GearRecord | None, gear: Gear, on: d
     return GearView.model_construct(id=made, revision=revision, record=record, status=stands)
 
 
-def _possible(record: GearRecord) -> GearRecord:
-    """Refuse a record of what is yet to come."""
-    last = dt.date.today() + dt.timedelta(days=1)
-    for field in ("made_on", "first_used"):
-        if (day := getattr(record, field)) is not None and day > last:
-            raise PlanError(f"record/{field}", f"{day} is yet to come")
-    for i, e in enumerate(record.entries):
-        if e.on > last:
-            raise PlanError(f"record/entries/{i}/on", f"{e.on} is yet to come")
-    return record
-
-
 @endpoint(bp, "GET", "/plans/<plan_id>/gear", PlanGear)
 def open_gear(plan_id: str) -> PlanGear:
     """Every record, and of which things of the plan's shed they are, as of the day of the descent or today."""
-    plan = plans().head(plan_id).plan
-    gear = _gears().gear(dt.date.today())
+    with desk().reading():
+        plan, gear = desk().head(plan_id).plan, desk().gears.gear(desk().today)
+        records, came = desk().gears.records.every(), desk().gears.came(plan_id)
     on = asked_on(plan, gear)
-    views = [_told(r.id, r.revision, r.body, gear, on) for r in _gears().records.every()]
-    views += [_told("", 0, r, gear, on) for r in _gears().came(plan_id)]
+    views = [_told(r.id, r.revision, r.body, gear, on) for r in records]
+    views += [_told("", 0, r, gear, on) for r in came]
     things = [
         ThingGear(
             list=where,
@@ -104,23 +89,23 @@ def open_gear(plan_id: str) -> PlanGear:
 @endpoint(bp, "POST", "/plans/<plan_id>/gear", GearView, GearBody)
 def add_gear(plan_id: str, body: GearBody) -> GearView:
     """Begin a thing's record; it counts in every plan that has a thing of its names."""
-    plans().head(plan_id)
-    return _view(plan_id, _gears().add(_possible(body.record)))
+    desk().head(plan_id)
+    return _view(plan_id, saves.add_gear(desk(), body.record))
 
 
 @endpoint(bp, "PUT", "/plans/<plan_id>/gear/<gear_id>", GearView, GearBody)
 def save_gear(plan_id: str, gear_id: str, body: GearBody) -> GearView:
     """Save an edit of a record as a new revision; 409 if it was made from an old one."""
-    return _view(plan_id, _gears().save(gear_id, body.revision, _possible(body.record)))
+    return _view(plan_id, saves.save_gear(desk(), gear_id, body.revision, body.record))
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/gear/<gear_id>/remove", GearView, GearStep)
 def remove_gear(plan_id: str, gear_id: str, body: GearStep) -> GearView:
     """Remove a record; it can be had back."""
-    return _view(plan_id, _gears().save(gear_id, body.revision, None))
+    return _view(plan_id, saves.save_gear(desk(), gear_id, body.revision, None))
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/gear/<gear_id>/undo", GearView, GearStep)
 def undo_gear(plan_id: str, gear_id: str, body: GearStep) -> GearView:
     """Take the last change of a record back, its removal too."""
-    return _view(plan_id, _gears().take_back(gear_id, body.revision))
+    return _view(plan_id, saves.undo_gear(desk(), gear_id, body.revision))

@@ -10,13 +10,12 @@ from pydantic import BaseModel
 from reamer.core.errors import PlanError
 from reamer.core.log.compared import StationBeside, compared
 from reamer.core.log.learnt import Lesson, Logged, learnt
-from reamer.core.log.taken import taken
 from reamer.core.log.trips import blank, from_cards, same_day
 from reamer.core.plan.log import Trip
-from reamer.store.handed import Homecomings
-from reamer.store.log import Log, LoggedTrip
+from reamer.desk import saves
+from reamer.store.log import LoggedTrip
+from reamer.web.base import Body, bp, desk
 from reamer.web.endpoints import endpoint
-from reamer.web.plans_api import Body, assessed, bp, plans
 
 
 class TripBody(Body):
@@ -57,30 +56,18 @@ class PlanLog(BaseModel):
     days: list[DayHome]
 
 
-def _log() -> Log:
-    return Log(plans().conn)
-
-
 def _view(plan_id: str, t: LoggedTrip) -> TripView:
-    plan = plans().head(plan_id).plan
+    plan = desk().head(plan_id).plan
     beside = list(compared(plan, t.trip)) if t.trip is not None else []
     return TripView.model_construct(id=t.id, revision=t.revision, saved_at=t.saved_at, trip=t.trip, beside=beside)
-
-
-def with_used(plan_id: str, revision: int, trip: Trip) -> Trip:
-    """A descent that says what came along: where it does not, what the plan has."""
-    if trip.used is not None:
-        return trip
-    ctx, a = assessed(plan_id, revision)
-    return trip.model_copy(update={"used": taken(ctx.plan, a)})
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/log", PlanLog)
 def open_log(plan_id: str) -> PlanLog:
     """Every descent of a plan that was logged, and the days of which something came home that is not in the log yet."""
-    trips = _log().of(plan_id)
+    trips = desk().log.of(plan_id)
     had = {c for t in trips if t.trip is not None for c in t.trip.cards}
-    came = [c for c in Homecomings(plans().conn).of(plan_id) if c.state == "accepted" and c.id not in had]
+    came = [c for c in desk().home.of(plan_id) if c.state == "accepted" and c.id not in had]
     days = [
         DayHome(
             on=on.isoformat(),
@@ -99,41 +86,37 @@ def begin_trip(plan_id: str) -> Trip:
         on = dt.date.fromisoformat(request.args.get("on", ""))
     except ValueError:
         raise PlanError("on", "a date is written as 2027-06-12") from None
-    head = plans().head(plan_id)
-    a = assessed(plan_id, head.revision)[1]
-    came = [(c.id, c.handed) for c in Homecomings(plans().conn).of(plan_id) if c.state == "accepted"]
+    found = desk().now(plan_id)
+    came = [(c.id, c.handed) for c in desk().home.of(plan_id) if c.state == "accepted"]
     of_day = same_day(came, on)
-    return from_cards(head.plan, a, of_day) if of_day else blank(head.plan, a, on)
+    return from_cards(found.plan, found.a, of_day) if of_day else blank(found.plan, found.a, on)
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/log", TripView, TripBody)
 def add_trip(plan_id: str, body: TripBody) -> TripView:
     """Log a descent; where it does not say what came along, it is what the plan has."""
-    head = plans().head(plan_id)
-    if body.trip.on > dt.date.today() + dt.timedelta(days=1):
-        raise PlanError("trip/on", f"{body.trip.on} is yet to come")
-    return _view(plan_id, _log().add(plan_id, with_used(head.id, head.revision, body.trip)))
+    return _view(plan_id, saves.log_trip(desk(), plan_id, body.trip))
 
 
 @endpoint(bp, "PUT", "/plans/<plan_id>/log/<trip_id>", TripView, TripBody)
 def save_trip(plan_id: str, trip_id: str, body: TripBody) -> TripView:
     """Save an edit of a descent's log as a new revision; 409 if it was made from an old one."""
-    return _view(plan_id, _log().save(plan_id, trip_id, body.revision, body.trip))
+    return _view(plan_id, saves.save_trip(desk(), plan_id, trip_id, body.revision, body.trip))
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/log/<trip_id>/remove", TripView, TripStep)
 def remove_trip(plan_id: str, trip_id: str, body: TripStep) -> TripView:
     """Take a descent out of the log; it can be had back."""
-    return _view(plan_id, _log().save(plan_id, trip_id, body.revision, None))
+    return _view(plan_id, saves.save_trip(desk(), plan_id, trip_id, body.revision, None))
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/log/<trip_id>/undo", TripView, TripStep)
 def undo_trip(plan_id: str, trip_id: str, body: TripStep) -> TripView:
     """Take the last change of a descent's log back, its removal too."""
-    return _view(plan_id, _log().take_back(plan_id, trip_id, body.revision))
+    return _view(plan_id, saves.undo_trip(desk(), plan_id, trip_id, body.revision))
 
 
 @endpoint(bp, "GET", "/learnt", list[Lesson])
 def list_learnt() -> list[Lesson]:
     """What all descents in the library teach, each with its cases."""
-    return list(learnt(Logged(t.id, t.plan_id, t.plan_title, t.trip) for t in _log().every() if t.trip is not None))
+    return list(learnt(Logged(t.id, t.plan_id, t.plan_title, t.trip) for t in desk().log.every() if t.trip is not None))

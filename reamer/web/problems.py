@@ -12,7 +12,9 @@ from flask import Flask, Response
 from pydantic import BaseModel
 from werkzeug.exceptions import HTTPException
 
+from reamer.core.descent.sets import Cancelled
 from reamer.core.errors import PlanError
+from reamer.desk.desk import OtherLibrary
 from reamer.store.database import StoreError, trouble
 from reamer.store.documents import NoSuchDocument, StaleDocument
 from reamer.store.handed import NothingHanded
@@ -65,10 +67,21 @@ class Newer:
     since: tuple[SinceRow, ...] = ()
 
 
-def problem(status: int, detail: str, errors: list[PlanError] | None = None, newer: Newer | None = None) -> Response:
+# The type of a problem with the library itself: what is on the screen was of another one.
+OTHER = "urn:reamer:other-library"
+
+
+def problem(
+    status: int,
+    detail: str,
+    errors: list[PlanError] | None = None,
+    newer: Newer | None = None,
+    kind: str = "about:blank",
+) -> Response:
     """A problem response."""
     newer = newer or Newer()
     body = Problem(
+        type=kind,
         title=HTTPStatus(status).phrase,
         status=status,
         detail=detail,
@@ -86,22 +99,8 @@ MISSING: dict[type[StoreError], str] = {
 }
 
 
-def init_app(app: Flask) -> None:
-    """Register one handler for each kind of failure."""
-
-    @app.errorhandler(Invalid)
-    def invalid(e: Invalid) -> Response:
-        return problem(422, str(e.errors[0]), e.errors)
-
-    @app.errorhandler(PlanError)
-    def plan_error(e: PlanError) -> Response:
-        return problem(422, str(e), [e])
-
-    @app.errorhandler(NoSuchPlan)
-    @app.errorhandler(NothingHanded)
-    @app.errorhandler(NoSuchDocument)
-    def missing(e: StoreError) -> Response:
-        return problem(404, MISSING[type(e)])
+def _conflicts(app: Flask) -> None:
+    """What was saved meanwhile, and what is no longer there."""
 
     @app.errorhandler(StaleDocument)
     def stale_document(e: StaleDocument) -> Response:
@@ -112,9 +111,9 @@ def init_app(app: Flask) -> None:
     def gone(e: NoSuchRevision) -> Response:
         return problem(410, f"{e}.".capitalize(), newer=Newer(e.newest))
 
-    @app.errorhandler(sqlite3.Error)
-    def database(e: sqlite3.Error) -> Response:
-        return problem(503, f"Nothing was saved: {trouble(e)}")
+    @app.errorhandler(OtherLibrary)
+    def other(e: OtherLibrary) -> Response:
+        return problem(409, f"{e}.".capitalize(), kind=OTHER)
 
     @app.errorhandler(NothingToUndo)
     def nothing(e: NothingToUndo) -> Response:
@@ -132,6 +131,33 @@ def init_app(app: Flask) -> None:
     def stale_shed(e: StaleShed) -> Response:
         detail = f"The common shed was changed meanwhile: its newest revision is {e.newest}."
         return problem(409, detail, newer=Newer(e.newest))
+
+
+def init_app(app: Flask) -> None:
+    """Register one handler for each kind of failure."""
+    _conflicts(app)
+
+    @app.errorhandler(Invalid)
+    def invalid(e: Invalid) -> Response:
+        return problem(422, str(e.errors[0]), e.errors)
+
+    @app.errorhandler(PlanError)
+    def plan_error(e: PlanError) -> Response:
+        return problem(422, str(e), [e])
+
+    @app.errorhandler(NoSuchPlan)
+    @app.errorhandler(NothingHanded)
+    @app.errorhandler(NoSuchDocument)
+    def missing(e: StoreError) -> Response:
+        return problem(404, MISSING[type(e)])
+
+    @app.errorhandler(Cancelled)
+    def cancelled(_: Cancelled) -> Response:
+        return problem(422, "The question was asked anew or taken back.")
+
+    @app.errorhandler(sqlite3.Error)
+    def database(e: sqlite3.Error) -> Response:
+        return problem(503, f"Nothing was saved: {trouble(e)}")
 
     @app.errorhandler(HTTPException)
     def http(e: HTTPException) -> Response:

@@ -9,7 +9,7 @@ import tempfile
 from pathlib import Path
 
 # The endpoints are declared by what is imported here, with those of plans.
-from reamer.web import card_api, devices_api, gear_api, library_api, log_api  # noqa: F401
+from reamer.web import create_app  # noqa: F401
 from reamer.web.endpoints import openapi
 
 FRONTEND = Path(__file__).parents[2] / "frontend"

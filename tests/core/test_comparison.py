@@ -151,19 +151,14 @@ class Comparison(unittest.TestCase):
         self.assertAlmostEqual(limit, 1.17, 2)
 
     def test_whatever_is_asked_from_outside_holds_to_own_figures(self):
-        import reamer.web.plans_api as outside
         from reamer.core.answer.context import FIGURED
+        from reamer.desk import worked
+        from reamer.web import answers_api
 
-        for name in (
-            "assess_by_parts",
-            "assess_drop",
-            "compare_patterns",
-            "courtesy_ways",
-            "pull_curve",
-            "schools",
-            "workings_of",
-        ):
-            self.assertIn(getattr(outside, name), FIGURED, name)
+        asked = ("assess_drop", "compare_patterns", "courtesy_ways", "pull_curve", "schools", "workings_of")
+        for where, names in ((answers_api, asked), (worked, ("assess_by_parts", "prospect", "gone_through"))):
+            for name in names:
+                self.assertIn(getattr(where, name), FIGURED, name)
         self.assertIn(compare_systems, FIGURED)
 
     def test_where_there_is_a_tree_the_rope_may_go_straight_round_it(self):

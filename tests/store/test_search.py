@@ -55,7 +55,7 @@ class Searching(unittest.TestCase):
         head = self.plans.head(plan_id)
         self.plans.save(plan_id, head.revision, head.plan.model_copy(update={"title": "Ördög-árok"}))
         self.assertEqual(self.found("ordog arok")[0][0], "plan")
-        self.plans.undo(plan_id, 2)
+        self.plans.step(plan_id, 2, "undo")
         self.assertEqual(self.found("ordog"), [])
         self.plans.bin(plan_id)
         self.assertEqual([h for h in self.found("fan") if plan_id in h[2]], [])

@@ -136,10 +136,10 @@ class Revisions(Fresh):
                 to = cursor + (1 if act == "redo" else -1)
                 if not 0 <= to < len(titles):
                     with self.assertRaises(NothingToUndo):
-                        getattr(self.plans, act)(self.id, revision)
+                        self.plans.step(self.id, revision, act)
                     continue
                 cursor = to
-                head = getattr(self.plans, act)(self.id, revision)
+                head = self.plans.step(self.id, revision, act)
             revision += 1
             self.assertEqual((head.plan.title, head.revision), (titles[cursor], revision))
             self.assertEqual((head.can_undo, head.can_redo), (cursor > 0, cursor < len(titles) - 1))
@@ -149,11 +149,11 @@ class Revisions(Fresh):
         self.plans.save(self.id, 1, self.titled("B"))
         again = Plans(connect(self.folder / "t.sqlite3"))
         self.addCleanup(again.conn.close)
-        self.assertEqual(again.undo(self.id, 2).plan.title, "Fernlid Slot")
+        self.assertEqual(again.step(self.id, 2, "undo").plan.title, "Fernlid Slot")
 
     def test_stale_edit_is_a_conflict_that_says_what_was_saved_since(self):
         self.plans.save(self.id, 1, self.titled("B"))
-        for act in (lambda: self.plans.save(self.id, 1, self.titled("C")), lambda: self.plans.undo(self.id, 1)):
+        for act in (lambda: self.plans.save(self.id, 1, self.titled("C")), lambda: self.plans.step(self.id, 1, "undo")):
             with self.assertRaises(StaleRevision) as caught:
                 act()
             self.assertEqual([r.what for r in caught.exception.since], ["title Fernlid Slot → B"])

@@ -7,6 +7,7 @@ import sqlite3
 import tempfile
 import threading
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing, suppress
 from pathlib import Path
 from unittest import mock
@@ -21,16 +22,18 @@ from reamer.core.assess import Kept, assess
 from reamer.core.descent.prospect import Known, Prospect, prospect
 from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
-from reamer.core.model import NO_GEAR, Gear
+from reamer.core.model import NO_GEAR, Gear, GearRecord
 from reamer.core.people.backups import KINDS
 from reamer.core.reading import read_plan
 from reamer.core.rehearsal.rehearsal import Rehearsal, gone_through, rehearsal
 from reamer.core.station.state import DropAssessment
 from reamer.demos import canyon
+from reamer.desk.desk import Desk
+from reamer.desk.memory import Memory, Shelf, been
+from reamer.desk.worked import Worked, basis
 from reamer.web import create_app
 from reamer.web.endpoints import openapi
 from reamer.web.guard import guarded
-from reamer.web.plans_api import Assessed
 from reamer.web.settings import Settings
 from reamer.web.typescript import FRONTEND, typescript
 from tests.builders import known
@@ -48,7 +51,7 @@ class Client(unittest.TestCase):
         self.static, self.database = static, Path(folder.name) / "t.sqlite3"
         self.app = create_app(Settings(self.database, hosts=("localhost",), static=static))
         # Kept by what they were worked out from: alike for every test.
-        self.app.extensions["assessed"].parts = PARTS
+        self.app.extensions["memory"].parts = PARTS
         self.http = self.app.test_client()
         self.plan = self.http.post("/api/plans", json={"source": {"kind": "demo", "name": "canyon"}}).json
 
@@ -79,17 +82,59 @@ class Client(unittest.TestCase):
 
 
 class KeptByContent(unittest.TestCase):
-    def test_a_copy_is_gone_through_already_and_other_gear_asks_again(self):
-        kept, plan, got = Assessed(), canyon(), mock.sentinel.rehearsal
-        first = kept.put("p", 1, plan, NO_GEAR)
-        run = kept.run("p", 1, first)
-        kept.keep_run(kept.content("p", 1, first), run, got)
-        self.assertIs(kept.run("copy", 1, kept.put("copy", 1, canyon(), NO_GEAR)), run)
-        self.assertIs(kept.rehearsed("p", 1), got)
-        other = kept.put("p", 1, plan, Gear(on=dt.date(2027, 6, 1)))
-        self.assertIsNone(kept.rehearsed("p", 1))
-        self.assertIsNot(kept.run("p", 1, other), run)
-        self.assertIs(kept.rehearsed("copy", 1), got)
+    def test_what_is_alike_is_gone_through_already_and_other_gear_asks_again(self):
+        memory = Memory(PARTS)
+
+        def worked(name, gear=NO_GEAR):
+            plan = canyon().model_copy(update={"title": name})
+            return Worked(basis(plan, plan.model_dump_json(), been(gear)), memory)
+
+        first = worked("Fernlid Slot")
+        run, got = first.play, first.rehearsal
+        again = worked("Fernlid Slot", Gear(on=dt.date(2027, 6, 1)))
+        self.assertIs(again.play, run)
+        self.assertIs(again.rehearsal, got)
+        rope = canyon().shed.ropes[0]
+        other = worked("Fernlid Slot", Gear(dt.date(2027, 6, 1), (GearRecord(list="ropes", names=(rope.name,)),)))
+        self.assertIsNone(memory.rehearsed.get(other.of.key))
+        self.assertIsNot(other.play, run)
+        self.assertIsNot(worked("B").play, run)
+
+    def test_one_makes_it_and_the_others_wait(self):
+        shelf, made, begun, go = Shelf[int](9), [], threading.Event(), threading.Event()
+
+        def make():
+            made.append(1)
+            begun.set()
+            go.wait(10)
+            return 7
+
+        with ThreadPoolExecutor(8) as pool:
+            first = pool.submit(shelf.of, "k", make)
+            begun.wait(10)
+            rest = [pool.submit(shelf.of, "k", make) for _ in range(6)]
+            gone = pool.submit(shelf.of, "k", make, lambda: False)
+            with self.assertRaises(Cancelled):
+                gone.result(10)
+            go.set()
+            self.assertEqual([x.result(10) for x in (first, *rest)], [7] * 7)
+        self.assertEqual(len(made), 1)
+
+    def test_who_fails_leaves_it_to_the_next(self):
+        shelf = Shelf[int](9)
+        with self.assertRaises(ZeroDivisionError):
+            shelf.of("k", lambda: 1 // 0)
+        self.assertEqual(shelf.of("k", lambda: 3), 3)
+
+    def test_what_was_used_longest_ago_goes_by_weight(self):
+        shelf = Shelf[int](10, lambda x: x)
+        for x in (4, 5, 1, 4, 5):
+            shelf.put(x, x)
+        self.assertEqual([shelf.get(x) for x in (1, 4, 5)], [1, 4, 5])
+        shelf.put(9, 9)
+        self.assertEqual([shelf.get(x) for x in (4, 5, 1, 9)], [None, None, None, 9])
+        shelf.put(99, 99)
+        self.assertEqual([shelf.get(x) for x in (9, 99)], [None, 99])
 
 
 class SecondCheck(Client):
@@ -223,12 +268,12 @@ class Plans(Client):
         self.refused(response, 422, "plan/drops/0/section/height_m/value")
 
     def test_a_drop_that_came_in_alike_is_not_read_again(self):
-        held = self.app.extensions["assessed"]
         plan = json.loads(json.dumps(self.plan["plan"]))
         for n in (1, 2):
             plan["drops"][0]["name"] = f"name {n}"
             self.http.put(self.url(), json={"revision": n, "plan": plan})
-        before, after = (held.recall(self.plan["id"], n).drops for n in (2, 3))
+        with closing(Desk(self.database, self.app.extensions["memory"])) as at:
+            before, after = (at.at(self.plan["id"], n).plan.drops for n in (2, 3))
         self.assertEqual([a is b for a, b in zip(before, after, strict=True)], [False] + [True] * (len(after) - 1))
 
     def test_acts_are_offered_once_they_were_tried_out(self):
@@ -405,7 +450,7 @@ class NothingFallsOver(Client):
 
     def test_an_answer_that_fails_leaves_nothing_saved_and_says_so(self):
         with (
-            mock.patch("reamer.web.plans_api.assess_by_parts", side_effect=ZeroDivisionError),
+            mock.patch("reamer.desk.worked.assess_by_parts", side_effect=ZeroDivisionError),
             self.assertLogs("reamer", "ERROR"),
         ):
             answer = self.put(self.changed(lambda p: p.update(title="Half")))
@@ -421,7 +466,6 @@ class NothingFallsOver(Client):
                 " number = 2",
                 (self.plan["id"],),
             )
-        self.app.extensions["assessed"] = Assessed()
         rows = {r["id"]: r for r in self.http.get("/api/plans").json}
         self.assertIn("format", rows[self.plan["id"]]["trouble"])
         self.assertEqual((rows[other["id"]]["trouble"], rows[other["id"]]["drops"]), ("", 4))
@@ -461,11 +505,16 @@ class NothingFallsOver(Client):
         )
         self.assertEqual(back.json["plan"]["drops"], saved.json["plan"]["drops"])
 
-    def test_a_read_is_never_a_conflict(self):
-        self.put(self.changed(lambda p: p.update(title="B")))
-        self.app.extensions["assessed"] = Assessed()
-        for rest in ("/revisions/1/schools/join", "/revisions/1/workings/d1", "/revisions/1/systems/d1/0"):
-            self.assertEqual(self.http.get(self.url(rest)).status_code, 410)
+    def test_an_answer_is_of_the_revision_it_stands_beside(self):
+        """Whatever is newest, and whatever another server on the same library has saved since."""
+        other = create_app(Settings(self.database, hosts=("localhost",), static=self.static)).test_client()
+        asked = ("/revisions/1/schools/join", "/revisions/1/workings/d1", "/revisions/1/systems/d1/0")
+        before = [self.http.get(self.url(rest)).json for rest in asked]
+        other.put(self.url(), json={"revision": 1, "plan": self.changed(lambda p: p["drops"].pop(0))})
+        for http in (self.http, other):
+            self.assertEqual([http.get(self.url(rest)).json for rest in asked], before)
+        self.assertEqual(self.http.get(self.url("/revisions/2/workings/d1")).status_code, 422)
+        self.assertEqual(self.http.get(self.url("/revisions/3/workings/d2")).status_code, 410)
 
     def test_the_servers_own_refusals_carry_the_headers(self):
         server = guarded(create_server(self.app, host="127.0.0.1", port=0, threads=1))
@@ -561,7 +610,7 @@ class Together(Client):
         def fail(*_):
             raise RuntimeError("secret")
 
-        self.app.extensions["assessed"] = fail
+        self.app.extensions["memory"].plan = fail
         with self.assertLogs("reamer", "ERROR"):
             answer = self.http.get(self.url())
         self.assertEqual((answer.status_code, answer.content_type), (500, "application/problem+json"))
@@ -618,11 +667,11 @@ class Ahead(Client):
         self.assertEqual(self.at("prospect", 7).status_code, 410)
 
     def test_a_question_taken_back_ends(self):
-        with mock.patch("reamer.web.plans_api.prospect", side_effect=Cancelled):
-            self.refused(self.at("prospect"), 422, "revision", "asked anew or taken back")
-        with mock.patch("reamer.web.plans_api.to_buy", side_effect=Cancelled):
-            self.refused(self.at("bought"), 422, "revision", "asked anew or taken back")
-        going = self.app.extensions["assessed"].newest(self.plan["id"])
+        with mock.patch("reamer.desk.worked.prospect", side_effect=Cancelled):
+            self.refused(self.at("prospect"), 422, "", "asked anew or taken back")
+        with mock.patch("reamer.web.answers_api.to_buy", side_effect=Cancelled):
+            self.refused(self.at("bought"), 422, "", "asked anew or taken back")
+        going = self.app.extensions["memory"].newest(self.plan["id"])
         self.assertTrue(going())
         self.assertEqual(self.http.delete(self.url("/prospect")).status_code, 204)
         self.assertFalse(going())

@@ -5,7 +5,7 @@ import datetime as dt
 import json
 import time
 
-from reamer.web.library_api import read_trace
+from reamer.formats.traces import read_trace
 from tests.test_devices import HELLO, SHOT, instrument, lines
 from tests.web.test_log import Asking
 

@@ -20,7 +20,7 @@ class NewByRule(Client):
         def said_of(a):
             return tuple(k for k in ruled.said_of(a) if not k.endswith(("|Caution", "|Not checked")))
 
-        return mock.patch.multiple("reamer.web.plans_api", rules=lambda: rules, said_of=said_of)
+        return mock.patch.multiple("reamer.desk.views", rules=lambda: rules, said_of=said_of)
 
     def opened(self):
         """The plan as a program of today opens it anew."""
@@ -52,7 +52,7 @@ class NewByRule(Client):
     def test_another_update_says_only_its_own(self):
         self.opened()
         self.http.post(self.url("/ruled/read"), json={})
-        with mock.patch("reamer.web.plans_api.rules", lambda: "newer"):
+        with mock.patch("reamer.desk.views.rules", lambda: "newer"):
             self.assertEqual(self.opened()["ruled"], [])
 
     def test_a_plan_that_is_new_or_was_never_judged_has_no_news(self):

@@ -173,7 +173,7 @@ class Share(unittest.TestCase):
             self.assertEqual(post(f"/{made}/accept", **body).status_code, status)
         self.assertEqual(post(f"/{made}/undo", revision=1).status_code, 422)
         self.assertEqual(post("/0000/accept", revision=1, take=[]).status_code, 404)
-        with mock.patch("reamer.web.card_api.Homecomings.act", side_effect=sqlite3.OperationalError("disk full")):
+        with mock.patch("reamer.store.handed.Homecomings.act", side_effect=sqlite3.OperationalError("disk full")):
             self.assertEqual(post(f"/{made}/accept", revision=1, take=[came["id"]]).status_code, 503)
         self.assertEqual(self.desk.get(f"/api/plans/{self.plan}").json["plan"], plan)
         self.assertEqual(self.desk.get(root).json[0]["state"], "waiting")

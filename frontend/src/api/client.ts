@@ -68,6 +68,17 @@ export class Refusal extends Error {
   }
 }
 
+/** The library that this page was answered from, by its name: what is on the screen is of that one and no other. */
+let library = "";
+export const libraryNow = () => library;
+/** What a refusal is called because the library is another than this page's. */
+export const OTHER = "urn:reamer:other-library";
+let moved: () => void = () => undefined;
+/** Say what is done once the library was put in another's place by somebody else. */
+export function onMoved(f: () => void) {
+  moved = f;
+}
+
 /** The units in view, in which a refusal tells its ranges. */
 const inView = () => localStorage.getItem("units") ?? "metric";
 
@@ -80,11 +91,13 @@ function written(body: unknown): { body: BodyInit; headers: Record<string, strin
 
 async function call<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
   let response: Response;
+  const sent = body === undefined ? { body, headers: {} } : written(body);
   try {
     response = await fetch(`/api${path}`, {
       method,
       signal: signal ?? null,
-      ...(body === undefined ? {} : written(body)),
+      ...(sent.body === undefined ? {} : { body: sent.body }),
+      headers: { ...sent.headers, ...(library ? { "X-Library": library } : {}) },
     });
   } catch (e) {
     if (e instanceof DOMException && e.name === "AbortError") throw e;
@@ -98,12 +111,15 @@ async function call<T>(method: string, path: string, body?: unknown, signal?: Ab
       since: [],
     });
   }
+  // Whoever puts a backup in the library's place has seen both.
+  if (response.ok && (library === "" || path === "/restore")) library = response.headers.get("X-Library") ?? library;
   if (response.status === 204) return undefined as T;
   const data: unknown = await response.json().catch(() => null);
   if (!response.ok) {
     const problem = (data ?? {}) as Partial<Problem>;
+    if (problem.type === OTHER) moved();
     throw new Refusal({
-      type: "about:blank",
+      type: problem.type ?? "about:blank",
       title: problem.title ?? "Refused",
       status: response.status,
       detail: problem.detail ?? `The server answered ${response.status}.`,

@@ -207,7 +207,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Say something of items of the newest revision; 409 where another one is named. The plan is not changed. */
-        post: operations["saychecked_of"];
+        post: operations["say_checked"];
         delete?: never;
         options?: never;
         head?: never;
@@ -650,7 +650,7 @@ export interface paths {
             cookie?: never;
         };
         /** How many pages a card has on paper; it is asked for as its PDF is. */
-        get: operations["count_pages"];
+        get: operations["list_pages"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1026,7 +1026,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Somebody has read what the rules say anew of a plan. */
-        post: operations["read_ruled"];
+        post: operations["read_ruled_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4205,10 +4205,6 @@ export interface components {
             id: string;
             /** Title */
             title: string;
-            /** Place */
-            place: string;
-            /** On */
-            on: string | null;
             /** Revision */
             revision: number;
             /** Saved At */
@@ -4219,23 +4215,20 @@ export interface components {
             deleted_at: string | null;
             /** Archived At */
             archived_at: string | null;
+            /** Place */
+            place: string;
+            /** On */
+            on: string | null;
             /** Drops */
             drops: number;
             total_height: components["schemas"]["Number"];
-            /**
-             * Outline
-             * @default []
-             */
+            /** Outline */
             outline: [
                 number,
                 number
             ][];
-            /** @default null */
             tally: components["schemas"]["Tally"] | null;
-            /**
-             * Trouble
-             * @default
-             */
+            /** Trouble */
             trouble: string;
         };
         /**
@@ -5192,7 +5185,7 @@ export interface components {
          * PlanView
          * @description A plan as it stands, with its assessment, without acts: those are tried out when they are asked for.
          *     ``standing``: how it stands, and its findings of which a second person said something; ``ruled``: what the rules
-         *     say anew of it, until that is read.
+         *     say anew of it, until that is read; ``rests``: alike as long as every answer to it is.
          */
         PlanView: {
             /** Id */
@@ -5212,6 +5205,8 @@ export interface components {
             standing: components["schemas"]["Standing"];
             /** Ruled */
             ruled: components["schemas"]["Ruled"][];
+            /** Rests */
+            rests: string;
         };
         /**
          * Policies
@@ -7934,14 +7929,6 @@ export interface components {
             why: string;
         };
         /**
-         * UndoBody
-         * @description The revision that a hand-back is given back from.
-         */
-        UndoBody: {
-            /** Revision */
-            revision: number;
-        };
-        /**
          * Unknown
          * @description A number nobody knows yet, and why.
          */
@@ -8723,7 +8710,6 @@ export type TripsBody = components['schemas']['TripsBody'];
 export type Twin = components['schemas']['Twin'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
-export type UndoBody = components['schemas']['UndoBody'];
 export type Unknown = components['schemas']['Unknown'];
 export type Used = components['schemas']['Used'];
 export type UsedThing = components['schemas']['UsedThing'];
@@ -9287,7 +9273,7 @@ export interface operations {
             };
         };
     };
-    saychecked_of: {
+    say_checked: {
         parameters: {
             query?: never;
             header?: never;
@@ -9678,7 +9664,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["UndoBody"];
+                "application/json": components["schemas"]["StepBody"];
             };
         };
         responses: {
@@ -10276,7 +10262,7 @@ export interface operations {
             };
         };
     };
-    count_pages: {
+    list_pages: {
         parameters: {
             query?: never;
             header?: never;
@@ -11001,7 +10987,7 @@ export interface operations {
             };
         };
     };
-    read_ruled: {
+    read_ruled_plan: {
         parameters: {
             query?: never;
             header?: never;

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from "react";
 import { api, Refusal, type Saying } from "../api/client";
-import type { Checked, Count, Looked, Mark, Tally } from "./model";
+import type { Checked, Count, Looked, Mark, PlanView, Tally } from "./model";
 import { useSession } from "./plan";
 
 interface Checking {
@@ -16,7 +16,7 @@ interface Checking {
 }
 
 const Context = createContext<Checking | null>(null);
-const keyOf = (id: string, revision: number, verdicts: number) => ["check", id, revision, verdicts] as const;
+const keyOf = (of: PlanView, verdicts: number) => ["check", of.id, of.rests, verdicts] as const;
 
 /** Whether it still counts: an objection does until it is taken back. */
 export const holds = (m: Mark): boolean => m.verdict === "objected" || m.changed.length === 0;
@@ -35,7 +35,7 @@ export function CheckProvider({ dropId, children }: { dropId: string; children: 
     async (...verdicts: Saying[]) => {
       try {
         const made = await api.say(id, revision, by.trim(), verdicts);
-        client.setQueryData(keyOf(id, revision, view.standing.verdicts + verdicts.length), made);
+        client.setQueryData(keyOf(view, view.standing.verdicts + verdicts.length), made);
         await client.invalidateQueries({ queryKey: ["plan", id] });
         return "";
       } catch (e) {
@@ -43,7 +43,7 @@ export function CheckProvider({ dropId, children }: { dropId: string; children: 
         return (e.problem.errors ?? [])[0]?.message ?? e.problem.detail;
       }
     },
-    [id, revision, by, client, view.standing.verdicts],
+    [view, id, revision, by, client],
   );
   const value = useMemo<Checking>(
     () => ({ checked: query.data ?? null, error: query.error?.message ?? "", dropId, by, setBy, say }),
@@ -61,7 +61,7 @@ export function useChecking(): Checking {
 function useCheck(wanted: boolean) {
   const { view } = useSession();
   return useQuery({
-    queryKey: keyOf(view.id, view.revision, view.standing.verdicts),
+    queryKey: keyOf(view, view.standing.verdicts),
     queryFn: ({ signal }) => api.check(view.id, view.revision, signal),
     enabled: wanted,
     staleTime: Infinity,
@@ -84,11 +84,11 @@ export function useStanding(): (key: string) => Looked | undefined {
 /** How the plan stands, in three figures, by all that is worked out of it: with the plan, or since. */
 export function useTally(): Tally {
   const { view } = useSession();
-  const { id, revision, standing } = view;
+  const { id, revision, rests, standing } = view;
   const known = { enabled: false, staleTime: Infinity } as const;
-  const ahead = useQuery({ queryKey: ["prospect", id, revision], queryFn: () => api.prospect(id, revision), ...known });
+  const ahead = useQuery({ queryKey: ["prospect", id, rests], queryFn: () => api.prospect(id, revision), ...known });
   const acts = useQuery({
-    queryKey: ["rehearsal", id, revision],
+    queryKey: ["rehearsal", id, rests],
     queryFn: () => api.rehearsal(id, revision),
     ...known,
   });
@@ -97,7 +97,7 @@ export function useTally(): Tally {
     acts.data !== undefined && standing.tally.acts.pending,
   ];
   const now = useQuery({
-    queryKey: ["standing", id, revision, standing.verdicts, ...since],
+    queryKey: ["standing", id, rests, standing.verdicts, ...since],
     queryFn: () => api.standing(id, revision),
     enabled: since.includes(true),
     staleTime: Infinity,

@@ -33,10 +33,10 @@ export function DescentProvider({ children }: { children: ReactNode }) {
   const { view } = useSession();
   const client = useQueryClient();
   const [working, setWorking] = useState<Ahead["working"]>(null);
-  const [stopped, setStopped] = useState(0);
+  const [stopped, setStopped] = useState("");
   const [lit, light] = useState("");
   const [opened, open] = useState<Opened | null>(null);
-  const key = ["prospect", view.id, view.revision];
+  const key = ["prospect", view.id, view.rests];
   const query = useQuery({
     queryKey: key,
     queryFn: async ({ signal }) => {
@@ -55,7 +55,7 @@ export function DescentProvider({ children }: { children: ReactNode }) {
     },
     staleTime: Infinity,
     retry: false,
-    enabled: stopped !== view.revision,
+    enabled: stopped !== view.rests,
     placeholderData: (before) => before,
   });
   const value = useMemo<Ahead>(
@@ -64,15 +64,15 @@ export function DescentProvider({ children }: { children: ReactNode }) {
       fresh: query.data !== undefined && !query.isPlaceholderData,
       working: query.isFetching ? (working ?? { done: 0, of: view.plan.drops?.length ?? 0 }) : null,
       error: query.error && !query.isFetching ? query.error.message : "",
-      stopped: stopped === view.revision,
+      stopped: stopped === view.rests,
       stop: () => {
-        setStopped(view.revision);
+        setStopped(view.rests);
         void client.cancelQueries({ queryKey: ["prospect", view.id] });
         void api.cancelProspect(view.id).catch(() => undefined);
       },
       again: () => {
-        setStopped(0);
-        void client.refetchQueries({ queryKey: ["prospect", view.id, view.revision] });
+        setStopped("");
+        void client.refetchQueries({ queryKey: ["prospect", view.id, view.rests] });
       },
       lit,
       light,

@@ -1,7 +1,7 @@
 // The open plan: what the server holds, edits on their way, the draft under the pointer, conflicts.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
-import { api, Refusal } from "../api/client";
+import { api, libraryNow, OTHER, Refusal } from "../api/client";
 import { type PlanEdit, replaceDrop, resolved } from "./edits";
 import type { Cell, Drop, DropAssessment, Fix, Plan, PlanView, Problem } from "./model";
 import { type Where, whereChanged } from "./where";
@@ -45,11 +45,12 @@ interface Session {
 const Context = createContext<Session | null>(null);
 
 interface Kept {
+  library: string;
   revision: number;
   plan: Plan;
 }
 const keep = (id: string, revision: number, plan: Plan) =>
-  localStorage.setItem(`unsent ${id}`, JSON.stringify({ revision, plan } satisfies Kept));
+  localStorage.setItem(`unsent ${id}`, JSON.stringify({ library: libraryNow(), revision, plan } satisfies Kept));
 const forget = (id: string) => localStorage.removeItem(`unsent ${id}`);
 function kept(id: string): Kept | null {
   try {
@@ -79,8 +80,15 @@ export function PlanProvider({
   const key = useMemo(() => ["plan", id] as const, [id]);
   const query = useQuery({
     queryKey: key,
-    queryFn: () => api.open(id),
+    queryFn: async () => {
+      const got = await api.open(id);
+      // A save may have been answered while this was on its way.
+      const now = client.getQueryData<PlanView>(key);
+      return now && now.revision > got.revision ? now : got;
+    },
     staleTime: Infinity,
+    // Somebody at another screen, or a phone in the room, may have saved or said something meanwhile.
+    refetchOnWindowFocus: "always",
     refetchOnMount: "always",
     retry: false,
   });
@@ -125,13 +133,13 @@ export function PlanProvider({
         forget(id);
       } catch (e) {
         const problem = asProblem(e);
-        if (problem.status === 409) {
+        if (problem.status === 409 && problem.type !== OTHER) {
           forget(id);
           const all = [...edits, ...pending.current.splice(0)];
           after.current = null;
           setConflict((c) => ({ problem, edits: [...(c?.edits ?? []), ...all] }));
           setSaving({ kind: "conflict" });
-        } else if (problem.status === 0 || problem.status >= 500) {
+        } else if (problem.status === 0 || problem.status >= 500 || problem.type === OTHER) {
           pending.current = [...edits, ...pending.current];
           setSaving({ kind: "unsent", problem });
           keep(
@@ -304,7 +312,7 @@ export function PlanProvider({
     met.current = true;
     const before = kept(id);
     if (!before) return;
-    if (before.revision === view.revision) edit(() => before.plan);
+    if (before.revision === view.revision && before.library === libraryNow()) edit(() => before.plan);
     else {
       forget(id);
       setConflict({
@@ -392,7 +400,7 @@ export function useFieldError(path: readonly (string | number)[]): string | null
 export function useLonger(drop: string): Cell | null {
   const { view } = useSession();
   const query = useQuery({
-    queryKey: ["longer", view.id, view.revision, drop],
+    queryKey: ["longer", view.id, view.rests, drop],
     queryFn: () => api.longer(view.id, view.revision, drop),
     staleTime: Infinity,
     retry: false,
@@ -416,7 +424,7 @@ export function useOffers(drop = ""): ReadonlyMap<string, readonly Fix[]> {
   }, [view.revision]);
   const told = [...findings, ...(drops.find((d) => d.id === drop)?.findings ?? [])].map((f) => f.key);
   const query = useQuery({
-    queryKey: ["offers", view.id, view.revision, drop, told],
+    queryKey: ["offers", view.id, view.rests, drop, told],
     queryFn: async () => new Map((await api.offers(view.id, view.revision, drop)).map((o) => [o.finding, o.fixes])),
     staleTime: Infinity,
     enabled: paused === view.revision,

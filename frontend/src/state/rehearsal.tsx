@@ -51,12 +51,12 @@ interface Going {
 }
 
 const Context = createContext<Going | null>(null);
-const wholeKey = (id: string, revision: number) => ["rehearsal", id, revision] as const;
+const wholeKey = (of: PlanView) => ["rehearsal", of.id, of.rests] as const;
 
-const runOf = (id: string, revision: number, drop: string) =>
+const runOf = (of: PlanView, drop: string) =>
   queryOptions({
-    queryKey: ["run", id, revision, drop],
-    queryFn: ({ signal }) => api.stationRun(id, revision, drop, signal),
+    queryKey: ["run", of.id, of.rests, drop],
+    queryFn: ({ signal }) => api.stationRun(of.id, of.revision, drop, signal),
     staleTime: Infinity,
     retry: false,
   });
@@ -69,7 +69,7 @@ export const stands = (s: Span, n: number): boolean => s.begin <= n && (s.end ==
 export function RehearsalProvider({ dropId, children }: { dropId: string; children: ReactNode }) {
   const { view, edit } = useSession();
   const navigate = useNavigate();
-  const { id, revision } = view;
+  const { id, revision, rests } = view;
   const drops = useMemo(() => (view.plan.drops ?? []).map((d) => d.id), [view.plan.drops]);
   const k = Math.max(0, drops.indexOf(dropId));
   const [places, setPlaces] = useState<Readonly<Record<string, { key: string; n: number }>>>({});
@@ -78,14 +78,14 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
   const [fix, setFix] = useState<Fix | null>(null);
 
   // The station in view first, then what is said of all, then the others.
-  const first = useQuery(runOf(id, revision, dropId));
+  const first = useQuery(runOf(view, dropId));
   const ready = first.data !== undefined;
   const others = useQueries({
-    queries: drops.map((d) => ({ ...runOf(id, revision, d), enabled: false })),
+    queries: drops.map((d) => ({ ...runOf(view, d), enabled: false })),
     combine: answers,
   });
   const whole = useQuery({
-    queryKey: wholeKey(id, revision),
+    queryKey: wholeKey(view),
     queryFn: ({ signal }) => api.rehearsal(id, revision, signal),
     staleTime: Infinity,
     retry: false,
@@ -99,24 +99,24 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
       client.getQueryCache().subscribe(({ type, query }) => {
         const [of, whose] = query.queryKey;
         const saved = query.state.data as PlanView | undefined;
-        if (type === "updated" && of === "plan" && whose === id && saved && saved.revision !== revision)
-          void client.prefetchQuery(runOf(id, saved.revision, dropId));
+        if (type === "updated" && of === "plan" && whose === id && saved && saved.rests !== rests)
+          void client.prefetchQuery(runOf(saved, dropId));
       }),
-    [client, id, revision, dropId],
+    [client, id, rests, dropId],
   );
   // The others one by one, once this one is seen.
   useEffect(() => {
     if (!ready) return;
     let on = true;
     const fill = async () => {
-      for (const d of drops) if (on) await client.prefetchQuery(runOf(id, revision, d));
+      for (const d of drops) if (on) await client.prefetchQuery(runOf(view, d));
     };
     const later = setTimeout(() => void fill(), 50);
     return () => {
       on = false;
       clearTimeout(later);
     };
-  }, [client, id, revision, drops, ready]);
+  }, [client, view, drops, ready]);
   // What was last known of each station stays in sight, marked, until the new revision's is there.
   const last = useRef<Record<string, StationRun>>({});
   const stations = useMemo(
@@ -131,7 +131,7 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
 
   const after = useMemo(() => (fix ? applyEdits(fix.edits)(view.plan) : null), [fix, view.plan]);
   const trial = useQuery({
-    queryKey: ["tried", id, revision, dropId, fix?.edits],
+    queryKey: ["tried", id, rests, dropId, fix?.edits],
     queryFn: ({ signal }) => api.tried(id, revision, dropId, after!, signal),
     staleTime: Infinity,
     retry: false,
@@ -139,7 +139,7 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
   });
   const tried = useMemo(() => (fix ? { fix, run: trial.data ?? null } : null), [fix, trial.data]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is tried belongs to one revision and one station
-  useEffect(() => setFix(null), [revision, dropId]);
+  useEffect(() => setFix(null), [rests, dropId]);
 
   const planned = stations[k]?.run ?? null;
   const run = tried?.run ?? planned;
@@ -183,7 +183,7 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
 
   const fresh = planned !== null && stations[k]?.stale === false && tried === null;
   const faults = useQuery({
-    queryKey: ["broken", id, revision, dropId],
+    queryKey: ["broken", id, rests, dropId],
     queryFn: ({ signal }) => api.broken(id, revision, dropId, signal),
     staleTime: Infinity,
     retry: false,

@@ -10,7 +10,7 @@ export function useSystems(drop: Drop, wanted = true) {
   const { view, draft } = useSession();
   const which = useWhich();
   return useQuery<Comparison>({
-    queryKey: ["systems", view.id, view.revision, drop.id, which],
+    queryKey: ["systems", view.id, view.rests, drop.id, which],
     queryFn: () => api.systems(view.id, view.revision, drop.id, which),
     staleTime: Infinity,
     placeholderData: (before) => before,

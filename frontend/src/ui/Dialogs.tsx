@@ -1,8 +1,8 @@
 // What stands over everything: the caution, the shortcuts, a conflict to settle.
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useRef } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import { api } from "../api/client";
+import { api, onMoved } from "../api/client";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import { SHORTCUTS } from "./keys";
@@ -50,6 +50,27 @@ export function FirstCaution() {
       </p>
       <button type="button" className="act mt-5" autoFocus onClick={readCaution}>
         I have read this
+      </button>
+    </Dialog>
+  );
+}
+
+/** The library was put in another's place by somebody else: nothing on this screen is of the one that is there. */
+export function Moved() {
+  const [moved, set] = useState(false);
+  useEffect(() => onMoved(() => set(true)), []);
+  if (!moved) return null;
+  return (
+    <Dialog title="The library is another one">
+      <p>
+        A backup was put in the library's place, from another window or from the command line. What is on this screen is
+        of the library that was there before, and nothing more is saved into the new one from here.
+      </p>
+      <p className="mt-3">
+        An edit that was not saved yet is kept on this machine; it is offered when its plan is opened.
+      </p>
+      <button type="button" className="act mt-5" autoFocus onClick={() => window.location.reload()}>
+        Open what is there now
       </button>
     </Dialog>
   );

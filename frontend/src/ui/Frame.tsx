@@ -246,6 +246,7 @@ export function Frame({
                       <WorkingPanel
                         plan={view.id}
                         revision={view.revision}
+                        rests={view.rests}
                         subject={subject}
                         start={working}
                         onClose={() => setWorking(null)}

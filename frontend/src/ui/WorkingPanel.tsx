@@ -30,12 +30,15 @@ function pretty(formula: string): string {
 export function WorkingPanel({
   plan,
   revision,
+  rests,
   subject,
   start,
   onClose,
 }: {
   plan: string;
   revision: number;
+  /** Alike as long as every answer is. */
+  rests: string;
   subject: string;
   start: string;
   onClose: () => void;
@@ -57,7 +60,7 @@ export function WorkingPanel({
   // biome-ignore lint/correctness/useExhaustiveDependencies: with each step on the way
   useEffect(() => head.current?.focus({ preventScroll: true }), [start, shown]);
   const query = useQuery({
-    queryKey: ["workings", plan, revision, subject],
+    queryKey: ["workings", plan, rests, subject],
     queryFn: () => api.workings(plan, revision, subject),
     staleTime: Infinity,
     retry: false,

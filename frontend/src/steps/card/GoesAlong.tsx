@@ -107,7 +107,7 @@ function Pages({ root, query }: { root: string; query: string }) {
   const { view } = useSession();
   const [at, setAt] = useState(1);
   const { data, error } = useQuery({
-    queryKey: ["pages", root, query, view.standing.verdicts],
+    queryKey: ["pages", root, query, view.rests, view.standing.verdicts],
     queryFn: () => api.cardPages(root, query),
     staleTime: Infinity,
     retry: false,
@@ -141,7 +141,7 @@ function Pages({ root, query }: { root: string; query: string }) {
       {data && (
         <img
           className="w-full max-w-xl border border-[var(--rule)] bg-white"
-          src={`${root}/card/pages/${n}.png?${query}&said=${view.standing.verdicts}`}
+          src={`${root}/card/pages/${n}.png?${query}&of=${view.rests}-${view.standing.verdicts}`}
           alt={`page ${n} of the card as it is printed; the PDF holds its text`}
         />
       )}

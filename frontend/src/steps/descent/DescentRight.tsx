@@ -199,7 +199,7 @@ const OF_NEW = ["", "one new rope", "two new ropes", "three new ropes"];
 function Bought() {
   const { view } = useSession();
   const client = useQueryClient();
-  const key = ["bought", view.id, view.revision];
+  const key = ["bought", view.id, view.rests];
   const query = useQuery({
     queryKey: key,
     queryFn: ({ signal }) => api.bought(view.id, view.revision, signal),
@@ -259,7 +259,7 @@ function Adopt({ set }: { set: SetView }) {
   const { view, edit } = useSession();
   const { fresh } = useAhead();
   const query = useQuery({
-    queryKey: ["adoption", view.id, view.revision, set.ropes.join()],
+    queryKey: ["adoption", view.id, view.rests, set.ropes.join()],
     queryFn: () => api.adoption(view.id, view.revision, set.ropes),
     staleTime: Infinity,
     retry: false,

@@ -7,7 +7,10 @@ export function Overview() {
   const { view, plan } = useSession();
   const { fresh } = useAhead();
   const { units } = usePrefs();
-  const at = (form: string) => `/api/plans/${view.id}/revisions/${view.revision}/overview.${form}?units=${units}`;
+  // What is said of it and what its things have been through is on it: asked for again whenever that changes.
+  const of = `${view.rests}-${view.standing.verdicts}`;
+  const at = (form: string) =>
+    `/api/plans/${view.id}/revisions/${view.revision}/overview.${form}?units=${units}&of=${of}`;
   return (
     <div>
       <p className="mb-2 flex items-center gap-3 text-[13px]">

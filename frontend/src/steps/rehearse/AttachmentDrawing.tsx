@@ -47,7 +47,7 @@ export function AttachmentDrawing({ drop, who }: { drop: Drop; who: string }) {
   const at = moving ?? { device: device ?? 0, laid: laid ?? 0 };
   const movable = device !== null && laid !== null && person?.hitch;
   const query = useQuery<Grip>({
-    queryKey: ["grip", view.id, view.revision, drop.id, who, at.device, at.laid],
+    queryKey: ["grip", view.id, view.rests, drop.id, who, at.device, at.laid],
     queryFn: () => api.grip(view.id, view.revision, drop.id, who, at.device, at.laid),
     staleTime: Infinity,
     retry: false,

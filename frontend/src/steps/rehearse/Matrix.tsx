@@ -25,7 +25,7 @@ export function Matrix() {
   const { run, n, go, setWho } = useGoing();
   const at = useRef<HTMLTableRowElement>(null);
   const query = useQuery({
-    queryKey: ["matrix", view.id, view.revision, run?.drop],
+    queryKey: ["matrix", view.id, view.rests, run?.drop],
     queryFn: () => api.matrix(view.id, view.revision, run!.drop),
     staleTime: Infinity,
     retry: false,

@@ -126,7 +126,7 @@ function Backups({ drop, who }: { drop: Drop; who: string }) {
   const { view, plan } = useSession();
   const name = plan.party.find((p) => p.id === who)?.name ?? "";
   const query = useQuery({
-    queryKey: ["backups", view.id, view.revision, drop.id, who],
+    queryKey: ["backups", view.id, view.rests, drop.id, who],
     queryFn: () => api.backups(view.id, view.revision, drop.id, who),
     staleTime: Infinity,
     retry: false,

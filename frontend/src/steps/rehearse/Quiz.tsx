@@ -34,7 +34,7 @@ export function Quiz({ drop, onClose }: { drop: Drop; onClose: () => void }) {
     dialog.current?.showModal();
   }, []);
   const query = useQuery({
-    queryKey: ["quiz", view.id, view.revision, drop.id],
+    queryKey: ["quiz", view.id, view.rests, drop.id],
     queryFn: () => api.quiz(view.id, view.revision, drop.id),
     staleTime: Infinity,
     retry: false,

@@ -156,7 +156,7 @@ function Trying({
 export function useMending(span: Span | undefined) {
   const { view } = useSession();
   return useQuery({
-    queryKey: ["mending", view.id, view.revision, span?.key],
+    queryKey: ["mending", view.id, view.rests, span?.key],
     queryFn: ({ signal }) => api.mending(view.id, view.revision, span!.key, signal),
     staleTime: Infinity,
     retry: false,

@@ -13,7 +13,7 @@ export function Courtesy({ drop, whole }: { drop: Drop; whole: DropAssessment })
   const { view, edit } = useSession();
   const { which, setWhich } = useContext(WhichContext);
   const query = useQuery({
-    queryKey: ["courtesy", view.id, view.revision, drop.id],
+    queryKey: ["courtesy", view.id, view.rests, drop.id],
     queryFn: () => api.courtesy(view.id, view.revision, drop.id),
     staleTime: Infinity,
     placeholderData: (before) => before,

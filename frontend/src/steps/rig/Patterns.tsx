@@ -17,7 +17,7 @@ export function Patterns({ drop }: { drop: Drop }) {
   const [order, setOrder] = useState<Order>("listed");
   const rig = drop.station.states[0]!.rig;
   const query = useQuery({
-    queryKey: ["patterns", view.id, view.revision, drop.id, which],
+    queryKey: ["patterns", view.id, view.rests, drop.id, which],
     queryFn: () => api.patterns(view.id, view.revision, drop.id, which),
     staleTime: Infinity,
     placeholderData: (before) => before,

@@ -41,7 +41,7 @@ export function Pull({
   const { view } = useSession();
   const which = useWhich();
   const query = useQuery({
-    queryKey: ["pull", view.id, view.revision, drop.id, which],
+    queryKey: ["pull", view.id, view.rests, drop.id, which],
     queryFn: () => api.pull(view.id, view.revision, drop.id, which),
     staleTime: Infinity,
     enabled: !frozen,

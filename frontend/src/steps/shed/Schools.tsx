@@ -15,7 +15,7 @@ export function Schools() {
   const keys = useQuery({ queryKey: ["schools"], queryFn: api.schools, staleTime: Infinity });
   const each = useQueries({
     queries: (keys.data ?? []).map((key) => ({
-      queryKey: ["school", view.id, view.revision, key],
+      queryKey: ["school", view.id, view.rests, key],
       queryFn: ({ signal }: { signal: AbortSignal }) => api.school(view.id, view.revision, key, signal),
       staleTime: Infinity,
       placeholderData: keepPreviousData,

@@ -1,0 +1,131 @@
+"""Files in open formats over HTTP, taken in and written; and words looked for in the whole library."""
+
+from __future__ import annotations
+
+import base64
+import datetime as dt
+from typing import cast
+
+from flask import Response, request
+from pydantic import BaseModel, Field
+
+from reamer.core.errors import PlanError
+from reamer.core.model import Plan
+from reamer.core.plan.log import Trip
+from reamer.desk import saves
+from reamer.formats.calendar import calendar
+from reamer.formats.importing import look as look_in
+from reamer.formats.tables import Kind, write
+from reamer.formats.traces import Trace, read_trace
+from reamer.formats.tracks import gpx, maps
+from reamer.store.search import Hit, Search
+from reamer.web.base import Body, bp, desk, download, file_name, in_units
+from reamer.web.endpoints import endpoint
+
+EXPORTS: dict[str, tuple[str, str]] = {
+    "places.gpx": ("application/gpx+xml", "gpx"),
+    "places.geojson": ("application/geo+json", "geojson"),
+    "times.ics": ("text/calendar; charset=utf-8", "ics"),
+    "shots.csv": ("text/csv; charset=utf-8", "csv"),
+    "shed.csv": ("text/csv; charset=utf-8", "csv"),
+    "party.csv": ("text/csv; charset=utf-8", "csv"),
+    "log.csv": ("text/csv; charset=utf-8", "csv"),
+    "pull-tests.csv": ("text/csv; charset=utf-8", "csv"),
+}
+
+
+@bp.get("/plans/<plan_id>/revisions/<int:revision>/export/<name>")
+def export(plan_id: str, revision: int, name: str) -> Response:
+    """A plan's places, times or tables in an open format; ``?units=us`` for US units."""
+    if name not in EXPORTS:
+        raise PlanError("name", f"what can be written is {', '.join(EXPORTS)}")
+    kind, ending = EXPORTS[name]
+    found = desk().at(plan_id, revision)
+    plan, what = found.plan, name.rpartition(".")[0].replace("-", " ")
+    data: str | bytes
+    if ending == "gpx":
+        data = gpx(plan)
+    elif ending == "geojson":
+        data = maps(plan)
+    elif ending == "ics":
+        data = calendar(plan, found.a, found.standing.tally, dt.datetime.now(dt.UTC))
+    else:
+        trips = [t.trip for t in desk().log.of(plan_id) if t.trip is not None]
+        data = write(cast(Kind, what), plan, trips, in_units())
+    return download(data, kind, f"{file_name(plan.title, what.replace(' ', '-'))}.{ending}")
+
+
+class ImportBody(Body):
+    """A file, as base64, and its name."""
+
+    name: str = Field(max_length=300)
+    data: str
+
+
+def _bytes(body: ImportBody) -> bytes:
+    try:
+        return base64.b64decode(body.data, validate=True)
+    except ValueError:
+        raise PlanError("data", "it is not base64") from None
+
+
+class ImportView(BaseModel):
+    """What a file would change, before anything is: in words, what is not taken, the plan as it would be, and descents
+    that would be logged."""
+
+    kind: str
+    changes: list[str]
+    left: list[str]
+    plan: Plan
+    trips: list[Trip]
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/import", ImportView, ImportBody)
+def look_at_file(plan_id: str, body: ImportBody) -> ImportView:
+    """What a file would change in a plan; nothing is saved."""
+    made = look_in(desk().head(plan_id).plan, body.name, _bytes(body))
+    return ImportView.model_construct(
+        kind=made.kind, changes=list(made.changes), left=list(made.left), plan=made.plan, trips=list(made.trips)
+    )
+
+
+@endpoint(bp, "POST", "/traces", Trace, ImportBody)
+def look_at_trace(body: ImportBody) -> Trace:
+    """What a load cell's trace holds, as CSV; nothing is saved."""
+    return read_trace(_bytes(body))
+
+
+class TripsBody(Body):
+    """Descents to be logged together."""
+
+    trips: list[Trip] = Field(min_length=1, max_length=200)
+
+
+class Together(BaseModel):
+    """Descents that were logged or taken out together, by their ids and revisions."""
+
+    trips: dict[str, int]
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/log/together", Together, TripsBody)
+def add_trips(plan_id: str, body: TripsBody) -> Together:
+    """Log descents together, all or none."""
+    return Together(trips={t.id: t.revision for t in saves.log_trips(desk(), plan_id, body.trips)})
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/log/apart", Together, Together)
+def remove_trips(plan_id: str, body: Together) -> Together:
+    """Take descents out of the log together, all or none."""
+    return Together(trips={t.id: t.revision for t in saves.unlog_trips(desk(), plan_id, body.trips)})
+
+
+class Found(BaseModel):
+    """What was found."""
+
+    hits: list[Hit]
+
+
+@endpoint(bp, "GET", "/search", Found)
+def search() -> Found:
+    """What holds every word of ``?q=`` or a word that begins so: plans, stations, people, kit, descents, reference."""
+    return Found(hits=Search(desk().conn).find(request.args.get("q", "")[:200]))
