@@ -12,6 +12,7 @@ import os
 import sqlite3
 import sys
 import threading
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -181,10 +182,12 @@ def main(argv: list[str] | None = None) -> int:
 def _serve(args: argparse.Namespace) -> int:
     from contextlib import closing
 
+    from reamer.core.onsite.handed import MOST_BYTES
     from reamer.demos import DEMOS
     from reamer.desk.desk import Desk
     from reamer.desk.saves import create
-    from reamer.web import create_app
+    from reamer.web import create_app, most_bytes
+    from reamer.web.listen import IDLE_S
     from reamer.web.settings import Settings
     from reamer.web.share import create_share_app, own_address
 
@@ -198,11 +201,13 @@ def _serve(args: argparse.Namespace) -> int:
             if not desk.plans.listed() and not desk.plans.listed(deleted=True):
                 for make in DEMOS.values():
                     create(desk, make(), "created from the demonstration")
-    server = _listening(app, "127.0.0.1", args.port, "--port", settings.body_limit_bytes)
+    server = _listening(app, "127.0.0.1", args.port, "--port", most_bytes(app), IDLE_S)
     if server is None:
         return EXIT_UNREADABLE
     if address:
-        second = _listening(create_share_app(app.extensions["shared"]), address, args.share_port, "--share-port", 1000)
+        room, most = create_share_app(app.extensions["shared"]), lambda *_: MOST_BYTES
+        # Phones ask once and are gone; nobody in the room may keep the others out by saying nothing.
+        second = _listening(room, address, args.share_port, "--share-port", most, 4)
         if second is None:
             return EXIT_UNREADABLE
         threading.Thread(target=second.run, daemon=True).start()
@@ -218,14 +223,12 @@ def _serve(args: argparse.Namespace) -> int:
     return EXIT_CLEAR
 
 
-def _listening(app: Any, host: str, port: int, option: str, limit: int) -> Any:
+def _listening(app: Any, host: str, port: int, option: str, most: Callable[[str, str], int], idle_s: int) -> Any:
     """A server that listens already, None where it cannot; then why was printed."""
-    from waitress.server import create_server
-
-    from reamer.web.guard import guarded
+    from reamer.web.listen import listening
 
     try:
-        return guarded(create_server(app, host=host, port=port, threads=8, max_request_body_size=limit))
+        return listening(app, host, port, most, idle_s=idle_s)
     except OSError as e:
         why = f"port {port} on {host} cannot be used: {e.strerror}; choose another with {option}"
         print(f"reamer: {why}", file=sys.stderr)

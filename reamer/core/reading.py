@@ -134,16 +134,16 @@ def read_model(kind: type[T], data: Any) -> T:
         raise first_error(e, data) from None
 
 
-def parse(text: bytes) -> Any:
+def parse(text: bytes, most: int = MOST_BYTES) -> Any:
     """JSON text as plain data, bounded before anything of it is believed.
 
-    text: bytes, UTF-8, UTF-16 or UTF-32, with a byte order mark or without
+    text: bytes, UTF-8, UTF-16 or UTF-32, with a byte order mark or without; most: how many there may be
     returns: the data
     raises: PlanError if it is too large or too deep, not text, not JSON, names a key twice, or holds NaN, an infinity
         or half a character
     Source: J, our judgement of what no plan needs.
     """
-    if len(text) > MOST_BYTES:
+    if len(text) > most:
         raise PlanError("", f"the file has {len(text):,} bytes; a plan has at most {MOST_BYTES:,}")
     try:
         written = text.decode(json.detect_encoding(text))

@@ -22,7 +22,8 @@ UNKNOWN_M, WALK_M = 6.0, 2.0
 class PlanView:
     """A plan as it stands, with its assessment, without acts: those are tried out when they are asked for.
     ``standing``: how it stands, and its findings of which a second person said something; ``ruled``: what the rules
-    say anew of it, until that is read; ``rests``: alike as long as every answer to it is."""
+    say anew of it, until that is read; ``rests``: alike as long as every answer is that does not
+    tell what somebody said."""
 
     id: str
     revision: int

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from flask import Flask, Response, abort, send_from_directory
 from flask_compress import Compress
+from werkzeug.exceptions import HTTPException
+from werkzeug.routing import RequestRedirect
 
 from reamer.desk.library import prepare
 
@@ -24,6 +28,7 @@ from reamer.web import (  # noqa: F401
     reference_api,
     rehearsal_api,
 )
+from reamer.web.endpoints import sent_to
 from reamer.web.settings import Settings
 
 
@@ -45,6 +50,20 @@ def create_app(settings: Settings) -> Flask:
     app.register_blueprint(base.bp)
     _front_end(app, settings)
     return app
+
+
+def most_bytes(app: Flask) -> Callable[[str, str], int]:
+    """By method and path, how many bytes a body may have: what the server before the application goes by."""
+    urls, settings = app.url_map.bind("localhost"), app.config["REAMER"]
+
+    def most(method: str, path: str) -> int:
+        try:
+            sent = sent_to(urls.match(path, method)[0])
+        except (HTTPException, RequestRedirect):
+            sent = None
+        return int(sent.most if sent is not None else settings.body_limit_bytes)
+
+    return most
 
 
 def _front_end(app: Flask, settings: Settings) -> None:

@@ -14,8 +14,16 @@ from pydantic import BaseModel, TypeAdapter, ValidationError
 
 from reamer import __version__
 from reamer.core.answer.say import UnitSystem
-from reamer.core.reading import all_errors, parse
+from reamer.core.reading import MOST_BYTES, all_errors, parse
 from reamer.web.problems import Invalid, Problem
+
+
+@dataclass(frozen=True, slots=True)
+class Sent:
+    """A file that is sent as it is: of which kind, and how many bytes it may have."""
+
+    kind: str
+    most: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,9 +36,12 @@ class Endpoint:
     summary: str
     body: type[BaseModel] | None
     returns: TypeAdapter[Any] | None
+    sent: Sent | None = None
 
 
 REGISTRY: dict[str, Endpoint] = {}
+# A plan as large as one may be can be sent, with what stands round it in a body.
+AROUND = 10_000
 
 
 V = TypeVar("V", bound=Callable[..., Any])
@@ -43,20 +54,21 @@ def endpoint(
     returns: Any = None,
     body: type[BaseModel] | None = None,
     read: Callable[[Any], BaseModel] | None = None,
+    sent: Sent | None = None,
 ) -> Callable[[V], V]:
     """Declare a view: its body is validated before it is called, its answer is written by its declared type.
 
-    read: reads the body's data where that is not simply to validate it"""
+    read: reads the body's data where that is not simply to validate it; sent: the file that is the body"""
 
     def declare(view: V) -> V:
         adapter: TypeAdapter[Any] | None = TypeAdapter(returns) if returns is not None else None
         REGISTRY[view.__name__] = Endpoint(
-            method, (bp.url_prefix or "") + path, view.__name__, (view.__doc__ or "").strip(), body, adapter
+            method, (bp.url_prefix or "") + path, view.__name__, (view.__doc__ or "").strip(), body, adapter, sent
         )
 
         def run(**path_values: Any) -> Response:
             if body is not None:
-                data = parse(request.get_data())
+                data = parse(request.get_data(), MOST_BYTES + AROUND)
                 try:
                     path_values["body"] = (read or body.model_validate)(data)
                 except ValidationError as e:
@@ -72,6 +84,12 @@ def endpoint(
         return view
 
     return declare
+
+
+def sent_to(endpoint: str | None) -> Sent | None:
+    """The file that an endpoint, as Flask names it, takes; None where it takes none."""
+    found = REGISTRY.get((endpoint or "").rpartition(".")[2])
+    return found.sent if found is not None else None
 
 
 def openapi() -> dict[str, Any]:
@@ -99,6 +117,8 @@ def openapi() -> dict[str, Any]:
         if e.body:
             operation["requestBody"] = {**_content("", refs[f"{e.name}.body", "serialization"]), "required": True}
             del operation["requestBody"]["description"]
+        if e.sent:
+            operation["requestBody"] = {"content": {e.sent.kind: {}}, "required": True}
         if e.returns:
             operation["responses"]["200"] = _content("Done", refs[f"{e.name}.returns", "serialization"])
         else:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import base64
 import datetime as dt
 from typing import cast
 
@@ -15,12 +14,12 @@ from reamer.core.plan.log import Trip
 from reamer.desk import saves
 from reamer.formats.calendar import calendar
 from reamer.formats.importing import look as look_in
-from reamer.formats.tables import Kind, write
+from reamer.formats.tables import MOST_BYTES, Kind, write
 from reamer.formats.traces import Trace, read_trace
 from reamer.formats.tracks import gpx, maps
 from reamer.store.search import Hit, Search
 from reamer.web.base import Body, bp, desk, download, file_name, in_units
-from reamer.web.endpoints import endpoint
+from reamer.web.endpoints import Sent, endpoint
 
 EXPORTS: dict[str, tuple[str, str]] = {
     "places.gpx": ("application/gpx+xml", "gpx"),
@@ -55,18 +54,7 @@ def export(plan_id: str, revision: int, name: str) -> Response:
     return download(data, kind, f"{file_name(plan.title, what.replace(' ', '-'))}.{ending}")
 
 
-class ImportBody(Body):
-    """A file, as base64, and its name."""
-
-    name: str = Field(max_length=300)
-    data: str
-
-
-def _bytes(body: ImportBody) -> bytes:
-    try:
-        return base64.b64decode(body.data, validate=True)
-    except ValueError:
-        raise PlanError("data", "it is not base64") from None
+FILE = Sent("application/octet-stream", MOST_BYTES)
 
 
 class ImportView(BaseModel):
@@ -80,19 +68,19 @@ class ImportView(BaseModel):
     trips: list[Trip]
 
 
-@endpoint(bp, "POST", "/plans/<plan_id>/import", ImportView, ImportBody)
-def look_at_file(plan_id: str, body: ImportBody) -> ImportView:
-    """What a file would change in a plan; nothing is saved."""
-    made = look_in(desk().head(plan_id).plan, body.name, _bytes(body))
+@endpoint(bp, "POST", "/plans/<plan_id>/import", ImportView, sent=FILE)
+def look_at_file(plan_id: str) -> ImportView:
+    """What a file, which is the body, would change in a plan; ``?name=`` is its name. Nothing is saved."""
+    made = look_in(desk().head(plan_id).plan, request.args.get("name", ""), request.get_data())
     return ImportView.model_construct(
         kind=made.kind, changes=list(made.changes), left=list(made.left), plan=made.plan, trips=list(made.trips)
     )
 
 
-@endpoint(bp, "POST", "/traces", Trace, ImportBody)
-def look_at_trace(body: ImportBody) -> Trace:
-    """What a load cell's trace holds, as CSV; nothing is saved."""
-    return read_trace(_bytes(body))
+@endpoint(bp, "POST", "/traces", Trace, sent=FILE)
+def look_at_trace() -> Trace:
+    """What a load cell's trace holds, as CSV, which is the body; nothing is saved."""
+    return read_trace(request.get_data())
 
 
 class TripsBody(Body):

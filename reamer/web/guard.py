@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from flask import Flask, Response, request
-from waitress.task import ErrorTask
 
+from reamer.web.endpoints import sent_to
 from reamer.web.problems import problem
 from reamer.web.settings import Settings
 
-LIBRARY = "application/vnd.sqlite3"
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; "
     "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
@@ -23,22 +20,6 @@ HEADERS = {
     "Cross-Origin-Resource-Policy": "same-origin",
     "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
 }
-
-
-def guarded(server: Any) -> Any:
-    """A waitress server whose own answers, to requests that never reach the application, carry the headers too."""
-
-    class Refused(ErrorTask):
-        def execute(self) -> None:
-            self.response_headers = [*self.response_headers, *HEADERS.items()]
-            super().execute()
-
-    # The server is given at run time, so its channel's type cannot be known.
-    class Channel(server.channel_class):  # type: ignore[misc]
-        error_task_class = Refused
-
-    server.channel_class = Channel
-    return server
 
 
 def init_app(app: Flask, settings: Settings) -> None:
@@ -61,8 +42,10 @@ def init_app(app: Flask, settings: Settings) -> None:
             request.headers.get("Sec-Fetch-Site") == "cross-site" and not followed
         ):
             return problem(403, "Origin: requests from other pages are refused.")
-        # A library is no JSON; neither kind can be sent from another page unasked.
-        wanted = LIBRARY if request.path == "/api/restore/look" else "application/json"
+        # A file is no JSON; neither kind can be sent from another page unasked.
+        sent = sent_to(request.endpoint)
+        wanted = sent.kind if sent is not None else "application/json"
+        request.max_content_length = sent.most if sent is not None else settings.body_limit_bytes
         if request.method in ("POST", "PUT", "PATCH") and request.mimetype != wanted:
             return problem(415, f"Content-Type: a body must be {wanted}.")
         return None

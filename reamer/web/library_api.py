@@ -9,7 +9,7 @@ from flask import Response, request
 from reamer.desk.library import Offered, Restored, exchanged, offered, written
 from reamer.store.backup import MOST_BYTES
 from reamer.web.base import Body, bp, desk, download, settings
-from reamer.web.endpoints import endpoint
+from reamer.web.endpoints import Sent, endpoint
 
 
 class RestoreBody(Body):
@@ -24,10 +24,9 @@ def backup_file() -> Response:
     return download(written(desk()), "application/vnd.sqlite3", f"reamer-{time.strftime('%Y-%m-%d')}.sqlite3")
 
 
-@endpoint(bp, "POST", "/restore/look", Offered)
+@endpoint(bp, "POST", "/restore/look", Offered, sent=Sent("application/vnd.sqlite3", MOST_BYTES))
 def look_at_backup() -> Offered:
     """Look at a backup; its file is the body. Nothing is changed by it."""
-    request.max_content_length = MOST_BYTES
     return offered(desk(), settings().database, request.stream)
 
 

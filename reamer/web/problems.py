@@ -8,9 +8,9 @@ import sqlite3
 from dataclasses import asdict, dataclass
 from http import HTTPStatus
 
-from flask import Flask, Response
+from flask import Flask, Response, request
 from pydantic import BaseModel
-from werkzeug.exceptions import HTTPException
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from reamer.core.descent.sets import Cancelled
 from reamer.core.errors import PlanError
@@ -92,6 +92,11 @@ def problem(
     return Response(json.dumps(body.model_dump()), status, content_type="application/problem+json")
 
 
+def too_large(most: int) -> str:
+    """What is said of a body that is too large."""
+    return f"It is too large: at most {most:,} bytes are taken here."
+
+
 MISSING: dict[type[StoreError], str] = {
     NoSuchPlan: "There is no such plan; it may be in the bin.",
     NothingHanded: "Nothing that was handed back has this id.",
@@ -158,6 +163,10 @@ def init_app(app: Flask) -> None:
     @app.errorhandler(sqlite3.Error)
     def database(e: sqlite3.Error) -> Response:
         return problem(503, f"Nothing was saved: {trouble(e)}")
+
+    @app.errorhandler(RequestEntityTooLarge)
+    def large(_: RequestEntityTooLarge) -> Response:
+        return problem(413, too_large(request.max_content_length or 0))
 
     @app.errorhandler(HTTPException)
     def http(e: HTTPException) -> Response:

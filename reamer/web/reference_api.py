@@ -15,7 +15,7 @@ from reamer.desk import saves
 from reamer.kits import UsualKit, usual_kits
 from reamer.store.shed import ShedHead
 from reamer.web.base import Body, StepBody, bp, desk
-from reamer.web.endpoints import endpoint, openapi
+from reamer.web.endpoints import REGISTRY, endpoint, openapi
 
 
 class ShedBody(Body):
@@ -129,6 +129,12 @@ def list_tables() -> list[TableView]:
             replaceable=[],
         ),
     ]
+
+
+@endpoint(bp, "GET", "/limits", dict[str, int])
+def list_limits() -> dict[str, int]:
+    """How many bytes a file may have, by the operation that takes it."""
+    return {e.name: e.sent.most for e in REGISTRY.values() if e.sent is not None}
 
 
 @bp.get("/openapi.json")

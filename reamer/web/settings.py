@@ -12,14 +12,15 @@ STATIC = Path(__file__).parent / "static"
 
 @dataclass(frozen=True, slots=True)
 class Settings:
-    """database: the SQLite file. port: where it listens on 127.0.0.1. static: the built front end.
-    body_limit_bytes: largest request body. hosts: Host headers answered, made from the port if not given. share: host
-    and port of the second listener that shows cards, "" for none."""
+    """database: the SQLite file. port: where it listens on 127.0.0.1. static: the built front end. body_limit_bytes:
+    largest request body that is no file: a plan as large as one may be, and what stands round it. hosts: Host headers
+    answered, made from the port if not given. share: host and port of the second listener that shows cards, "" for
+    none."""
 
     database: Path
     port: int = 8420
     static: Path = STATIC
-    body_limit_bytes: int = 2_600_000
+    body_limit_bytes: int = 2_510_000
     hosts: tuple[str, ...] = field(default=())
     share: str = ""
 

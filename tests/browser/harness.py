@@ -14,14 +14,16 @@ from contextlib import closing
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, expect, sync_playwright
-from waitress import create_server
 from waitress.server import BaseWSGIServer
 
 from reamer.core.model import Plan
+from reamer.core.onsite.handed import MOST_BYTES
 from reamer.demos import canyon
+from reamer.store.backup import generation
 from reamer.store.database import connect
 from reamer.store.plans import Plans
-from reamer.web import create_app
+from reamer.web import create_app, most_bytes
+from reamer.web.listen import listening
 from reamer.web.settings import Settings
 from reamer.web.share import create_share_app
 
@@ -113,13 +115,13 @@ class Server:
         self.second = None
         if share:
             room = create_share_app(app.extensions["shared"])
-            self.second = create_server(room, host="127.0.0.1", port=second, threads=2)
+            self.second = listening(room, "127.0.0.1", second, lambda *_: MOST_BYTES, 2)
             threading.Thread(target=self.second.run, daemon=True).start()
         self.address = f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
         """Listen, again after it was stopped."""
-        self.server = create_server(self.app, host="127.0.0.1", port=self.port, threads=8)
+        self.server = listening(self.app, "127.0.0.1", self.port, most_bytes(self.app))
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()
 
@@ -254,8 +256,17 @@ class Browsing(unittest.TestCase):
     def begun(self) -> None:
         """A page, and a library that is put back after the pages are left: what they still ask is asked of the one that
         they know."""
-        self.addCleanup(self.server.reset, self.server.library())
+        self.addCleanup(self.put_back, self.server, self.server.library())
         self.page = self.page_of()
+
+    def put_back(self, server: Server, library: sqlite3.Connection) -> None:
+        known, there = generation(library), server.library()
+        with closing(there):
+            other = generation(there) != known
+        server.reset(library)
+        # A page that has put another library in its place knows that one.
+        if other and not self.page.is_closed():
+            self.page.goto(f"{server.address}/")
 
     def go(self, path: str, page: Page | None = None) -> None:
         """To a place of the application: as its own links lead there, where it is open already."""

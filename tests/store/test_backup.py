@@ -13,11 +13,10 @@ from pathlib import Path
 
 from reamer.core.errors import PlanError
 from reamer.demos import DEMOS
-from reamer.store.backup import back_up, content, look, put_back
+from reamer.store.backup import back_up, content, generation, look, put_back
 from reamer.store.database import connect, migrate
-from reamer.store.plans import Plans, StaleRevision
+from reamer.store.plans import Plans
 from reamer.web import create_app
-from reamer.web.guard import LIBRARY
 from reamer.web.settings import Settings
 
 
@@ -30,7 +29,10 @@ class Backup(unittest.TestCase):
         self.plans = [self.demo(n) for n in DEMOS]
 
     def demo(self, name):
-        return self.client.post("/api/plans", json={"source": {"kind": "demo", "name": name}}).json["id"]
+        return self.made({"kind": "demo", "name": name})
+
+    def made(self, source):
+        return self.client.post("/api/plans", json={"source": source}).json["id"]
 
     @contextlib.contextmanager
     def library(self):
@@ -48,7 +50,7 @@ class Backup(unittest.TestCase):
             return {t: sorted(tuple(r) for r in conn.execute(f"SELECT * FROM {t}")) for t in kept}
 
     def look(self, data, status=200):
-        got = self.client.post("/api/restore/look", data=data, content_type=LIBRARY)
+        got = self.client.post("/api/restore/look", data=data, content_type="application/vnd.sqlite3")
         self.assertEqual(got.status_code, status, got.text[:200])
         return got.json
 
@@ -109,46 +111,46 @@ class Backup(unittest.TestCase):
         self.assertEqual(self.look(odd)["holds"]["unreadable"], ["Odd"])
 
     def test_a_save_that_is_acknowledged_is_in_the_library_or_in_what_was_before(self):
-        """Four write while one restores, again and again: no revision that was answered for is in neither."""
-        old = self.folder / "old.sqlite3"
-        with self.library() as conn:
-            back_up(conn, old)
-        look(old)
+        """Four write through two servers while a third restores, again and again: no save that was answered for is in
+        neither, and none that was made from one library went into another."""
+        plans = [self.made({"kind": "empty", "title": f"empty {n}"}) for n in range(3)]
+        file = self.client.get("/api/backup").data
         done, said = threading.Event(), [[] for _ in range(4)]
+        servers = [create_app(Settings(self.folder / "t.sqlite3", hosts=("localhost",))) for _ in range(2)]
 
         def write(n):
-            with self.library() as conn:
-                store, k = Plans(conn), 0
-                # A pause between saves, as people have: whoever restores gets a turn.
-                while not done.wait(0.005):
-                    plan_id = self.plans[n % 3]
-                    try:
-                        head = store.head(plan_id)
-                        title = f"writer {n} no {k}"
-                        store.save(plan_id, head.revision, head.plan.model_copy(update={"title": title}))
-                    except (StaleRevision, sqlite3.OperationalError):
-                        continue
-                    said[n].append(title)
+            http, k = servers[n % 2].test_client(), 0
+            # A pause between saves, as people have: whoever restores gets a turn.
+            while not done.wait(0.005):
+                url = f"/api/plans/{plans[n % 3]}"
+                seen = http.get(url)
+                of = seen.headers["X-Library"]
+                title = f"writer {n} no {k} in {of}"
+                plan = {**seen.json["plan"], "title": title}
+                body = {"revision": seen.json["revision"], "plan": plan}
+                if http.put(url, json=body, headers={"X-Library": of}).status_code == 200:
+                    said[n].append((of, title))
                     k += 1
 
         writers = [threading.Thread(target=write, args=(n,)) for n in range(4)]
         for w in writers:
             w.start()
-        befores = [self.folder / f"before-{n}.sqlite3" for n in range(4)]
+        befores = []
         try:
-            with self.library() as conn:
-                for n, before in enumerate(befores, 1):
-                    while sum(map(len, said)) < 5 * n and not done.wait(0.01):
-                        pass
-                    put_back(conn, old, before)
+            for n in range(1, 5):
+                while sum(map(len, said)) < 5 * n and not done.wait(0.01):
+                    pass
+                token = self.look(file)["token"]
+                befores.append(self.client.post("/api/restore", json={"token": token}).json["before"])
         finally:
             done.set()
             for w in writers:
                 w.join()
-        found: set[str] = set()
-        for path in (*befores, self.folder / "t.sqlite3"):
+        found: set[tuple[str, str]] = set()
+        for path in (*(self.folder / f"restores/{b}.sqlite3" for b in befores), self.folder / "t.sqlite3"):
             with contextlib.closing(connect(path)) as conn:
-                found |= {r[0] for r in conn.execute("SELECT title FROM revision")}
+                of = generation(conn)
+                found |= {(of, r[0]) for r in conn.execute("SELECT title FROM revision")}
         self.assertGreaterEqual(sum(map(len, said)), 20)
         self.assertEqual({t for some in said for t in some} - found, set())
 

@@ -15,7 +15,6 @@ from unittest import mock
 import jsonschema
 import openapi_spec_validator
 from pydantic import TypeAdapter
-from waitress import create_server
 
 from reamer.core.answer.context import context
 from reamer.core.assess import Kept, assess
@@ -31,9 +30,9 @@ from reamer.demos import canyon
 from reamer.desk.desk import Desk
 from reamer.desk.memory import Memory, Shelf, been
 from reamer.desk.worked import Worked, basis
-from reamer.web import create_app
+from reamer.web import create_app, most_bytes
 from reamer.web.endpoints import openapi
-from reamer.web.guard import guarded
+from reamer.web.listen import listening
 from reamer.web.settings import Settings
 from reamer.web.typescript import FRONTEND, typescript
 from tests.builders import known
@@ -392,9 +391,9 @@ class Refusals(Client):
     def test_too_large(self):
         self.refused(self.http.put(self.url(), data=b"[" + b" " * 3_000_000, content_type="application/json"), 413)
         self.refused(
-            self.http.put(self.url(), data=b"[" + b" " * 2_550_000, content_type="application/json"),
+            self.http.put(self.url(), data=b"[" + b" " * 2_509_900, content_type="application/json"),
             422,
-            words="at most",
+            words="not JSON",
         )
 
     def test_stale(self):
@@ -517,7 +516,7 @@ class NothingFallsOver(Client):
         self.assertEqual(self.http.get(self.url("/revisions/3/workings/d2")).status_code, 410)
 
     def test_the_servers_own_refusals_carry_the_headers(self):
-        server = guarded(create_server(self.app, host="127.0.0.1", port=0, threads=1))
+        server = listening(self.app, "127.0.0.1", 0, most_bytes(self.app), 1)
 
         def run():
             with suppress(OSError):  # it is closed under it

@@ -82,53 +82,83 @@ export function onMoved(f: () => void) {
 /** The units in view, in which a refusal tells its ranges. */
 const inView = () => localStorage.getItem("units") ?? "metric";
 
-/** A body as it is sent: a library's file as it is, everything else as JSON. */
-function written(body: unknown): { body: BodyInit; headers: Record<string, string> } {
-  return body instanceof Blob
-    ? { body, headers: { "Content-Type": "application/vnd.sqlite3" } }
-    : { body: JSON.stringify(body), headers: { "Content-Type": "application/json", "X-Units": inView() } };
-}
+const refused = (status: number, title: string, detail: string) =>
+  new Refusal({ type: "about:blank", title, status, detail, errors: [], revision: null, since: [] });
+const silent = () => refused(0, "No answer", "Reamer's server does not answer.");
+const stopped = () => new DOMException("It was stopped.", "AbortError");
 
 async function call<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
   let response: Response;
-  const sent = body === undefined ? { body, headers: {} } : written(body);
   try {
     response = await fetch(`/api${path}`, {
       method,
       signal: signal ?? null,
-      ...(sent.body === undefined ? {} : { body: sent.body }),
-      headers: { ...sent.headers, ...(library ? { "X-Library": library } : {}) },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      headers: {
+        ...(body === undefined ? {} : { "Content-Type": "application/json", "X-Units": inView() }),
+        ...(library ? { "X-Library": library } : {}),
+      },
     });
   } catch (e) {
     if (e instanceof DOMException && e.name === "AbortError") throw e;
-    throw new Refusal({
-      type: "about:blank",
-      title: "No answer",
-      status: 0,
-      detail: "Reamer's server does not answer.",
-      errors: [],
-      revision: null,
-      since: [],
-    });
+    throw silent();
   }
+  const data: unknown = response.status === 204 ? undefined : await response.json().catch(() => null);
+  return answer<T>(path, response.status, response.headers.get("X-Library"), data);
+}
+
+/** What the server answered, or the refusal that it is. */
+function answer<T>(path: string, status: number, of: string | null, data: unknown): T {
+  const good = status >= 200 && status < 300;
   // Whoever puts a backup in the library's place has seen both.
-  if (response.ok && (library === "" || path === "/restore")) library = response.headers.get("X-Library") ?? library;
-  if (response.status === 204) return undefined as T;
-  const data: unknown = await response.json().catch(() => null);
-  if (!response.ok) {
-    const problem = (data ?? {}) as Partial<Problem>;
-    if (problem.type === OTHER) moved();
-    throw new Refusal({
-      type: problem.type ?? "about:blank",
-      title: problem.title ?? "Refused",
-      status: response.status,
-      detail: problem.detail ?? `The server answered ${response.status}.`,
-      errors: problem.errors ?? [],
-      revision: problem.revision ?? null,
-      since: problem.since ?? [],
-    });
-  }
-  return data as T;
+  if (good && (library === "" || path === "/restore")) library = of ?? library;
+  if (good) return data as T;
+  const problem = (data ?? {}) as Partial<Problem>;
+  if (problem.type === OTHER) moved();
+  throw new Refusal({
+    type: problem.type ?? "about:blank",
+    title: problem.title ?? "Refused",
+    status,
+    detail: problem.detail ?? `The server answered ${status}.`,
+    errors: problem.errors ?? [],
+    revision: problem.revision ?? null,
+    since: problem.since ?? [],
+  });
+}
+
+/** How a file is on its way: what part of it was sent, from 0 to 1. */
+export interface Sending {
+  signal?: AbortSignal;
+  sent?: (part: number) => void;
+}
+
+/** A file sent as it is, of whatever size the operation takes. */
+async function send<T>(operation: string, path: string, kind: string, file: Blob, on: Sending = {}): Promise<T> {
+  const most = (await call<Record<string, number>>("GET", "/limits"))[operation] ?? 0;
+  const mb = (n: number) => `${(n / 1e6).toLocaleString("en", { maximumFractionDigits: n < 1e7 ? 1 : 0 })} MB`;
+  if (file.size > most)
+    throw refused(413, "Too large", `The file has ${mb(file.size)}; at most ${mb(most)} are taken here.`);
+  // How much of a body was sent is told by no other means.
+  return new Promise<T>((done, failed) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", `/api${path}`);
+    request.responseType = "json";
+    request.setRequestHeader("Content-Type", kind);
+    if (library) request.setRequestHeader("X-Library", library);
+    request.upload.onprogress = (e) => on.sent?.(e.total > 0 ? e.loaded / e.total : 1);
+    request.onerror = () => failed(silent());
+    request.onabort = () => failed(stopped());
+    request.onload = () => {
+      try {
+        done(answer<T>(path, request.status, request.getResponseHeader("X-Library"), request.response));
+      } catch (e) {
+        failed(e);
+      }
+    };
+    if (on.signal?.aborted) return failed(stopped());
+    on.signal?.addEventListener("abort", () => request.abort());
+    request.send(file);
+  });
 }
 
 /** What is said of one item of a check. */
@@ -148,7 +178,8 @@ export const api = {
   rename: (id: string, revision: number, title: string) => call<PlanView>("PATCH", `/plans/${id}`, { revision, title }),
   remove: (id: string) => call<void>("DELETE", `/plans/${id}`),
   archive: (id: string, aside: boolean) => call<void>("POST", `/plans/${id}/archive`, { aside }),
-  lookAtBackup: (file: Blob) => call<Offered>("POST", "/restore/look", file),
+  lookAtBackup: (file: Blob, on: Sending) =>
+    send<Offered>("look_at_backup", "/restore/look", "application/vnd.sqlite3", file, on),
   restoreLibrary: (token: string) => call<Restored>("POST", "/restore", { token }),
   restore: (id: string) => call<PlanView>("POST", `/bin/${id}/restore`, {}),
   step: (id: string, which: "undo" | "redo", revision: number) =>
@@ -237,9 +268,11 @@ export const api = {
   takeShot: (id: string, revision: number, drop: string, number: number, first: number) =>
     call<PlanView>("POST", `/plans/${id}/shot`, { revision, drop, number, first }),
   water: (id: string) => call<WaterView>("GET", `/plans/${id}/water`),
-  trace: (name: string, data: string, signal?: AbortSignal) => call<Trace>("POST", "/traces", { name, data }, signal),
-  lookAtFile: (id: string, name: string, data: string, signal?: AbortSignal) =>
-    call<ImportView>("POST", `/plans/${id}/import`, { name, data }, signal),
+  trace: (file: Blob, on: Sending) => send<Trace>("look_at_trace", "/traces", "application/octet-stream", file, on),
+  lookAtFile: (id: string, file: File, on: Sending) => {
+    const path = `/plans/${id}/import?name=${encodeURIComponent(file.name.slice(-100))}`;
+    return send<ImportView>("look_at_file", path, "application/octet-stream", file, on);
+  },
   logTogether: (id: string, trips: readonly Trip[]) => call<Together>("POST", `/plans/${id}/log/together`, { trips }),
   logApart: (id: string, trips: Record<string, number>) => call<Together>("POST", `/plans/${id}/log/apart`, { trips }),
   search: (text: string, signal?: AbortSignal) =>

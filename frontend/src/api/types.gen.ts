@@ -142,6 +142,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many bytes a file may have, by the operation that takes it. */
+        get: operations["list_limits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans": {
         parameters: {
             query?: never;
@@ -378,7 +395,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a file would change in a plan; nothing is saved. */
+        /** What a file, which is the body, would change in a plan; ``?name=`` is its name. Nothing is saved. */
         post: operations["look_at_file"];
         delete?: never;
         options?: never;
@@ -1298,7 +1315,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a load cell's trace holds, as CSV; nothing is saved. */
+        /** What a load cell's trace holds, as CSV, which is the body; nothing is saved. */
         post: operations["look_at_trace"];
         delete?: never;
         options?: never;
@@ -3741,16 +3758,6 @@ export interface components {
             backed_up: "to the rope" | "to the rope, slack" | "to the rope, drawn tight" | "to the cord" | "no" | "unknown";
         };
         /**
-         * ImportBody
-         * @description A file, as base64, and its name.
-         */
-        ImportBody: {
-            /** Name */
-            name: string;
-            /** Data */
-            data: string;
-        };
-        /**
          * ImportView
          * @description What a file would change, before anything is: in words, what is not taken, the plan as it would be, and descents
          *     that would be logged.
@@ -5185,7 +5192,8 @@ export interface components {
          * PlanView
          * @description A plan as it stands, with its assessment, without acts: those are tried out when they are asked for.
          *     ``standing``: how it stands, and its findings of which a second person said something; ``ruled``: what the rules
-         *     say anew of it, until that is read; ``rests``: alike as long as every answer to it is.
+         *     say anew of it, until that is read; ``rests``: alike as long as every answer is that does not
+         *     tell what somebody said.
          */
         PlanView: {
             /** Id */
@@ -8549,7 +8557,6 @@ export type Homecoming = components['schemas']['Homecoming'];
 export type Hung = components['schemas']['Hung'];
 export type Ice = components['schemas']['Ice'];
 export type IceThread = components['schemas']['IceThread'];
-export type ImportBody = components['schemas']['ImportBody'];
 export type ImportView = components['schemas']['ImportView'];
 export type Inspected = components['schemas']['Inspected'];
 export type Inspection = components['schemas']['Inspection'];
@@ -9035,6 +9042,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Lesson"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
                 };
             };
             /** @description A problem */
@@ -9699,7 +9737,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ImportBody"];
+                "application/octet-stream": unknown;
             };
         };
         responses: {
@@ -11359,7 +11397,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/vnd.sqlite3": unknown;
+            };
+        };
         responses: {
             /** @description Done */
             200: {
@@ -11535,7 +11577,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ImportBody"];
+                "application/octet-stream": unknown;
             };
         };
         responses: {

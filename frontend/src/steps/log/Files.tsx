@@ -6,7 +6,7 @@ import { api, Refusal } from "../../api/client";
 import type { ImportView } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
-import { base64 } from "../../ui/base64";
+import { Underway } from "../../ui/Underway";
 
 const OUT = [
   ["places.gpx", "Places, GPX", "stations as waypoints, the approach as a track"],
@@ -18,7 +18,6 @@ const OUT = [
   ["pull-tests.csv", "Pull tests, CSV", "a sample a row"],
   ["log.csv", "Log, CSV", "a station a row"],
 ] as const;
-const MOST = 1_900_000;
 
 export function Files() {
   const { view, edit } = useSession();
@@ -28,6 +27,7 @@ export function Files() {
   const [said, setSaid] = useState("");
   const [undo, setUndo] = useState<Record<string, number> | null>(null);
   const [asked, setAsked] = useState<AbortController | null>(null);
+  const [part, setPart] = useState(0);
   const root = `/api/plans/${view.id}/revisions/${view.revision}/export`;
   const tried = async (act: () => Promise<void>) => {
     setSaid("");
@@ -43,11 +43,11 @@ export function Files() {
     tried(async () => {
       setLook(null);
       setUndo(null);
-      if (file.size > MOST) return setSaid(`${file.name} is larger than 1.9 MB; take a part of it`);
       const control = new AbortController();
+      setPart(0);
       setAsked(control);
       try {
-        setLook(await api.lookAtFile(view.id, file.name, await base64(file), control.signal));
+        setLook(await api.lookAtFile(view.id, file, { signal: control.signal, sent: setPart }));
       } finally {
         setAsked(null);
       }
@@ -110,14 +110,7 @@ export function Files() {
             }}
           />
         </label>
-        {asked && (
-          <p role="status" className="mt-2">
-            <progress aria-label="reading the file" /> Reading it…{" "}
-            <button type="button" className="act plain" onClick={() => asked.abort()}>
-              Cancel
-            </button>
-          </p>
-        )}
+        {asked && <Underway part={part} onCancel={() => asked.abort()} />}
         {said && (
           <p role="alert" className="mt-2 font-semibold">
             {said}

@@ -1,7 +1,9 @@
 // The whole library: one file out, one file in, looked at before it is put in its place, and had back.
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../../api/client";
 import type { Offered } from "../../api/types.gen";
+import { Underway } from "../../ui/Underway";
 
 const told = (c: Offered["holds"]) =>
   `${c.plans} plans, ${c.revisions} revisions, ${c.descents} descents in the log, ${c.gear} records of gear` +
@@ -9,13 +11,31 @@ const told = (c: Offered["holds"]) =>
 
 export function Library({ run }: { run: (f: () => Promise<unknown>) => void }) {
   const [offered, setOffered] = useState<Offered | null>(null);
+  const client = useQueryClient();
   const [before, setBefore] = useState("");
+  const [asked, setAsked] = useState<AbortController | null>(null);
+  const [part, setPart] = useState(0);
   const put = (token: string, undo: boolean) =>
     run(async () => {
       const made = await api.restoreLibrary(token);
+      // What was read of the library that was there is not this one's.
+      client.removeQueries({ predicate: (q) => q.queryKey[0] !== "plans" && q.queryKey[0] !== "bin" });
       setOffered(null);
       setBefore(undo ? "" : made.before);
     });
+  const look = async (file: File) => {
+    const control = new AbortController();
+    setPart(0);
+    setAsked(control);
+    setOffered(null);
+    try {
+      setOffered(await api.lookAtBackup(file, { signal: control.signal, sent: setPart }));
+    } catch (e) {
+      if (!(e instanceof DOMException)) throw e;
+    } finally {
+      setAsked(null);
+    }
+  };
   return (
     <section className="mt-8" aria-label="the whole library">
       <h2 className="quiet mb-1 text-[13px]">The whole library: plans, shed, checks, log</h2>
@@ -31,10 +51,11 @@ export function Library({ run }: { run: (f: () => Promise<unknown>) => void }) {
           onChange={(e) => {
             const file = e.target.files?.[0];
             e.target.value = "";
-            if (file) run(async () => setOffered(await api.lookAtBackup(file)));
+            if (file) run(() => look(file));
           }}
         />
       </label>
+      {asked && <Underway part={part} onCancel={() => asked.abort()} />}
       {offered && (
         <div className="mt-2 rounded border border-[var(--leader)] bg-base-100 p-3" data-testid="offered">
           <p>

@@ -5,13 +5,12 @@ import { figure, shown } from "../../say";
 import { type Instrument, useInstrument } from "../../state/devices";
 import type { Trace } from "../../state/model";
 import { usePrefs } from "../../state/prefs";
-import { base64 } from "../../ui/base64";
 import { Connection } from "../../ui/Connection";
+import { Underway } from "../../ui/Underway";
 
 const W = 560;
 const H = 170;
 const SECONDS = 10;
-const MOST = 1_900_000;
 const EDGE = { left: 44, right: 22, top: 10, bottom: 20 };
 
 export function LoadCell({ onPeak }: { onPeak: (kn: number) => void }) {
@@ -158,15 +157,16 @@ function FromFile({ onPeak }: { onPeak: (kn: number) => void }) {
   const [trace, setTrace] = useState<Trace | null>(null);
   const [said, setSaid] = useState("");
   const [asked, setAsked] = useState<AbortController | null>(null);
+  const [part, setPart] = useState(0);
   const force = useForce();
   const read = async (file: File) => {
     setTrace(null);
     setSaid("");
-    if (file.size > MOST) return setSaid(`${file.name} is larger than 1.9 MB; take a part of it`);
+    setPart(0);
     const control = new AbortController();
     setAsked(control);
     try {
-      setTrace(await api.trace(file.name, await base64(file), control.signal));
+      setTrace(await api.trace(file, { signal: control.signal, sent: setPart }));
     } catch (e) {
       if (e instanceof DOMException) return;
       if (!(e instanceof Refusal)) throw e;
@@ -194,14 +194,7 @@ function FromFile({ onPeak }: { onPeak: (kn: number) => void }) {
         </label>
         <span className="quiet text-xs">columns headed time (s) and force (kN, N, lbf or kgf)</span>
       </div>
-      {asked && (
-        <p role="status">
-          <progress aria-label="reading the trace" /> Reading it…{" "}
-          <button type="button" className="act plain" onClick={() => asked.abort()}>
-            Cancel
-          </button>
-        </p>
-      )}
+      {asked && <Underway part={part} onCancel={() => asked.abort()} />}
       {said && (
         <p role="alert" className="sev-Shortfall font-semibold">
           {said}
