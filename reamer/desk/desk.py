@@ -105,9 +105,9 @@ class Desk:
     def work(self, plan_id: str, plan: Plan, text: str) -> Worked:
         """What can be worked out of a plan's content with its records as they are; text: as it is stored."""
         with self.reading():
-            through, number = self._been(plan_id), self.records.number(plan_id)
-            said = (self.library, plan_id, number)
-            record = self.memory.records.of(said, lambda: self.records.of(plan_id) if number else Record())
+            through, state = self._been(plan_id), self.records.state(plan_id)
+            said = (self.library, plan_id, *state)
+            record = self.memory.records.of(said, lambda: self.records.of(plan_id) if state[0] else Record())
         return Worked(basis(plan, text, through, record, repr(said)), self.memory, self.going)
 
     def as_if(self, plan_id: str, plan: Plan) -> Worked:
@@ -128,7 +128,9 @@ class Desk:
         state = (self.library, self.today, *self.gears.state())
         whole = gears.of(state, lambda: been(self.gears.gear(self.today)))
         came = self.gears.came(plan_id)
-        if not came:
+        if not (came.records or came.unread):
             return whole
-        both = replace(whole.gear, records=(*whole.gear.records, *came))
+        both = replace(
+            whole.gear, records=(*whole.gear.records, *came.records), unread=(*whole.gear.unread, *came.unread)
+        )
         return gears.of((*state, plan_id), lambda: been(both))

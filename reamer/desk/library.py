@@ -15,8 +15,10 @@ from typing import Protocol
 
 from reamer.core.errors import PlanError
 from reamer.desk.desk import Desk
-from reamer.store.backup import Content, back_up, content, generation, look, put_back
+from reamer.store.backup import Content, back_up, content, generation, look, put_back, unread_in
 from reamer.store.database import StoreError, connect, migrate
+from reamer.store.plans import now
+from reamer.store.unread import NothingUnread, PutAway, Unread
 
 KEPT_HOURS = 24
 
@@ -122,6 +124,30 @@ def restore(desk: Desk, path: Path, before: Path) -> Content:
     put_back(desk.conn, path, before)
     desk.library = desk.there = generation(desk.conn)
     return content(desk.conn)
+
+
+def unread(desk: Desk) -> list[Unread]:
+    """What cannot be read, but for plans, which are told in their list."""
+    with desk.reading():
+        return unread_in(desk.conn)
+
+
+def unread_text(desk: Desk, kind: str, made: str) -> str:
+    """The text of something that cannot be read, as it is stored. Raises NothingUnread."""
+    for u in unread(desk):
+        if (u.kind, u.id) == (kind, made):
+            return u.text
+    raise NothingUnread(made)
+
+
+def put_away(desk: Desk, kind: str, made: str, away: bool) -> None:
+    """Put something that cannot be read away, so that it is neither told nor counted, or have it back. It stays where
+    it is. Raises NothingUnread."""
+    with desk.writing():
+        if away:
+            PutAway(desk.conn).put(unread_in(desk.conn), kind, made, now())
+        else:
+            PutAway(desk.conn).back(kind, made)
 
 
 def exchanged(desk: Desk, database: Path, token: str) -> Restored:

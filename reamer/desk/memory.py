@@ -16,9 +16,9 @@ from reamer.core.descent.prospect import Prospect
 from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
 from reamer.core.model import MOST_DROPS, NO_GEAR, Drop, Gear, Plan, Record
-from reamer.core.reading import read_plan
 from reamer.core.rehearsal.play import Play
 from reamer.core.rehearsal.rehearsal import Rehearsal
+from reamer.store.plans import plan_of
 
 T = TypeVar("T")
 Going = Callable[[], bool]
@@ -141,7 +141,7 @@ class Memory:
 
     def plan(self, text: str) -> Plan:
         """A plan by its text as it is stored. Raises PlanError where it cannot be read."""
-        return self.plans.of(digest(text), lambda: read_plan(json.loads(text)))
+        return self.plans.of(digest(text), lambda: plan_of(text))
 
     def known(self, data: Any) -> Any:
         """A request's data with the drops of its plan that were read before, as they were read then: what is alike as

@@ -11,7 +11,6 @@ from reamer.core.errors import PlanError
 from reamer.core.log.taken import taken
 from reamer.core.model import GearRecord, Plan, Shed, Shots
 from reamer.core.onsite.survey import given_back, taken_in
-from reamer.core.plan.gear import GearFile
 from reamer.core.plan.log import Trip
 from reamer.core.reading import Opened, read_plan
 from reamer.core.second.check import Said, decided
@@ -34,12 +33,12 @@ def nothing() -> None:
     """Nothing else is saved."""
 
 
-def create(desk: Desk, plan: Plan, how: str, came: GearFile | None = None) -> PlanView:
-    """A new plan; came: the records that come along with it. Nothing is saved of which no answer can be given."""
-    made = desk.as_if("", plan).a
+def create(desk: Desk, plan: Plan, how: str, of: str = "") -> PlanView:
+    """A new plan; of: whose gear records come along. Nothing is saved of which no answer can be given."""
+    made = desk.as_if(of, plan).a
     with desk.writing():
         head = desk.plans.create(plan, how)
-        desk.gears.keep(head.id, came or GearFile())
+        desk.gears.copy(of, head.id)
         keep_said(desk, head.id, 1, made)
     return view(desk, head)
 
@@ -58,9 +57,7 @@ def open_file(desk: Desk, file: Opened) -> PlanView:
 
 def copy(desk: Desk, of: str, make: Callable[[Plan], tuple[Plan, str]]) -> PlanView:
     """A new plan made from another, and how; the records that came with that come along."""
-    with desk.reading():
-        plan, came = desk.plans.head(of).plan, desk.gears.came(of)
-    return create(desk, *make(plan), GearFile(records=came))
+    return create(desk, *make(desk.head(of).plan), of)
 
 
 def save(desk: Desk, plan_id: str, revision: int, plan: Plan, also: Also = nothing) -> PlanView:

@@ -10,7 +10,7 @@ from reamer.core.answer.context import Context, context
 from reamer.core.assess import Assessment, assess_by_parts
 from reamer.core.descent.prospect import Known, Prospect, prospect
 from reamer.core.errors import PlanError
-from reamer.core.gear.findings import recorded
+from reamer.core.gear.findings import has_been
 from reamer.core.model import Drop, Gear, Plan, Record
 from reamer.core.rehearsal.play import Play
 from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun, gone_through, rehearsal, station_run
@@ -35,7 +35,7 @@ class Basis:
 def basis(plan: Plan, text: str, through: Been, record: Record | None = None, said: str = "") -> Basis:
     """What the answers to a plan rest on; text: as it is or would be stored; through: what things have been through;
     said: a key of the record."""
-    used = through if recorded(plan, through.gear) else Been()
+    used = through if has_been(plan, through.gear) else Been()
     return Basis(plan, used.gear, record or Record(), f"{digest(text)} {used.key}", said)
 
 

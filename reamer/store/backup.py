@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-import json
 import sqlite3
 from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 
 from reamer.core.errors import PlanError
-from reamer.core.reading import read_plan
 from reamer.store.database import MIGRATIONS, connect, migrate, transaction
+from reamer.store.gear import Gears
+from reamer.store.handed import Homecomings
+from reamer.store.log import Log
+from reamer.store.plans import plan_of
+from reamer.store.record import Records
+from reamer.store.shed import Sheds
+from reamer.store.unread import Unread
 
 MOST_BYTES = 500_000_000
 WHOLE = ("plan", "revision", "shed_revision", "verdict", "handed", "trip", "gear")
@@ -18,7 +23,8 @@ WHOLE = ("plan", "revision", "shed_revision", "verdict", "handed", "trip", "gear
 
 @dataclass(frozen=True, slots=True)
 class Content:
-    """What a library holds. ``unreadable``: titles of plans that cannot be read with this program."""
+    """What a library holds. ``unreadable``: what of it cannot be read with this program: titles of plans, and other
+    documents in words."""
 
     plans: int
     revisions: int
@@ -29,6 +35,16 @@ class Content:
     gear: int
     newest: str
     unreadable: tuple[str, ...]
+
+
+def unread_in(conn: sqlite3.Connection) -> list[Unread]:
+    """What of a library cannot be read, but for its plans, which are told in their list.
+
+    conn: the library
+    returns: what was put away too
+    """
+    stores = (Sheds(conn), Gears(conn), Log(conn), Records(conn), Homecomings(conn))
+    return [u for store in stores for u in store.unread()]
 
 
 def back_up(conn: sqlite3.Connection, out: Path) -> None:
@@ -130,9 +146,10 @@ def content(conn: sqlite3.Connection) -> Content:
     unreadable = []
     for r in rows:
         try:
-            read_plan(json.loads(r["body"]))
-        except ValueError:
+            plan_of(r["body"])
+        except PlanError:
             unreadable.append(r["title"])
+    unreadable += [u.told for u in unread_in(conn) if not u.away]
     return Content(plans, revisions, sheds, verdicts, handed, descents, gear, newest, tuple(unreadable))
 
 

@@ -46,6 +46,8 @@ def connect(path: str | Path) -> sqlite3.Connection:
     conn = sqlite3.connect(path, isolation_level=None, timeout=10)
     try:
         conn.row_factory = sqlite3.Row
+        # A text that is damaged keeps no other row from being read.
+        conn.text_factory = lambda text: text.decode(errors="replace")
         conn.execute("PRAGMA foreign_keys = ON")
         conn.execute("PRAGMA synchronous = FULL")
     except sqlite3.Error:

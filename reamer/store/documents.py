@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-import json
 import secrets
 import sqlite3
+from contextlib import suppress
 from typing import Generic, NamedTuple, TypeVar
 
+from reamer.core.errors import PlanError
 from reamer.core.plan.figures import M
-from reamer.core.reading import read_model
 from reamer.store.database import StoreError, transaction
 from reamer.store.plans import NothingToUndo, now
+from reamer.store.unread import read_text
 
 
 class NoSuchDocument(StoreError):
@@ -56,10 +57,33 @@ class Documents(Generic[D]):
             """,
             values,
         )
-        return [self._read(r) for r in rows.fetchall()]
+        made = []
+        for r in rows.fetchall():
+            # One that cannot be read keeps none of the others away; it is told by itself.
+            with suppress(PlanError):
+                made.append(self._read(r))
+        return made
+
+    def unread(self) -> list[tuple[str, str | None, str]]:
+        """Those that cannot be read: id, text, None where there is none, and why."""
+        rows = self.conn.execute(
+            f"""
+            SELECT d.id, r.number, r.saved_at, r.body FROM {self.name} d LEFT JOIN {self.name}_revision r
+              ON r.{self.name}_id = d.id
+              AND r.number = (SELECT max(number) FROM {self.name}_revision WHERE {self.name}_id = d.id)
+            WHERE r.number IS NULL OR r.body IS NOT NULL ORDER BY d.rowid
+            """
+        )
+        made = list[tuple[str, str | None, str]]()
+        for r in rows.fetchall():
+            try:
+                read_text(self.kind, r["body"])
+            except PlanError as e:
+                made.append((r["id"], r["body"], str(e)))
+        return made
 
     def _read(self, r: sqlite3.Row) -> Document[D]:
-        body = read_model(self.kind, json.loads(r["body"])) if r["body"] is not None else None
+        body = read_text(self.kind, r["body"]) if r["body"] is not None else None
         return Document(r["id"], r["number"], r["saved_at"], body)
 
     def one(self, made: str) -> Document[D]:

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import datetime as dt
-import json
 import sqlite3
 
 from reamer.core.errors import PlanError
-from reamer.core.model import Gear, GearRecord, Shed
-from reamer.core.plan.gear import GEAR_LISTS, MOST_NAMES, MOST_RECORDS, FromLog, GearFile, plainly
-from reamer.core.reading import read_model
+from reamer.core.model import NO_GEAR, Gear, GearRecord, Shed
+from reamer.core.plan.gear import GEAR_LISTS, MOST_NAMES, MOST_RECORDS, FromLog, GearFile, NotRead, plainly
 from reamer.store.database import transaction
 from reamer.store.documents import Document, Documents
 from reamer.store.log import Log
+from reamer.store.unread import PutAway, Unread, UnreadKind, plainly_in, read_text
 
 
 class Gears:
@@ -22,9 +21,12 @@ class Gears:
         self.conn = conn
         self.records = Documents(conn, "gear", GearRecord, "this record")
 
-    def state(self) -> tuple[int, ...]:
+    def state(self) -> tuple[object, ...]:
         """What changes whenever a record or a logged descent does."""
-        counts = "SELECT (SELECT count(*) FROM gear_revision), (SELECT count(*) FROM trip_revision)"
+        counts = (
+            "SELECT (SELECT count(*) FROM gear_revision), (SELECT count(*) FROM trip_revision),"
+            " (SELECT coalesce(group_concat(kind || id), '') FROM put_away)"
+        )
         return tuple(self.conn.execute(counts).fetchone())
 
     def gear(self, on: dt.date) -> Gear:
@@ -34,12 +36,49 @@ class Gears:
         """
         records = tuple(r.body for r in self.records.every() if r.body is not None)
         trips = tuple(FromLog(t.id, t.trip) for t in Log(self.conn).every() if t.trip is not None and t.trip.used)
-        return Gear(on, records, trips)
+        unread = [
+            NotRead(u.told, u.names, u.kind == "descent")
+            for u in (*self.unread(), *Log(self.conn).unread())
+            if not u.away and u.kind != "records of a file"
+        ]
+        return Gear(on, records, trips, tuple(unread))
 
-    def came(self, plan_id: str) -> tuple[GearRecord, ...]:
-        """The records that came with a plan's file, or with the plan that it is a copy of."""
+    def came(self, plan_id: str) -> Gear:
+        """The records that came with a plan's file, or with the plan that it is a copy of, and what of them cannot be
+        read."""
         row = self.conn.execute("SELECT body FROM gear_came WHERE plan_id = ?", (plan_id,)).fetchone()
-        return read_model(GearFile, json.loads(row["body"])).records if row is not None else ()
+        if row is None:
+            return NO_GEAR
+        try:
+            return Gear(records=read_text(GearFile, row["body"]).records)
+        except PlanError:
+            found = [u for u in self.unread() if (u.kind, u.id, u.away) == ("records of a file", plan_id, False)]
+            return Gear(unread=tuple(NotRead(u.told, u.names, False) for u in found))
+
+    def copy(self, of: str, to: str) -> None:
+        """Let what came with a plan's file come along to a copy of it."""
+        with transaction(self.conn):
+            sql = "INSERT INTO gear_came SELECT ?, body FROM gear_came WHERE plan_id = ?"
+            self.conn.execute(sql, (to, of))
+
+    def unread(self) -> list[Unread]:
+        """The records that cannot be read, those that came with files too."""
+        away, made = PutAway(self.conn).every(), list[Unread]()
+
+        def told(kind: UnreadKind, row: tuple[str, str | None, str], of: str, words: str, *path: str) -> None:
+            names = plainly_in(row[1], *path)
+            said = f"{words} of {', '.join(names)}" if names else words
+            made.append(Unread(kind, row[0], of, said, row[2], (kind, row[0]) in away, names, row[1] or ""))
+
+        for row in self.records.unread():
+            told("gear record", row, "", "the gear record" if plainly_in(row[1], "names") else "a gear record", "names")
+        for r in self.conn.execute("SELECT plan_id, body FROM gear_came ORDER BY plan_id").fetchall():
+            try:
+                read_text(GearFile, r["body"])
+            except PlanError as e:
+                words = "the gear records that came with the file"
+                told("records of a file", (r["plan_id"], r["body"], str(e)), r["plan_id"], words, "records", "names")
+        return made
 
     def follow(self, was: Shed, now: Shed) -> None:
         """A thing that is given another name keeps its record, where that name has none of its own.

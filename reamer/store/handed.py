@@ -5,17 +5,18 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Literal
 
-from pydantic import TypeAdapter
+from pydantic import TypeAdapter, ValidationError
 
 from reamer.core.errors import PlanError
 from reamer.core.plan.correction import Handed, Taken
-from reamer.core.reading import read_model
 from reamer.core.second.rests import digest
 from reamer.store.database import StoreError, transaction
 from reamer.store.plans import now
+from reamer.store.unread import PutAway, Unread, read_text
 
 HandedBy = Literal["file", "codes", "room"]
 Act = Literal["accepted", "refused", "undone"]
@@ -76,7 +77,23 @@ class Homecomings:
     def of(self, plan_id: str) -> list[Came]:
         """Everything that was handed back of a plan, newest first."""
         rows = self.conn.execute("SELECT * FROM handed WHERE plan_id = ? ORDER BY at DESC, id", (plan_id,)).fetchall()
-        return [self._came(plan_id, r) for r in rows]
+        made = []
+        for r in rows:
+            with suppress(PlanError):
+                made.append(self._came(plan_id, r))
+        return made
+
+    def unread(self) -> list[Unread]:
+        """Hand-backs that cannot be read."""
+        away, made = PutAway(self.conn).every(), list[Unread]()
+        for r in self.conn.execute("SELECT * FROM handed ORDER BY at, id").fetchall():
+            try:
+                self._came(r["plan_id"], r)
+            except PlanError as e:
+                i, told = f"{r['plan_id']} {r['id']}", f"what a phone handed back on {r['at'][:10]}"
+                why, gone = str(e), ("hand-back", i) in away
+                made.append(Unread("hand-back", i, r["plan_id"], told, why, gone, None, r["body"]))
+        return made
 
     def one(self, plan_id: str, handed_id: str) -> Came:
         """One hand-back. Raises NothingHanded."""
@@ -104,7 +121,10 @@ class Homecomings:
             if a["kind"] == "undone":
                 taken, before = (), (*before, *taken)
             else:
-                taken = (*taken, *_TAKEN.validate_json(a["taken"]))
+                try:
+                    taken = (*taken, *_TAKEN.validate_json(a["taken"]))
+                except ValidationError as e:
+                    raise PlanError("", f"what was taken of it: {e.errors()[0]['msg']}") from None
         state: HandedState = acts[-1]["kind"] if acts else "waiting"
-        handed = read_model(Handed, json.loads(row["body"]))
+        handed = read_text(Handed, row["body"])
         return Came(row["id"], row["at"], row["way"], bool(row["sealed"]), handed, state, taken, before)

@@ -9,6 +9,7 @@ from reamer.core.errors import PlanError
 from reamer.core.plan.log import MOST_TRIPS, Trip
 from reamer.store.database import transaction
 from reamer.store.documents import Document, Documents, NoSuchDocument
+from reamer.store.unread import PutAway, Unread, plainly_in
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,11 +39,23 @@ class Log:
         """Every descent in the library, of plans in the bin too: what happened, happened."""
         return self._told(self.trips.every())
 
+    def unread(self) -> list[Unread]:
+        """Descents that cannot be read."""
+        away = PutAway(self.conn).every()
+        of = {r["id"]: r["plan_id"] for r in self.conn.execute("SELECT id, plan_id FROM trip")}
+        made = []
+        for i, text, why in self.trips.unread():
+            on = plainly_in(text, "on")
+            told = f"the descent of {on[0]} in the log" if on else "a descent in the log"
+            names = plainly_in(text, "used", "name")
+            made.append(Unread("descent", i, of[i], told, why, ("descent", i) in away, names, text or ""))
+        return made
+
     def _told(self, some: list[Document[Trip]]) -> list[LoggedTrip]:
         rows = self.conn.execute(
             """
-            SELECT t.id, t.plan_id, r.title FROM trip t JOIN revision r ON r.plan_id = t.plan_id
-            WHERE r.number = (SELECT max(number) FROM revision WHERE plan_id = t.plan_id)
+            SELECT t.id, t.plan_id, coalesce(r.title, '') AS title FROM trip t LEFT JOIN revision r
+              ON r.plan_id = t.plan_id AND r.number = (SELECT max(number) FROM revision WHERE plan_id = t.plan_id)
             """
         )
         of = {r["id"]: (r["plan_id"], r["title"]) for r in rows}

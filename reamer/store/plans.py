@@ -88,12 +88,18 @@ def now() -> str:
     return dt.datetime.now(dt.UTC).isoformat(timespec="milliseconds").replace("+00:00", "Z")
 
 
+def plan_of(text: str) -> Plan:
+    """A plan by its text as it is stored. Raises PlanError, whatever is wrong with it."""
+    try:
+        return read_plan(json.loads(text))
+    except (json.JSONDecodeError, RecursionError):
+        raise PlanError("", "it is not JSON") from None
+
+
 class Plans:
     """The plans of one database."""
 
-    def __init__(
-        self, conn: sqlite3.Connection, read: Callable[[str], Plan] = lambda text: read_plan(json.loads(text))
-    ):
+    def __init__(self, conn: sqlite3.Connection, read: Callable[[str], Plan] = plan_of):
         """read: a plan by its text as it is stored."""
         self.conn, self.read = conn, read
 
@@ -101,11 +107,13 @@ class Plans:
         """Plans in use, or those in the bin; newest save first."""
         rows = self.conn.execute(
             """
-            SELECT plan.id, plan.deleted_at, plan.archived_at, r.title, r.number, r.saved_at, r.what
-            FROM plan JOIN revision r ON r.plan_id = plan.id
-            WHERE (plan.deleted_at IS NOT NULL) = ?
+            SELECT plan.id, plan.deleted_at, plan.archived_at, coalesce(r.title, 'a plan without a title') AS title,
+              coalesce(r.number, 0) AS number, coalesce(r.saved_at, plan.created_at) AS saved_at,
+              coalesce(r.what, '') AS what
+            FROM plan LEFT JOIN revision r ON r.plan_id = plan.id
               AND r.number = (SELECT max(number) FROM revision WHERE plan_id = plan.id)
-            ORDER BY r.saved_at DESC, plan.id
+            WHERE (plan.deleted_at IS NOT NULL) = ?
+            ORDER BY 6 DESC, plan.id
             """,
             (deleted,),
         )
@@ -141,6 +149,8 @@ class Plans:
             body = self.conn.execute(
                 "SELECT body, parent FROM revision WHERE plan_id = ? AND number = ?", (plan_id, position)
             ).fetchone()
+            if body is None or body["body"] is None:
+                raise PlanError("", f"the edit that it stands at, {position}, is not there")
             can_redo = self._child(plan_id, position) is not None
         return Head(
             plan_id,
@@ -162,7 +172,7 @@ class Plans:
                 " (SELECT position FROM revision WHERE plan_id = ? AND number = ?)",
                 (plan_id, plan_id, number),
             ).fetchone()
-        if row is None:
+        if row is None or row["body"] is None:
             raise NoSuchRevision(number, newest)
         return self.read(row["body"]), row["body"]
 
@@ -220,14 +230,14 @@ class Plans:
         return self.read(body), body
 
     def bin(self, plan_id: str) -> None:
-        """Put a plan in the bin."""
-        self._head_row(plan_id)
+        """Put a plan in the bin, also one that cannot be read."""
+        self._there(plan_id)
         with transaction(self.conn):
             self.conn.execute("UPDATE plan SET deleted_at = ? WHERE id = ?", (now(), plan_id))
 
     def archive(self, plan_id: str, aside: bool) -> None:
         """Put a plan aside, or take it up again."""
-        self._head_row(plan_id)
+        self._there(plan_id)
         with transaction(self.conn):
             self.conn.execute("UPDATE plan SET archived_at = ? WHERE id = ?", (now() if aside else None, plan_id))
 
@@ -267,8 +277,13 @@ class Plans:
             (plan_id,),
         ).fetchone()
         if row is None:
-            raise NoSuchPlan(plan_id)
+            self._there(plan_id)
+            raise PlanError("", "it has no revision")
         return row
+
+    def _there(self, plan_id: str) -> None:
+        if not self.conn.execute("SELECT 1 FROM plan WHERE id = ? AND deleted_at IS NULL", (plan_id,)).fetchone():
+            raise NoSuchPlan(plan_id)
 
     def _child(self, plan_id: str, position: int) -> int | None:
         found: int | None = self.conn.execute(

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-import json
+import datetime as dt
 import sqlite3
 from collections.abc import Sequence
 
 from reamer.core.errors import PlanError
 from reamer.core.model import MOST_VERDICTS, Record, Verdict
-from reamer.core.reading import read_model
 from reamer.store.database import transaction
+from reamer.store.unread import PutAway, Unread, plainly_in, read_text
 
 # A record goes along in the plan's file, which has its own bound.
 MOST_BYTES = 1_000_000
@@ -33,15 +33,41 @@ class Records:
     def __init__(self, conn: sqlite3.Connection):
         self.conn = conn
 
-    def number(self, plan_id: str) -> int:
-        """How many verdicts there are on a plan."""
-        found: int = self.conn.execute("SELECT count(*) FROM verdict WHERE plan_id = ?", (plan_id,)).fetchone()[0]
-        return found
+    def state(self, plan_id: str) -> tuple[object, ...]:
+        """What changes whenever the record of a plan does; its first part is how many verdicts there are."""
+        sql = (
+            "SELECT (SELECT count(*) FROM verdict WHERE plan_id = ?),"
+            " (SELECT group_concat(id) FROM put_away WHERE kind = 'verdict')"
+        )
+        return tuple(self.conn.execute(sql, (plan_id,)).fetchone())
 
     def of(self, plan_id: str) -> Record:
         """Everything that was said of a plan, in order."""
-        rows = self.conn.execute("SELECT body FROM verdict WHERE plan_id = ? ORDER BY number", (plan_id,))
-        return Record(verdicts=tuple(read_model(Verdict, json.loads(r["body"])) for r in rows))
+        made, away = list[Verdict](), PutAway(self.conn).every()
+        for number, text in self._rows(plan_id):
+            try:
+                made.append(read_text(Verdict, text))
+            except PlanError as e:
+                if ("verdict", f"{plan_id} {number}") not in away:
+                    made.append(_as_objection(number, e))
+        return Record(verdicts=tuple(made))
+
+    def unread(self) -> list[Unread]:
+        """Verdicts that cannot be read."""
+        away, made = PutAway(self.conn).every(), list[Unread]()
+        for (plan_id,) in self.conn.execute("SELECT DISTINCT plan_id FROM verdict").fetchall():
+            for number, text in self._rows(plan_id):
+                try:
+                    read_text(Verdict, text)
+                except PlanError as e:
+                    i, by = f"{plan_id} {number}", plainly_in(text, "by")
+                    told = f"what {by[0]} said in the second check" if by else "a verdict of the second check"
+                    made.append(Unread("verdict", i, plan_id, told, str(e), ("verdict", i) in away, None, text))
+        return made
+
+    def _rows(self, plan_id: str) -> list[tuple[int, str]]:
+        sql = "SELECT number, body FROM verdict WHERE plan_id = ? ORDER BY number"
+        return [tuple(r) for r in self.conn.execute(sql, (plan_id,))]
 
     def add(self, plan_id: str, verdicts: Sequence[Verdict]) -> None:
         """Add verdicts, all or none. Raises PlanError where there would be too many."""
@@ -56,3 +82,16 @@ class Records:
                 "INSERT INTO verdict (plan_id, number, body) VALUES (?, ?, ?)",
                 [(plan_id, row["n"] + n, v.model_dump_json()) for n, v in enumerate(verdicts, 1)],
             )
+
+
+def _as_objection(number: int, e: PlanError) -> Verdict:
+    """A verdict that cannot be read counts as an objection, which it may be, until it is put away."""
+    return Verdict(
+        item=f"unread:{number}",
+        by="nobody known",
+        at=dt.datetime(2000, 1, 1, tzinfo=dt.UTC),
+        verdict="objected",
+        remark=f"It cannot be read: {e}"[:1000],
+        revision=1,
+        said="A verdict that cannot be read",
+    )

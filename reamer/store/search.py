@@ -6,6 +6,7 @@ import json
 import re
 import sqlite3
 from collections.abc import Callable, Iterable, Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -52,7 +53,9 @@ class Search:
         words = re.findall(r"\w+", text)[:MOST_WORDS]
         if not words:
             return []
-        self.refresh()
+        # Where nothing can be written, what was put in before is still found.
+        with suppress(sqlite3.OperationalError):
+            self.refresh()
         asked = " ".join(f'"{w}"*' for w in words)
         rows = self.conn.execute(
             f"""
@@ -79,7 +82,7 @@ class Search:
                 version, make = wanted[of]
                 self.conn.executemany(
                     "INSERT INTO found (kind, title, body, of, place) VALUES (?, ?, ?, ?, ?)",
-                    [(e.kind, e.title, e.body, of, e.place) for e in make()],
+                    [(e.kind, e.title, e.body, of, e.place) for e in _made(make)],
                 )
                 self.conn.execute("INSERT INTO found_of (of, version) VALUES (?, ?)", (of, version))
 
@@ -144,6 +147,14 @@ class Search:
             return _kit(json.loads(row["body"]), "", "the common shed · ")
 
         return made
+
+
+def _made(make: Callable[[], Iterable[_Entry]]) -> list[_Entry]:
+    """What there is to find of one thing: nothing, where it cannot be read."""
+    try:
+        return list(make())
+    except (ValueError, LookupError, TypeError, AttributeError, RecursionError):
+        return []
 
 
 def _said(data: dict[str, Any], *keys: str) -> str:

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-import json
 import sqlite3
 from dataclasses import dataclass
 
+from reamer.core.errors import PlanError
 from reamer.core.model import Shed
 from reamer.core.plan.kit import differences
-from reamer.core.reading import read_model
 from reamer.store.database import StoreError, transaction
 from reamer.store.plans import now
+from reamer.store.unread import PutAway, Unread, read_text
 
 
 class StaleShed(StoreError):
@@ -42,7 +42,25 @@ class Sheds:
         row = self.conn.execute("SELECT * FROM shed_revision ORDER BY number DESC LIMIT 1").fetchone()
         if row is None:
             return ShedHead(0, "", "", Shed())
-        return ShedHead(row["number"], row["saved_at"], row["what"], read_model(Shed, json.loads(row["body"])))
+        try:
+            shed = read_text(Shed, row["body"])
+        except PlanError as e:
+            if ("common shed", str(row["number"])) not in PutAway(self.conn).every():
+                raise PlanError("shed", f"the common shed cannot be read: {e}") from None
+            shed = Shed()
+        return ShedHead(row["number"], row["saved_at"], row["what"], shed)
+
+    def unread(self) -> list[Unread]:
+        """The common shed, where it cannot be read."""
+        row = self.conn.execute("SELECT number, body FROM shed_revision ORDER BY number DESC LIMIT 1").fetchone()
+        try:
+            if row is not None:
+                read_text(Shed, row["body"])
+        except PlanError as e:
+            i = str(row["number"])
+            away = ("common shed", i) in PutAway(self.conn).every()
+            return [Unread("common shed", i, "", "the common shed", str(e), away, None, row["body"])]
+        return []
 
     def save(self, base: int, shed: Shed) -> ShedHead:
         """Save an edit made from revision ``base``. Raises StaleShed if that is not the newest.

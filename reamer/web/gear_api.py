@@ -73,7 +73,7 @@ def open_gear(plan_id: str) -> PlanGear:
         records, came = desk().gears.records.every(), desk().gears.came(plan_id)
     on = asked_on(plan, gear)
     views = [_told(r.id, r.revision, r.body, gear, on) for r in records]
-    views += [_told("", 0, r, gear, on) for r in came]
+    views += [_told("", 0, r, gear, on) for r in came.records]
     things = [
         ThingGear(
             list=where,

@@ -5,11 +5,32 @@ from __future__ import annotations
 import time
 
 from flask import Response, request
+from pydantic import BaseModel
 
-from reamer.desk.library import Offered, Restored, exchanged, offered, written
+from reamer.desk.library import Offered, Restored, exchanged, offered, put_away, unread, unread_text, written
 from reamer.store.backup import MOST_BYTES
-from reamer.web.base import Body, bp, desk, download, settings
+from reamer.store.unread import UnreadKind
+from reamer.web.base import Body, bp, desk, download, file_name, settings
 from reamer.web.endpoints import Sent, endpoint
+
+
+class UnreadView(BaseModel):
+    """Something stored that cannot be read, in words, and why; ``away``: whether it was put away."""
+
+    kind: UnreadKind
+    id: str
+    plan_id: str
+    told: str
+    why: str
+    away: bool
+
+
+class PutAwayBody(Body):
+    """What is put away, by kind and id, or had back."""
+
+    kind: UnreadKind
+    id: str
+    away: bool
 
 
 class RestoreBody(Body):
@@ -34,3 +55,23 @@ def look_at_backup() -> Offered:
 def restore(body: RestoreBody) -> Restored:
     """Put a backup in the library's place. What was there is kept a day, and had back by its own token."""
     return exchanged(desk(), settings().database, body.token)
+
+
+@endpoint(bp, "GET", "/unreadable", list[UnreadView])
+def list_unreadable() -> list[UnreadView]:
+    """Everything stored that cannot be read, but for plans, which are told in their list."""
+    return [UnreadView(**{k: getattr(u, k) for k in UnreadView.model_fields}) for u in unread(desk())]
+
+
+@endpoint(bp, "POST", "/unreadable", list[UnreadView], PutAwayBody)
+def put_away_unreadable(body: PutAwayBody) -> list[UnreadView]:
+    """Put away what cannot be read, or have it back; it stays stored as it is."""
+    put_away(desk(), body.kind, body.id, body.away)
+    return list_unreadable()
+
+
+@bp.get("/unreadable/file")
+def unreadable_file() -> Response:
+    """The text of something that cannot be read as it is stored, by ``?kind=`` and ``&id=``."""
+    kind, made = request.args.get("kind", ""), request.args.get("id", "")
+    return download(unread_text(desk(), kind, made), "text/plain; charset=utf-8", file_name(f"{kind} {made}", "txt"))

@@ -20,6 +20,7 @@ from reamer.store.documents import NoSuchDocument, StaleDocument
 from reamer.store.handed import NothingHanded
 from reamer.store.plans import NoSuchPlan, NoSuchRevision, NothingToUndo, StaleRevision
 from reamer.store.shed import StaleShed
+from reamer.store.unread import NothingUnread
 
 
 class FieldError(BaseModel):
@@ -101,6 +102,7 @@ MISSING: dict[type[StoreError], str] = {
     NoSuchPlan: "There is no such plan; it may be in the bin.",
     NothingHanded: "Nothing that was handed back has this id.",
     NoSuchDocument: "Nothing in this log or record has this id.",
+    NothingUnread: "Nothing that cannot be read has this id.",
 }
 
 
@@ -153,6 +155,7 @@ def init_app(app: Flask) -> None:
     @app.errorhandler(NoSuchPlan)
     @app.errorhandler(NothingHanded)
     @app.errorhandler(NoSuchDocument)
+    @app.errorhandler(NothingUnread)
     def missing(e: StoreError) -> Response:
         return problem(404, MISSING[type(e)])
 

@@ -2,11 +2,14 @@
 
 import json
 import urllib.request
+from contextlib import closing
 from pathlib import Path
 
 from playwright.sync_api import expect
 
 from reamer.demos import DEMOS, canyon
+from reamer.store.backup import back_up, put_back
+from reamer.store.database import connect
 from tests.browser.harness import Browsing, Server
 from tests.builders import handed_back
 from tests.test_devices import simulated
@@ -228,6 +231,42 @@ class Library(Browsing):
         self.assertEqual(self.titles(), before)
         page.get_by_role("button", name="Undo: have back what was there").click()
         page.get_by_text("No plans yet").wait_for()
+
+    def test_what_cannot_be_read_says_so_and_a_restore_from_elsewhere_is_met(self):
+        page, plan = self.page, self.ids[0]
+        with closing(connect(self.server.database)) as conn:
+            back_up(conn, self.server.database.with_name("was.sqlite3"))
+            conn.execute("INSERT INTO gear VALUES ('g')")
+            conn.execute("INSERT INTO gear_revision VALUES ('g', 1, '', '{\"names\": [\"Blue 60\"], \"kind\": 9}')")
+        self.go(f"plans/{plan}/shed", page)
+        row = page.get_by_test_id("unreadable").get_by_role("listitem")
+        row.get_by_text("The gear record of Blue 60 cannot be read").wait_for()
+        page.get_by_text("What things have been through cannot all be read").first.wait_for()
+        with page.expect_download() as got:
+            row.get_by_role("link", name="Save as it is").click()
+        self.assertIn("Blue 60", Path(got.value.path()).read_text())
+        self.accessible(page, "unreadable")
+        row.get_by_role("button", name="Put it away").click()
+        page.get_by_text("What things have been through cannot all be read").first.wait_for(state="detached")
+        row.get_by_role("button", name="Have it back").click()
+        page.get_by_text("What things have been through cannot all be read").first.wait_for()
+        # From the command line, say, while this page is open: its next edit goes nowhere, and is kept.
+        with closing(connect(self.server.database)) as conn:
+            put_back(conn, self.server.database.with_name("was.sqlite3"))
+        name = page.get_by_label("name", exact=True).first
+        name.fill("Of the other")
+        name.press("Enter")
+        moved = page.get_by_role("dialog", name="The library is another one")
+        moved.wait_for()
+        self.accessible(page, "moved")
+        self.assertEqual(self.server.plan(plan).shed, canyon().shed)
+        moved.get_by_role("button", name="Open what is there now").click()
+        kept = page.get_by_role("dialog").filter(has_text="Edits that could not be sent were kept")
+        kept.wait_for()
+        self.assertEqual(page.get_by_test_id("unreadable").count(), 0)
+        kept.get_by_role("button", name="Drop my edit, show the newest").click()
+        kept.wait_for(state="detached")
+        self.assertEqual(self.server.plan(plan).shed, canyon().shed)
 
 
 class Story(Calling):

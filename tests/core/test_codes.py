@@ -12,6 +12,7 @@ from reamer.core.assess import assess
 from reamer.core.descent.prospect import Known, prospect
 from reamer.core.descent.stations import Stations
 from reamer.core.model import NO_GEAR, Gear, GearRecord
+from reamer.core.plan.gear import NotRead
 from reamer.core.reading import read_model, read_plan
 from reamer.core.rehearsal.rehearsal import rehearsal
 from tests.builders import (
@@ -480,6 +481,7 @@ RECORDS = {
     "gear.out": ("Shortfall", BASE, held({"kind": "retired", "words": "core shot"})),
     "gear.rule": ("Not checked", BASE, held(rules={"days": 9})),
     "gear.look": ("Not checked", BASE, held(rules={"inspect_days": 9})),
+    "gear.unread": ("Not checked", BASE, NotRead("a gear record", None, False)),
     "gear.damage": ("Not checked", BASE, held({"kind": "damaged", "words": "stone on it"})),
     "gear.worn": ("Caution", BASE, held({"kind": "inspected", "found": "worn", "words": "sheath"})),
     "gear.length": ("Shortfall", BASE, held({"kind": "measured", "length_m": 12.0, "method": "tape"})),
@@ -640,13 +642,17 @@ def ahead(data):
     return prospect(context(plan), Stations(), known_).findings
 
 
+def had(record):
+    return Gear(TODAY, unread=(record,)) if isinstance(record, NotRead) else Gear(TODAY, (record,))
+
+
 class Codes(unittest.TestCase):
     def test_every_code_has_its_plan_and_severity(self):
         self.assertEqual({*WAYS, *AHEAD, *THROUGH, *RECORDS}, set(CODES))
         bare = [(c, *x, None) for c, x in (*WAYS.items(), *AHEAD.items(), *THROUGH.items())]
         for code, severity, data, record in (*bare, *((c, *x) for c, x in RECORDS.items())):
             with self.subTest(code):
-                a = assess(read_plan(data), gear=Gear(TODAY, (record,)) if record else NO_GEAR)
+                a = assess(read_plan(data), gear=NO_GEAR if record is None else had(record))
                 found = [f for f in [*a.findings, *(f for d in a.drops for f in d.findings)] if f.code == code]
                 found += [f for f in ahead(data) if f.code == code] if code in AHEAD else []
                 found += [f for f in gone(data) if f.code == code] if code in THROUGH else []

@@ -194,6 +194,7 @@ class OneMoment(Fresh):
             before = one.execute("SELECT count(*) FROM revision").fetchone()[0]
             other.execute("DELETE FROM said")
             other.execute("DELETE FROM revision")
+            other.execute("DELETE FROM plan")
             self.assertEqual(one.execute("SELECT count(*) FROM revision").fetchone()[0], before)
             self.assertEqual(Plans(one).head(made.id).plan, canyon())
         with self.assertRaises(NoSuchPlan):

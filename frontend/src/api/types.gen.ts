@@ -1323,6 +1323,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/unreadable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything stored that cannot be read, but for plans, which are told in their list. */
+        get: operations["list_unreadable"];
+        put?: never;
+        /** Put away what cannot be read, or have it back; it stays stored as it is. */
+        post: operations["put_away_unreadable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2272,7 +2290,8 @@ export interface components {
         };
         /**
          * Content
-         * @description What a library holds. ``unreadable``: titles of plans that cannot be read with this program.
+         * @description What a library holds. ``unreadable``: what of it cannot be read with this program: titles of plans, and other
+         *     documents in words.
          */
         Content: {
             /** Plans */
@@ -5536,6 +5555,21 @@ export interface components {
             retention: components["schemas"]["Retention"] | null;
         };
         /**
+         * PutAwayBody
+         * @description What is put away, by kind and id, or had back.
+         */
+        PutAwayBody: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "gear record" | "descent" | "verdict" | "hand-back" | "common shed" | "records of a file";
+            /** Id */
+            id: string;
+            /** Away */
+            away: boolean;
+        };
+        /**
          * Question
          * @description A question to something found in place: its key, of what kind of thing, in words, and the answer that is good.
          */
@@ -7953,6 +7987,27 @@ export interface components {
             why: string;
         };
         /**
+         * UnreadView
+         * @description Something stored that cannot be read, in words, and why; ``away``: whether it was put away.
+         */
+        UnreadView: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "gear record" | "descent" | "verdict" | "hand-back" | "common shed" | "records of a file";
+            /** Id */
+            id: string;
+            /** Plan Id */
+            plan_id: string;
+            /** Told */
+            told: string;
+            /** Why */
+            why: string;
+            /** Away */
+            away: boolean;
+        };
+        /**
          * Used
          * @description Use outside the log, or of another library's log (``log``: which descent there). ``metres``: ridden or lowered
          *     on it, None where nobody knows.
@@ -8624,6 +8679,7 @@ export type Prospect = components['schemas']['Prospect'];
 export type Pull = components['schemas']['Pull'];
 export type PullTest = components['schemas']['PullTest'];
 export type PullTestAssessment = components['schemas']['PullTestAssessment'];
+export type PutAwayBody = components['schemas']['PutAwayBody'];
 export type Question = components['schemas']['Question'];
 export type Quick = components['schemas']['Quick'];
 export type QuizOption = components['schemas']['QuizOption'];
@@ -8718,6 +8774,7 @@ export type Twin = components['schemas']['Twin'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
 export type Unknown = components['schemas']['Unknown'];
+export type UnreadView = components['schemas']['UnreadView'];
 export type Used = components['schemas']['Used'];
 export type UsedThing = components['schemas']['UsedThing'];
 export type UsualKit = components['schemas']['UsualKit'];
@@ -11588,6 +11645,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Trace"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_unreadable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnreadView"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_away_unreadable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAwayBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnreadView"][];
                 };
             };
             /** @description A problem */

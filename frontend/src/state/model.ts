@@ -97,6 +97,7 @@ export type {
   Trip,
   TripView,
   TwoPosts,
+  UnreadView,
   UsedThing,
   WaterView,
   Webbing,

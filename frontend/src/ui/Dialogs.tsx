@@ -163,7 +163,9 @@ export function Conflict({ onCopied }: { onCopied: (id: string) => void }) {
   const act = (how: "theirs" | "mine" | "copy") => void settle(how).then((copy) => copy && onCopied(copy.id));
   return (
     <Dialog title="This plan was changed somewhere else">
-      <p>{problem.detail} Nothing was overwritten. Saved since:</p>
+      <p>
+        {problem.detail} Nothing was overwritten.{(problem.since ?? []).length > 0 && " Saved since:"}
+      </p>
       <ul className="my-2 list-disc pl-5">
         {(problem.since ?? []).map((r) => (
           <li key={r.number}>

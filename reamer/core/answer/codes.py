@@ -151,6 +151,7 @@ CODES = {
     "party.none": "nobody is in the party",
     "gear.out": "a thing that is used is retired or was condemned",
     "gear.rule": "a thing has reached one of its owner's own rules for retiring it, or may have",
+    "gear.unread": "a record of what things have been through cannot be read",
     "gear.look": "a thing is to be looked over, by its owner's own rule",
     "gear.damage": "damage to a thing, or a fall on it, that nobody has looked at since",
     "gear.worn": "a thing that is used was found worn",

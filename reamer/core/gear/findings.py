@@ -8,14 +8,14 @@ from typing import Any, NamedTuple, cast
 from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context
 from reamer.core.answer.findings import Finding, Fix, Heard, Say, Says, say
-from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.say import Number, Sentence, listed
 from reamer.core.answer.working import Book
 from reamer.core.descent.ledger import carried
 from reamer.core.gear.due import Rule, Status, newest, status
 from reamer.core.gear.totals import uses_of
 from reamer.core.model import Gear, GearRecord, M, Plan, Rope, Tri, Unknown
 from reamer.core.plan.edits import PLAN
-from reamer.core.plan.gear import GEAR_LISTS, GearList, Measured, Retired
+from reamer.core.plan.gear import GEAR_LISTS, GearList, Measured, NotRead, Retired, plainly
 from reamer.core.rope.length import real_length
 
 PART: dict[GearList, str] = {
@@ -27,6 +27,10 @@ PART: dict[GearList, str] = {
     "tethers": "tether",
     "loops": "loop",
 }
+
+
+# How many that cannot be read are told by name.
+TOLD = 3
 
 
 class InUse(NamedTuple):
@@ -77,6 +81,43 @@ def recorded(plan: Plan, gear: Gear) -> tuple[InUse, ...]:
     )
 
 
+def not_read(plan: Plan, gear: Gear) -> tuple[NotRead, ...]:
+    """What cannot be read of what a plan's things may have been through.
+
+    plan: the plan; gear: the records
+    returns: records that are, or may be, of a thing of its shed; logged descents on which a thing that has a record
+        came along, or may have
+    Source: J, our judgement: what cannot be read may say anything.
+    """
+    own = {plainly(thing.name) for where in GEAR_LISTS for thing in getattr(plan.shed, where)}
+    kept = {plainly(thing.name) for thing in recorded(plan, gear)}
+
+    def concerns(u: NotRead) -> bool:
+        among = kept if u.descent else own
+        return bool(among) if u.names is None else bool(among & {plainly(n) for n in u.names})
+
+    return tuple(u for u in gear.unread if concerns(u))
+
+
+def has_been(plan: Plan, gear: Gear) -> bool:
+    """Whether anything is known, or should be, of what a plan's things have been through.
+
+    plan: the plan; gear: the records
+    returns: whether an answer rests on them
+    Source: none, a look-up.
+    """
+    return bool(recorded(plan, gear) or not_read(plan, gear))
+
+
+def _not_read(plan: Plan, gear: Gear) -> Says[None]:
+    """What cannot be read of the records, said once."""
+    found = not_read(plan, gear)
+    if found:
+        told = listed([u.told for u in found[:TOLD]]) + (f" and {len(found) - TOLD} more" if len(found) > TOLD else "")
+        title, why = "What things have been through cannot all be read", "Not read: {told}. It counts for nothing here."
+        yield say("gear.unread", "Not checked", "gear", title, why, told=told)
+
+
 def asked_on(plan: Plan, gear: Gear) -> dt.date | None:
     """The day on which a plan's things are to be good: that of the descent, or today where that is later.
 
@@ -98,8 +139,9 @@ def gear_findings(ctx: Context) -> tuple[Finding, ...]:
     """
     plan, gear, heard = ctx.plan, ctx.gear, Heard()
     on = asked_on(plan, gear)
-    if on is None or not gear.records:
+    if on is None or not (gear.records or gear.unread):
         return ()
+    heard.of(_not_read(plan, gear))
     named = named_in(plan)
     for thing in recorded(plan, gear):
         if thing.id not in named:

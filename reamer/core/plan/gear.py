@@ -173,12 +173,24 @@ class FromLog:
 
 
 @dataclass(frozen=True, slots=True)
+class NotRead:
+    """A record that cannot be read, or a logged descent. ``told``: what it is, in words; ``names``: of which things,
+    None where nobody knows; ``descent``: whether it is a descent."""
+
+    told: str
+    names: tuple[str, ...] | None
+    descent: bool
+
+
+@dataclass(frozen=True, slots=True)
 class Gear:
-    """All records and logged descents there are, and the day on which they are asked; None: nothing is asked."""
+    """All records and logged descents there are, and the day on which they are asked; None: nothing is asked.
+    ``unread``: those of which nothing is known but that they are there."""
 
     on: dt.date | None = None
     records: tuple[GearRecord, ...] = ()
     log: tuple[FromLog, ...] = ()
+    unread: tuple[NotRead, ...] = ()
 
 
 NO_GEAR = Gear()

@@ -3,7 +3,9 @@
 import { useState } from "react";
 import { useHanded, useHome, useHomecoming } from "../../state/home";
 import type { CameHome as Handed, Sentence } from "../../state/model";
+import { useSession } from "../../state/plan";
 import { Said } from "../../ui/Num";
+import { Unreadable } from "../../ui/Unreadable";
 
 const WAYS = { file: "as a file", codes: "read from a screen", room: "from a phone in the room" } as const;
 const STATES = {
@@ -27,6 +29,7 @@ async function shrunk(file: File): Promise<string> {
 }
 
 export function CameHome() {
+  const { view } = useSession();
   const { data } = useHanded();
   const home = useHome();
   const [at, setAt] = useState("");
@@ -39,6 +42,7 @@ export function CameHome() {
         What was found on site and noted on a phone's card. Accepted, it is kept for the log; what is ticked goes into
         the survey too, and is undone with one act.
       </p>
+      <Unreadable kinds={["hand-back"]} plan={view.id} />
       <TakeIn home={home} onTaken={setAt} />
       {home.refused && (
         <p role="alert" className="sev-Shortfall my-2 font-semibold">

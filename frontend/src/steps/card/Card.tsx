@@ -11,6 +11,7 @@ import { useKeys } from "../../ui/keys";
 import { MarkLine } from "../../ui/MarkLine";
 import { Said } from "../../ui/Num";
 import { TabPanel, Tabs } from "../../ui/Tabs";
+import { Unreadable } from "../../ui/Unreadable";
 import { CameHome } from "./CameHome";
 import { GoesAlong } from "./GoesAlong";
 
@@ -89,6 +90,7 @@ export function Card() {
             {drop + 1} · {plan.drops?.[drop]?.name}
           </h1>
         )}
+        {!NOT_CHECKED.includes(which) && <Unreadable kinds={["verdict"]} plan={view.id} />}
         {which === "What goes along" && <GoesAlong />}
         {which === "What came home" && <CameHome />}
         {error && <p role="alert">{error}</p>}

@@ -6,6 +6,7 @@ import type { TripView } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { Said } from "../../ui/Num";
 import { TabPanel, Tabs } from "../../ui/Tabs";
+import { Unreadable } from "../../ui/Unreadable";
 import { Files } from "./Files";
 import { LearntView } from "./Learnt";
 import { TripForm } from "./TripForm";
@@ -39,6 +40,7 @@ export function Log() {
 }
 
 function Descents() {
+  const { view } = useSession();
   const { data, error } = useLog();
   const logging = useLogging();
   const [at, setAt] = useState("");
@@ -52,6 +54,7 @@ function Descents() {
   };
   return (
     <>
+      <Unreadable kinds={["descent"]} plan={view.id} />
       <div className="flex flex-wrap items-center gap-2">
         <input
           type="date"

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api } from "../../api/client";
 import type { Offered } from "../../api/types.gen";
 import { Underway } from "../../ui/Underway";
+import { Unreadable } from "../../ui/Unreadable";
 
 const told = (c: Offered["holds"]) =>
   `${c.plans} plans, ${c.revisions} revisions, ${c.descents} descents in the log, ${c.gear} records of gear` +
@@ -39,6 +40,7 @@ export function Library({ run }: { run: (f: () => Promise<unknown>) => void }) {
   return (
     <section className="mt-8" aria-label="the whole library">
       <h2 className="quiet mb-1 text-[13px]">The whole library: plans, shed, checks, log</h2>
+      <Unreadable />
       <a className="act mr-1" href="/api/backup" download>
         Write a backup
       </a>

@@ -8,6 +8,7 @@ import { setAt } from "../../state/edits";
 import type { Plan, Shed } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { Choose } from "../../ui/fields";
+import { Unreadable } from "../../ui/Unreadable";
 
 type Things = readonly { id: string }[];
 const WORDS: Record<Difference["kind"], string> = {
@@ -62,6 +63,7 @@ export function CommonShed() {
         Kit, own figures and pull tests that all plans can take from. This plan works with its own copy, so it stays as
         it was checked; what the shed has otherwise is listed here.
       </p>
+      <Unreadable kinds={["common shed"]} />
       {query.error && (
         <p role="alert" className="sev-Shortfall">
           {query.error.message}

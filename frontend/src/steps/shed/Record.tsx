@@ -5,10 +5,12 @@ import { shown } from "../../say";
 import { freshId } from "../../state/edits";
 import { type GearEntry, useGear, useKeeping } from "../../state/gear";
 import type { GearRecord, GearView, Rope, Rule, Total } from "../../state/model";
+import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { Choose, Labelled, Typed } from "../../ui/fields";
 import { Num, Said } from "../../ui/Num";
 import { parseTyped } from "../../ui/typed";
+import { Unreadable } from "../../ui/Unreadable";
 import { Lengths } from "./Lengths";
 import { NewEntry } from "./NewEntry";
 
@@ -36,6 +38,7 @@ const RULES = [
 ] as const;
 
 export function Record({ list, item }: { list: List; item: { id: string; name: string } }) {
+  const { view } = useSession();
   const { data, error } = useGear();
   const keeping = useKeeping();
   const [gone, setGone] = useState<{ id: string; revision: number } | null>(null);
@@ -57,6 +60,7 @@ export function Record({ list, item }: { list: List; item: { id: string; name: s
   });
   return (
     <section className="mt-6" aria-label={`record of ${item.name}`}>
+      <Unreadable kinds={["gear record", "records of a file", "descent"]} plan={view.id} />
       {own.length === 0 && (
         <>
           <h3 className="text-[13px] font-bold">Its record</h3>
