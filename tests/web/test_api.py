@@ -595,7 +595,7 @@ class Together(Client):
             if r.rule.startswith("/api/")
             for m in r.methods - {"HEAD", "OPTIONS"}
         }
-        files = {"/api/plans/{plan_id}/file", "/api/openapi.json", "/api/backup"}
+        files = {"/api/plans/{plan_id}/file", "/api/openapi.json", "/api/backup", "/api/unreadable/file"}
         files |= {
             f"/api/plans/{{plan_id}}/revisions/{{revision}}/{f}"
             for f in ("overview.{form}", "card.{form}", "card/pages/{n}.png", "export/{name}")

@@ -77,9 +77,14 @@ class Finding:
     def __post_init__(self) -> None:
         if self.code not in CODES:
             raise KeyError(self.code)
-        about, named = self.subject, self.title.words
+        named = self.title.words
         title = re.sub(r"\{(\w+)\}", lambda m: named.get(m[1], m[0]), self.title.template)
-        object.__setattr__(self, "key", f"{self.code}:{about.drop}:{about.part}:{about.state}:{title}"[:280])
+        object.__setattr__(self, "key", f"{self.about}{title}"[:280])
+
+    @property
+    def about(self) -> str:
+        """What it is about, without its title: how its key begins."""
+        return f"{self.code}:{self.subject.drop}:{self.subject.part}:{self.subject.state}:"
 
 
 @dataclass(slots=True)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import datetime as dt
+import json
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Any, Literal
 
 from reamer.core.answer.codes import SEVERITIES, Severity
 from reamer.core.answer.context import Context, figured
@@ -16,8 +17,8 @@ from reamer.core.descent.prospect import Prospect
 from reamer.core.errors import PlanError
 from reamer.core.plan.plan import Plan
 from reamer.core.plan.record import REASONED, Record, Verdict, VerdictKind
-from reamer.core.rehearsal.rehearsal import ActStep, Rehearsal, Span, StationRun
-from reamer.core.second.rests import Basis, Rests, digest
+from reamer.core.rehearsal.rehearsal import Rehearsal, Span, StationRun
+from reamer.core.second.rests import IN_WORDS, Basis, Rests, digest
 
 ItemKind = Literal["station", "finding", "acts", "act", "gone"]
 ItemState = Literal["open", "agreed", "objected", "accepted", "overruled"]
@@ -156,13 +157,19 @@ def finding_items(basis: Basis, findings: Iterable[Finding]) -> list[Item]:
     made: dict[str, Item] = {}
     for f in findings:
         item = Item(f"finding:{f.key}", "finding", f.subject.drop, f.title, f.reason, f.severity, basis.of_finding(f))
-        had = made.get(item.key)
+        had, worded = made.get(item.key), basis.in_words.get(item.key)
+        basis.word(item.key, lambda f=f: basis.finding_in_words(f))  # type: ignore[misc]
         if had is not None and had.severity is not None:
             worst = min(had, item, key=lambda i: SEVERITIES.index(i.severity or "Note"))
-            both = {k: digest([had.rests.get(k), item.rests.get(k)]) for k in {**had.rests, **item.rests}}
-            item = replace(worst, rests=both)
+            item = replace(worst, rests=_both(had.rests, item.rests))
+            if worded is not None:
+                basis.in_words[item.key] = _both(worded, basis.in_words[item.key])
         made[item.key] = item
     return list(made.values())
+
+
+def _both(one: Rests, other: Rests) -> Rests:
+    return {k: digest([one.get(k), other.get(k)]) for k in {**one, **other}}
 
 
 def station_items(basis: Basis, a: Assessment) -> list[Item]:
@@ -174,11 +181,12 @@ def station_items(basis: Basis, a: Assessment) -> list[Item]:
     """
     made = []
     for d in a.drops:
-        said = [words(s.answer) for s in (d, d.last) if s is not None]
-        rests = {"what is said": digest(said), **basis.of_drop(d.id)}
-        made.append(
-            Item(f"station:{d.id}", "station", d.id, Sentence("{name}", {}, {"name": d.name}), d.answer, None, rests)
-        )
+        states = [s for s in (d, d.last) if s is not None]
+        found = sorted([f.code, f.severity] for f in d.findings)
+        said = [found, basis.figures(*(s.answer for s in states))]
+        rests, key = {"its figures": digest(said), **basis.of_drop(d.id)}, f"station:{d.id}"
+        basis.word(key, lambda s=states: {"what is said": digest([words(x.answer) for x in s])})  # type: ignore[misc]
+        made.append(Item(key, "station", d.id, Sentence("{name}", {}, {"name": d.name}), d.answer, None, rests))
     return made
 
 
@@ -190,41 +198,78 @@ def act_items(basis: Basis, run: StationRun) -> list[Item]:
     Source: none, gathering.
     """
     plan, rests = basis.of_drop(run.drop), dict[str, str]()
-    for part in ("the anchor", "the rope system", "the landing", "the party"):
+    for part in ("the anchor", "the rope system", "the landing", "the party", "names"):
         rests[part] = plan[part]
-    hazards = [[*_hazard(s), s.begin, s.end] for s in run.spans]
-    each = [_act_rests(run, n) for n in range(len(run.steps))]
     title, barred = Sentence("The order of acts at {name}", {}, {"name": run.name}), run.barred
+    key = f"acts:{run.drop}"
     if not run.steps:
         # An empty order is nothing to agree with.
         why = words(barred) if barred is not None else "no system or nobody to go"
         title = Sentence("{name} is not gone through: {why}", {}, {"name": run.name, "why": why.rstrip(".")})
-    whole = {"the acts": digest([e["the act"] for e in each]), HELD: digest([e[HELD] for e in each])}
-    whole = {**whole, "hazards": digest(hazards)} if run.steps else {"what is said": digest(words(title))}
-    items = [Item(f"acts:{run.drop}", "acts", run.drop, title, None, None, {**whole, **rests})]
-    for step, own in zip(run.steps, each, strict=True):
-        items.append(Item(f"act:{run.drop}:{step.key}", "act", run.drop, step.words, None, None, {**own, **rests}))
+        basis.word(key, lambda: {"what is said": digest(words(title))})
+        whole = {"its figures": digest([barred is not None, basis.figures(barred)])}
+        return [Item(key, "acts", run.drop, title, None, None, {**whole, **rests})]
+    each = [_act_rests(basis, run, n) for n in range(len(run.steps))]
+    hazards = [[*_hazard(basis, s), s.begin, s.end] for s in run.spans]
+    whole = {
+        "the order of acts": digest([e["the act itself"] for e in each]),
+        "who is held": digest([e["who is held"] for e in each]),
+        "hazards here": digest(hazards),
+    }
+    basis.word(key, lambda: _acts_in_words(run))
+    items = [Item(key, "acts", run.drop, title, None, None, {**whole, **rests})]
+    for n, (step, own) in enumerate(zip(run.steps, each, strict=True)):
+        key = f"act:{run.drop}:{step.key}"
+        basis.word(key, lambda n=n: _act_in_words(run, n))  # type: ignore[misc]
+        items.append(Item(key, "act", run.drop, step.words, None, None, {**own, **rests}))
     return items
 
 
-def _act_rests(run: StationRun, n: int) -> Rests:
+def _act_rests(basis: Basis, run: StationRun, n: int) -> Rests:
     step, before = run.steps[n], run.steps[n - 1].key if n else ""
-    here = sorted(_hazard(s) for s in run.spans if s.begin <= n + 1 and (s.end == 0 or n + 1 < s.end))
+    here = sorted(_hazard(basis, s) for s in _standing(run, n))
+    own = step.words.words.get("own", "") if step.own else ""
+    pause = [step.pause.looks, step.pause.at] if step.pause is not None else None
+    said = [step.do, step.who, step.what, own, pause, basis.figures(step.words, step.refused)]
     return {
-        "the act": digest([step.do, step.who, step.what, words(step.words), _refused(step)]),
+        "the act itself": digest(said),
         "the act before it": digest(before),
-        HELD: digest([[h.who, words(h.said)] for h in step.held]),
-        "hazards": digest(here),
+        "who is held": digest([[h.who, h.place, h.exposed, h.paths, basis.figures(h.said)] for h in step.held]),
+        "hazards here": digest(here),
     }
 
 
-def _hazard(s: Span) -> list[str]:
-    """A hazard with what happens, how far somebody falls among it."""
-    return [s.key, s.severity, words(s.title), words(s.story)]
+def _standing(run: StationRun, n: int) -> list[Span]:
+    """The hazards that stand after an act, from 0."""
+    return [s for s in run.spans if s.begin <= n + 1 and (s.end == 0 or n + 1 < s.end)]
 
 
-def _refused(step: ActStep) -> str:
-    return words(step.refused) if step.refused is not None else ""
+def _hazard(basis: Basis, s: Span) -> list[Any]:
+    """A hazard by its key, with how far somebody falls."""
+    return [s.key, s.severity, s.happens, json.dumps(basis.figures(s.title, s.story), sort_keys=True)]
+
+
+def _acts_in_words(run: StationRun) -> Rests:
+    """What an order of acts rested on in words."""
+    each = [_act_in_words(run, n) for n in range(len(run.steps))]
+    hazards = [[s.key, s.severity, words(s.title), words(s.story), s.begin, s.end] for s in run.spans]
+    return {
+        "the acts": digest([e["the act"] for e in each]),
+        HELD: digest([e[HELD] for e in each]),
+        "hazards": digest(hazards),
+    }
+
+
+def _act_in_words(run: StationRun, n: int) -> Rests:
+    """What an act rested on in words."""
+    step = run.steps[n]
+    refused = words(step.refused) if step.refused is not None else ""
+    here = sorted([s.key, s.severity, words(s.title), words(s.story)] for s in _standing(run, n))
+    return {
+        "the act": digest([step.do, step.who, step.what, words(step.words), refused]),
+        HELD: digest([[h.who, words(h.said)] for h in step.held]),
+        "hazards": digest(here),
+    }
 
 
 def may_be(item: Item) -> tuple[VerdictKind, ...]:
@@ -236,7 +281,7 @@ def may_be(item: Item) -> tuple[VerdictKind, ...]:
     """
     if item.kind == "gone":
         return ("withdrawn",)
-    if item.kind == "acts" and "the acts" not in item.rests:
+    if item.kind == "acts" and "the order of acts" not in item.rests:
         return ("objected", "withdrawn")
     said: tuple[VerdictKind, ...] = ("agreed", "objected", "withdrawn")
     if item.severity in ACCEPTABLE:
@@ -255,13 +300,13 @@ def second_check(
     returns: stations, findings, orders of acts and acts, then objections to what is no longer there
     Source: J, our judgement: worse input never brings a milder state.
     """
-    basis = Basis(ctx.plan)
+    basis = Basis(ctx.plan, _worded(record))
     own = [*(f for d in a.drops for f in d.findings), *a.findings]
     findings = [*own, *ahead.findings, *got.findings]
     items = [*station_items(basis, a), *finding_items(basis, findings)]
     for run in runs:
         items += act_items(basis, run)
-    last = _last(record)
+    last = _follow(_last(record), findings)
     looked = [_looked(basis, i, last.pop(i.key, {})) for i in items]
     looked += _objections(basis, last)
     people = dict.fromkeys(m.by for x in looked for m in x.marks if m.holds)
@@ -287,9 +332,10 @@ def standing(
     """
     if not record.verdicts:
         return Standing(0, {}, {}, tally_of(ctx.plan, a, ahead, acts, ()))
-    basis, last = Basis(ctx.plan), _last(record)
+    basis, last = Basis(ctx.plan, _worded(record)), _last(record)
     own = [*(f for d in a.drops for f in d.findings), *a.findings]
     findings = [*own, *(ahead or ()), *(acts or ())]
+    last = _follow(last, findings)
     items = finding_items(basis, [f for f in findings if f"finding:{f.key}" in last])
     looked = [_looked(basis, i, last.pop(i.key)) for i in items]
     # What else is objected to is counted, whatever it is of: an act, a station, or a finding of another step.
@@ -299,11 +345,32 @@ def standing(
     return Standing(len(record.verdicts), kept, counts_of(ctx.plan, own, looked), tally)
 
 
+def _worded(record: Record) -> frozenset[str]:
+    """The items of which a verdict rests on words, as those did that are older."""
+    return frozenset(v.item for v in record.verdicts if set(v.rests) & set(IN_WORDS))
+
+
 def _last(record: Record) -> dict[str, dict[str, Verdict]]:
     """By item what each person last said of it."""
     made: dict[str, dict[str, Verdict]] = {}
     for v in record.verdicts:
         made.setdefault(v.item, {})[v.by.casefold()] = v
+    return made
+
+
+def _follow(last: dict[str, dict[str, Verdict]], findings: Sequence[Finding]) -> dict[str, dict[str, Verdict]]:
+    """What was said of a finding that is only titled otherwise now is said of that: the one finding of the same code
+    about the same. Whether it still holds is asked of what it rests on."""
+    here, about = {f"finding:{f.key}" for f in findings}, dict[str, set[str]]()
+    for f in findings:
+        about.setdefault(f"finding:{f.about}", set()).add(f"finding:{f.key}")
+    made = dict(last)
+    for key in last:
+        if key in here or not key.startswith("finding:"):
+            continue
+        found = [keys for start, keys in about.items() if key.startswith(start)]
+        if len(found) == 1 and len(found[0]) == 1 and not found[0] & set(made):
+            made[found[0].pop()] = made.pop(key)
     return made
 
 
@@ -381,7 +448,7 @@ def counts_of(plan: Plan, findings: Iterable[Finding], looked: Sequence[Looked])
 
 def _looked(basis: Basis, item: Item, by: dict[str, Verdict]) -> Looked:
     marks = tuple(
-        Mark(v.by, v.at, v.verdict, v.remark, v.revision, basis.changed(v.rests, item.rests))
+        Mark(v.by, v.at, v.verdict, v.remark, v.revision, basis.changed(v.rests, item.rests, item.key))
         for v in by.values()
         if v.verdict != "withdrawn"
     )

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterator
+from collections.abc import Callable, Collection, Iterator
 from functools import cached_property
 from typing import Any
 
 from reamer.core.answer.findings import Finding
-from reamer.core.answer.say import words
+from reamer.core.answer.say import Sentence, spoken, words
 from reamer.core.model import SHED_LISTS, Plan
 
 Rests = dict[str, str]
@@ -26,7 +26,8 @@ THROUGH = {"order and backups": ("order", "backups", "stowed"), "changes of the 
 SYSTEM = ("system", "pulled_lies", "threaded", "run_through", "serves")
 SURVEY = {"the section": ("section",), "the landing": ("landing",), "the rock": ("rock", "cracks")}
 KIT, PEOPLE, CHOICES = "kit", ("the party",), ("margin and schools", "own figures")
-EVERYTHING = (*SURVEY, *STATION, *THROUGH, "the rope system", "the way on", KIT, *PEOPLE, *CHOICES)
+WATCH = "limits of water and weather"
+EVERYTHING = (*SURVEY, *STATION, *THROUGH, "the rope system", "the way on", WATCH, KIT, *PEOPLE, *CHOICES)
 NOT_ACTS = tuple(x for x in EVERYTHING if x != "changes of the acts")
 # What a finding rests on by the first word of its code; whatever is not named here rests on everything.
 BY_CODE = {
@@ -50,12 +51,60 @@ def digest(content: Any) -> str:
     return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 
+# What verdicts rested on, in words, before that was told by codes, figures and keys: those stay as long as the words.
+IN_WORDS = ("what is said", "the act", "the acts", "who is held by what", "hazards")
+# What took the place of those.
+BY_FIGURES = ("its figures", "the act itself", "the order of acts", "who is held", "hazards here")
+# What an older verdict may not know of: it is not open again for that alone.
+LATER = ("names", WATCH)
+
+
 class Basis:
     """A plan's parts as digests, each worked out once."""
 
-    def __init__(self, plan: Plan) -> None:
+    def __init__(self, plan: Plan, worded: Collection[str] = ()) -> None:
+        """worded: keys of items of which a verdict rests on words."""
         self.plan = plan
+        self.worded = worded
+        self.in_words: dict[str, Rests] = {}
         self._drops: dict[str, Rests] = {}
+        self._found: dict[str, list[str]] = {}
+
+    def word(self, key: str, make: Callable[[], Rests]) -> None:
+        """Keep what an item rests on in words, where a verdict on it does."""
+        if key in self.worded:
+            self.in_words[key] = make()
+
+    @cached_property
+    def names(self) -> list[tuple[str, str]]:
+        """The names of everything in the plan with their keys, the longest first."""
+        named = [(name, key) for key, (name, _) in self.shed.items()]
+        named += [(p.name, f"party/{p.id}") for p in self.plan.party]
+        named += [(d.name, f"drops/{d.id}") for d in self.plan.drops]
+        return sorted(((n, k) for n, k in named if n), key=lambda x: (-len(x[0]), x))
+
+    def figures(self, *said: Sentence | None) -> list[Any]:
+        """What sentences say apart from their wording: figures as they are told, things by their keys, ends."""
+        made: list[Any] = []
+        for s in said:
+            if s is None:
+                made.append(None)
+                continue
+            numbers = {k: spoken(n) for k, n in s.numbers.items()}
+            made.append([numbers, {k: keys for k, v in s.words.items() if (keys := self._keys(v))}])
+        return made
+
+    def _keys(self, text: str) -> list[str]:
+        """The things that a text names, by their keys; a text as short as an end is one."""
+        found = self._found.get(text)
+        if found is None:
+            made, rest = [text] if len(text) <= 2 else [], text
+            for name, key in self.names:
+                if name in rest:
+                    made.append(key)
+                    rest = rest.replace(name, "\0")
+            found = self._found[text] = sorted(made)
+        return found
 
     @cached_property
     def shed(self) -> dict[str, tuple[str, Any]]:
@@ -99,7 +148,10 @@ class Basis:
             made["the anchor"] = digest([made["the anchor"], anchors])
             made["the rope system"] = digest([{k: s[k] for k in SYSTEM} for s in station["states"]])
             made["the way on"] = digest([data["onward"], data["escape"]])
+            made[WATCH] = digest(data["watch"])
             kit = self._kit([data["section"], station])
+            people = [p.name for p in self.plan.party]
+            made["names"] = digest([data["name"], [self.shed[key][0] for key in kit], people])
             made |= {key: digest(self.shed[key][1]) for key in kit}
             self._drops[drop_id] = {**made, **self.whole}
         return self._drops[drop_id]
@@ -117,12 +169,18 @@ class Basis:
         }
         made |= {f"drop/{d.id}": digest([self.of_drop(d.id)[p] for p in parts]) for d in plan.drops}
         kit = {key: content for key, (_, content) in self.shed.items()}
-        return {**made, "the kit in the shed": digest(kit), **self.whole}
+        names = [[n for n, _ in self.shed.values()], [d.name for d in plan.drops], [p.name for p in plan.party]]
+        return {**made, "the kit in the shed": digest(kit), "names": digest(names), **self.whole}
+
+    def finding_in_words(self, finding: Finding) -> Rests:
+        """What a finding rested on in words."""
+        said = [finding.severity, words(finding.title), words(finding.reason), list(finding.drops)]
+        return {"what is said": digest(said)}
 
     def of_finding(self, finding: Finding) -> Rests:
         """What a finding rests on: its own words, and the parts of the plan that it is about."""
-        said = [finding.severity, words(finding.title), words(finding.reason), list(finding.drops)]
-        made = {"what is said": digest(said)}
+        said = [finding.code, finding.severity, list(finding.drops), self.figures(finding.title, finding.reason)]
+        made = {"its figures": digest(said)}
         drops = [finding.subject.drop] if finding.subject.drop else list(finding.drops)
         known = {d.id for d in self.plan.drops}
         wanted = BY_CODE.get(finding.code.partition(".")[0], EVERYTHING)
@@ -131,6 +189,11 @@ class Basis:
         for drop_id in (d for d in drops if d in known):
             parts = self.of_drop(drop_id)
             mine = {p: of for p, of in parts.items() if p in wanted or ("/" in p and KIT in wanted)}
+            # Told apart from what verdicts that are older rest on.
+            for p in LATER:
+                mine.pop(p, None)
+                if p == "names" or p in wanted:
+                    made[p] = digest([made.get(p), parts[p]])
             whole = {p: of for p, of in mine.items() if p in self.whole}
             made |= mine if len(drops) == 1 else {f"drop/{drop_id}": digest(mine), **whole}
         return made
@@ -145,8 +208,12 @@ class Basis:
             return self.shed[part][0] if part in self.shed else f"{part.partition('/')[2]}, which is gone"
         return part
 
-    def changed(self, before: Rests, now: Rests) -> tuple[str, ...]:
-        """What differs between what an item rested on and what it rests on now, in words."""
+    def changed(self, before: Rests, now: Rests, key: str = "") -> tuple[str, ...]:
+        """What differs between what an item rested on and what it rests on now, in words; key: the item's."""
+        if set(before) & set(IN_WORDS):
+            worded = self.in_words.get(key, {})
+            now = {**{p: of for p, of in now.items() if p not in BY_FIGURES}, **worded}
+            now = {p: of for p, of in now.items() if p in before or p not in LATER}
         parts = [p for p in (*now, *(b for b in before if b not in now)) if before.get(p) != now.get(p)]
         return tuple(dict.fromkeys(self.named(p) for p in parts))
 
