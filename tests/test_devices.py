@@ -250,6 +250,9 @@ class Listening(unittest.TestCase):
             self.assertIn(why, self.ended(self.link(*sends)))
         with mock.patch.object(linked, "HELLO", 0.2):
             self.assertIn("does not say what it is", self.ended(self.link(b"")))
+            # A byte at a time and never a line's end.
+            drip = [lambda _: time.sleep(0.02) or b"{"] * 100
+            self.assertIn("does not say what it is", self.ended(self.link(*drip)))
         with socket.create_server(("127.0.0.1", 0)) as nobody:
             port = nobody.getsockname()[1]
         made = Link("rangefinder", port)

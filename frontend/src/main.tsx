@@ -14,6 +14,15 @@ const Reference = lazy(() => import("./steps/reference/Reference").then((m) => (
 const Guide = lazy(() => import("./steps/reference/Guide").then((m) => ({ default: m.Guide })));
 const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } });
 
+// A page that stayed open while Reamer was replaced asks for parts that are no longer there: it begins anew, once.
+window.addEventListener("vite:preloadError", (e) => {
+  const last = Number(sessionStorage.getItem("began anew") ?? 0);
+  if (Date.now() - last < 10_000) return;
+  e.preventDefault();
+  sessionStorage.setItem("began anew", String(Date.now()));
+  window.location.reload();
+});
+
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
     <QueryClientProvider client={client}>

@@ -110,7 +110,7 @@ class Kept:
     and the rope systems compared at them. An edit of one drop then assesses that drop again, and what is said of the
     plan as a whole."""
 
-    def __init__(self, most: int = 1500) -> None:
+    def __init__(self, most: int = 600) -> None:
         self.assessed: Shelf[DropAssessment] = Shelf(most)
         self.compared: Shelf[Comparison] = Shelf(most // 5)
         self._texts: OrderedDict[int, tuple[Drop, str]] = OrderedDict()

@@ -109,9 +109,11 @@ def _whole(path: Path) -> Iterator[None]:
     """A file that is written whole, or is not there."""
     try:
         yield
-    except BaseException:
+    except BaseException as e:
         for left in (path, *path.parent.glob(f"{path.name}-*")):
             left.unlink(missing_ok=True)
+        if isinstance(e, OSError):
+            raise PlanError("file", f"it cannot be kept beside the library: {e.strerror or e}") from None
         raise
 
 

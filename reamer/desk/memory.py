@@ -120,6 +120,15 @@ def _drops(found: Assessed | Plan) -> int:
     return 1 + len(plan.drops)
 
 
+@dataclass(frozen=True, slots=True)
+class UnderWay:
+    """How far something is that takes long: what is being done, and of how many stations."""
+
+    what: str
+    done: int
+    of: int
+
+
 class Memory:
     """What one process keeps. Everything is by content; of a library's records, which only grow, by the library and how
     many there are."""
@@ -137,6 +146,7 @@ class Memory:
         self.runs: Shelf[Play] = Shelf(self.MOST_RUNS)
         self.rehearsed: Shelf[Rehearsal] = Shelf(self.MOST_RUNS)
         self.papers: Shelf[bytes] = Shelf(4)
+        self.working: dict[str, UnderWay] = {}
         self._asked: dict[str, object] = {}
 
     def plan(self, text: str) -> Plan:

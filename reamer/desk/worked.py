@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cached_property
+from math import isqrt
 
 from reamer.core.answer.context import Context, context
 from reamer.core.assess import Assessment, assess_by_parts
 from reamer.core.descent.prospect import Known, Prospect, prospect
+from reamer.core.descent.sets import Cancelled
 from reamer.core.errors import PlanError
 from reamer.core.gear.findings import has_been
 from reamer.core.model import Drop, Gear, Plan, Record
 from reamer.core.rehearsal.play import Play
-from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun, gone_through, rehearsal, station_run
+from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun, gone_through, hazards_at, rehearsal, station_run
 from reamer.core.rehearsal.stage import same_but_drops
 from reamer.core.second.check import Checked, Standing, second_check, standing
-from reamer.desk.memory import Assessed, Been, Going, Memory, always, digest
+from reamer.desk.memory import Assessed, Been, Going, Memory, UnderWay, always, digest
 from reamer.formats.card import Answers
 
 
@@ -37,6 +40,10 @@ def basis(plan: Plan, text: str, through: Been, record: Record | None = None, sa
     said: a key of the record."""
     used = through if has_been(plan, through.gear) else Been()
     return Basis(plan, used.gear, record or Record(), f"{digest(text)} {used.key}", said)
+
+
+# Stations times people twice over: about what a minute's work and half a gigabyte is.
+MOST_GONE_THROUGH = 30_000
 
 
 class Worked:
@@ -94,16 +101,47 @@ class Worked:
     def play(self) -> Play:
         """The plan gone through act by act; what is alike in the last that was is taken over."""
 
+        stations, people = len(self.plan.drops), len(self.plan.party)
+        if stations * people**2 > MOST_GONE_THROUGH:
+            why = f"{stations} stations with {people} people are more than are gone through act by act"
+            most = isqrt(MOST_GONE_THROUGH // stations)
+            raise PlanError("party", f"{why}; with {stations} stations at most {most} people")
+
         def make() -> Play:
             last = self.memory.runs.last(lambda p: same_but_drops(p.scene.plan, self.plan))
-            return gone_through(self.ctx, self.a.drops, last)
+            with self._under_way("going through the acts") as step:
+                return gone_through(self.ctx, self.a.drops, last, step)
 
         return self.memory.runs.of(self.of.key, make, self.going)
+
+    @contextmanager
+    def _under_way(self, what: str) -> Iterator[Callable[[int], None]]:
+        """Something that goes from station to station: how far it is can be asked, and it ends where it is no longer
+        wanted. Gives what is to be called before each."""
+
+        def step(k: int) -> None:
+            if not self.going():
+                raise Cancelled
+            self.memory.working[self.of.key] = UnderWay(what, k, len(self.plan.drops))
+
+        try:
+            yield step
+        finally:
+            self.memory.working.pop(self.of.key, None)
 
     @property
     def rehearsal(self) -> Rehearsal:
         """What is to be said of it; what ends a hazard is asked of it."""
-        return self.memory.rehearsed.of(self.of.key, lambda: rehearsal(self.ctx, self.play, mend=False), self.going)
+        play = self.play
+
+        def make() -> Rehearsal:
+            with self._under_way("looking for hazards") as step:
+                for k in range(len(self.plan.drops)):
+                    step(k)
+                    hazards_at(self.ctx, play, k)
+            return rehearsal(self.ctx, play, mend=False)
+
+        return self.memory.rehearsed.of(self.of.key, make, self.going)
 
     def run(self, drop_id: str) -> StationRun:
         """One station act by act."""
@@ -112,7 +150,12 @@ class Worked:
     @property
     def runs(self) -> tuple[StationRun, ...]:
         """Every station act by act."""
-        return tuple(station_run(self.ctx, self.play, k) for k in range(len(self.plan.drops)))
+        made = list[StationRun]()
+        with self._under_way("writing the acts down") as step:
+            for k in range(len(self.plan.drops)):
+                step(k)
+                made.append(station_run(self.ctx, self.play, k))
+        return tuple(made)
 
     @property
     def standing(self) -> Standing:

@@ -123,11 +123,12 @@ class Link:
         """Listen until it is over; why it is."""
         rest = b""
         while not self._over.is_set():
+            # Whatever drips in: without a whole line it says nothing.
+            if self.hello is None and time.monotonic() - self._last > HELLO:
+                return "it does not say what it is"
             try:
                 piece = sock.recv(65536)
             except TimeoutError:
-                if self.hello is None and time.monotonic() - self._last > HELLO:
-                    return "it does not say what it is"
                 continue
             except OSError as e:
                 return f"the connection broke: {e.strerror or e}"

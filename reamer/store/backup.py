@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import sqlite3
-from contextlib import closing
+from collections.abc import Iterable
+from contextlib import closing, suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from reamer.core.errors import PlanError
-from reamer.store.database import MIGRATIONS, connect, migrate, transaction
+from reamer.store.database import MIGRATIONS, connect, migrate, transaction, trouble
 from reamer.store.gear import Gears
 from reamer.store.handed import Homecomings
 from reamer.store.log import Log
@@ -51,17 +52,24 @@ def back_up(conn: sqlite3.Connection, out: Path) -> None:
     """Write the library as one file, whole even while it is being written to.
 
     conn: the library; out: the file, replaced if it is there
+    raises: PlanError naming the file where it cannot be written; then nothing of it is left
     """
     made = out.with_name(f"{out.name}.part")
-    made.unlink(missing_ok=True)
-    target = sqlite3.connect(made)
     try:
-        conn.backup(target)
-        # One file, with no log beside it.
-        target.execute("PRAGMA journal_mode = DELETE")
+        made.unlink(missing_ok=True)
+        with closing(sqlite3.connect(made)) as target:
+            conn.backup(target)
+            # One file, with no log beside it.
+            target.execute("PRAGMA journal_mode = DELETE")
+        made.replace(out)
+    except (sqlite3.Error, OSError) as e:
+        why = trouble(e) if isinstance(e, sqlite3.Error) else f"{e.strerror}."
+        raise PlanError("", f"the backup {out.name} cannot be written: {why}") from None
     finally:
-        target.close()
-    made.replace(out)
+        # Half of one is none.
+        for left in (made, made.with_name(f"{made.name}-journal")):
+            with suppress(OSError):
+                left.unlink(missing_ok=True)
 
 
 def look(path: Path) -> Content:
@@ -73,7 +81,9 @@ def look(path: Path) -> Content:
     """
     if path.stat().st_size > MOST_BYTES:
         raise PlanError("file", f"it is larger than {MOST_BYTES // 10**6:,} MB")
-    if path.read_bytes()[:16] != b"SQLite format 3\0":
+    with path.open("rb") as file:
+        head = file.read(16)
+    if head != b"SQLite format 3\0":
         raise PlanError("file", "it is no backup of Reamer's")
     try:
         conn = connect(path)
@@ -112,15 +122,22 @@ def _same_tables(conn: sqlite3.Connection) -> None:
             if not step.is_file():
                 raise PlanError("file", "it was written by a newer program; use that one")
             own.executescript(step.read_text(encoding="utf-8"))
-        schema = "SELECT type, name, tbl_name FROM sqlite_master WHERE name NOT LIKE 'sqlite_%' ORDER BY name"
+        # Keys and checks stand in what a table was made by; how it is spaced says nothing.
+        schema = "SELECT type, name, tbl_name, sql FROM sqlite_master WHERE name NOT LIKE 'sqlite_%' ORDER BY name"
         columns = (
             "SELECT m.name, c.name, c.type FROM sqlite_master m, pragma_table_info(m.name) c WHERE m.type = 'table'"
         )
         for asked in (schema, f"{columns} AND m.name NOT LIKE 'sqlite_%' ORDER BY 1, c.cid"):
-            if [tuple(r) for r in conn.execute(asked)] != [tuple(r) for r in own.execute(asked)]:
+            if _spaced(conn.execute(asked)) != _spaced(own.execute(asked)):
                 raise PlanError("file", "it is no backup of Reamer's")
+        if conn.execute("PRAGMA page_size").fetchone()[0] != own.execute("PRAGMA page_size").fetchone()[0]:
+            raise PlanError("file", "it is laid out in pages of another size than Reamer's")
     finally:
         own.close()
+
+
+def _spaced(rows: Iterable[sqlite3.Row]) -> list[tuple[str, ...]]:
+    return [tuple(" ".join(str(x).split()) for x in r) for r in rows]
 
 
 def _has(conn: sqlite3.Connection, table: str) -> bool:

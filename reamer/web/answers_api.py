@@ -25,6 +25,7 @@ from reamer.core.station.comparison import Comparison
 from reamer.core.station.drop import assess_drop, compare_patterns, pull_curve
 from reamer.core.station.state import DropAssessment
 from reamer.desk import saves
+from reamer.desk.memory import UnderWay
 from reamer.desk.papers import sheet
 from reamer.figures.station import cutaway
 from reamer.web.base import Body, bp, desk, figure, in_units, memory
@@ -194,6 +195,12 @@ def open_school(plan_id: str, revision: int, key: str) -> School:
     if not key or not made:
         raise PlanError("key", f"no such question {key[:40]!r}")
     return made[0]
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/working", UnderWay | None)
+def open_working(plan_id: str, revision: int) -> UnderWay | None:
+    """How far what takes long of a revision is, None while nothing does."""
+    return memory().working.get(desk().at(plan_id, revision).of.key)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/check", Checked)

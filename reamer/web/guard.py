@@ -38,9 +38,9 @@ def init_app(app: Flask, settings: Settings) -> None:
             and request.headers.get("Sec-Fetch-Mode") == "navigate"
             and not request.path.startswith("/api/")
         )
-        if (origin is not None and origin not in origins) or (
-            request.headers.get("Sec-Fetch-Site") == "cross-site" and not followed
-        ):
+        # Another port of this machine is the same site, and another page.
+        foreign = request.headers.get("Sec-Fetch-Site") in ("cross-site", "same-site")
+        if (origin is not None and origin not in origins) or (foreign and not followed):
             return problem(403, "Origin: requests from other pages are refused.")
         # A file is no JSON; neither kind can be sent from another page unasked.
         sent = sent_to(request.endpoint)

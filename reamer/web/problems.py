@@ -7,6 +7,7 @@ import logging
 import sqlite3
 from dataclasses import asdict, dataclass
 from http import HTTPStatus
+from pathlib import Path
 
 from flask import Flask, Response, request
 from pydantic import BaseModel
@@ -166,6 +167,12 @@ def init_app(app: Flask) -> None:
     @app.errorhandler(sqlite3.Error)
     def database(e: sqlite3.Error) -> Response:
         return problem(503, f"Nothing was saved: {trouble(e)}")
+
+    @app.errorhandler(OSError)
+    def file(e: OSError) -> Response:
+        name = Path(str(e.filename)).name if e.filename else "a file"
+        logging.getLogger("reamer").warning("%s: %s", e.filename, e.strerror)
+        return problem(503, f"Nothing was saved: {name} cannot be read or written: {e.strerror or e}.")
 
     @app.errorhandler(RequestEntityTooLarge)
     def large(_: RequestEntityTooLarge) -> Response:

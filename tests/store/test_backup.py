@@ -10,14 +10,27 @@ import tempfile
 import threading
 import unittest
 from pathlib import Path
+from unittest import mock
 
 from reamer.core.errors import PlanError
 from reamer.demos import DEMOS
 from reamer.store.backup import back_up, content, generation, look, put_back
 from reamer.store.database import connect, migrate
 from reamer.store.plans import Plans
+from reamer.store.search import Search
 from reamer.web import create_app
 from reamer.web.settings import Settings
+
+KIND = "application/vnd.sqlite3"
+# The same tables and columns, of which other things are true.
+WITHOUT_CHECK = (
+    "PRAGMA writable_schema = ON",
+    "UPDATE sqlite_master SET sql = replace(sql, 'CHECK (kind IN (''edit'', ''undo'', ''redo''))', '')",
+)
+WITHOUT_KEY = (
+    "PRAGMA writable_schema = ON",
+    "UPDATE sqlite_master SET sql = replace(sql, 'REFERENCES plan (id)', '') WHERE name = 'verdict'",
+)
 
 
 class Backup(unittest.TestCase):
@@ -74,6 +87,15 @@ class Backup(unittest.TestCase):
         self.client.post("/api/restore", json={"token": made["before"]})
         self.assertEqual([p["id"] for p in self.client.get("/api/plans").json], [new])
 
+    def in_larger_pages(self, file):
+        path = self.folder / "pages.sqlite3"
+        path.write_bytes(file)
+        with contextlib.closing(sqlite3.connect(path)) as conn:
+            conn.execute("PRAGMA journal_mode = DELETE")
+            conn.execute("PRAGMA page_size = 8192")
+            conn.execute("VACUUM")
+        return path.read_bytes()
+
     def test_what_is_no_backup_is_refused_and_nothing_is_changed(self):
         file, before = self.client.get("/api/backup").data, self.bits()
 
@@ -96,6 +118,9 @@ class Backup(unittest.TestCase):
             (changed("CREATE VIEW v AS SELECT 1"), "views"),
             (changed("INSERT INTO migration VALUES ('9999_later.sql', '')"), "newer program"),
             (changed("DELETE FROM plan"), "belongs to no plan"),
+            (self.in_larger_pages(file), "another size"),
+            (changed(*WITHOUT_CHECK), "no backup"),
+            (changed(*WITHOUT_KEY), "no backup"),
         ):
             self.assertIn(words, self.look(data, 422)["detail"])
         for token in ("", "../t", "0" * 16):
@@ -185,6 +210,34 @@ class Backup(unittest.TestCase):
             store.save(plan, other.revision, other.plan.model_copy(update={"drops": other.plan.drops[:2]}))
         got = self.client.get(f"/api/plans/{plan}").json
         self.assertEqual((len(got["plan"]["drops"]), len(got["assessment"]["drops"])), (2, 2))
+
+    def test_a_disk_that_is_full_is_one_sentence_and_nothing_half_is_left(self):
+        """A file can grow to 40 kB and no further, as on a disk that is nearly full."""
+        out, was = self.folder / "full" / "b.sqlite3", self.bits()
+        out.parent.mkdir()
+        full = "import resource, sys; resource.setrlimit(resource.RLIMIT_FSIZE, (40000, 40000));"
+        command = f"{full} from reamer.cli import main; sys.exit(main(sys.argv[1:]))"
+        args = ["backup", "--database", str(self.folder / "t.sqlite3"), "--out", str(out)]
+        got = subprocess.run([sys.executable, "-c", command, *args], capture_output=True, text=True)
+        self.assertEqual((got.returncode, len(got.stderr.splitlines())), (2, 1), got.stderr)
+        self.assertIn("the backup b.sqlite3 cannot be written", got.stderr)
+        self.assertEqual(list(out.parent.iterdir()), [])
+
+        client = self.client
+        with mock.patch("reamer.desk.library.os.chmod", side_effect=OSError(28, "No space left on device")):
+            got = client.post("/api/restore/look", data=b"x", content_type=KIND)
+        self.assertEqual((got.status_code, got.json["errors"][0]["field"]), (422, "file"))
+        self.assertIn("No space left", got.json["detail"])
+        self.assertEqual(list((self.folder / "restores").iterdir()), [])
+        self.assertTrue(client.get("/api/search?q=long").json["hits"])
+        with mock.patch.object(Search, "refresh", side_effect=sqlite3.OperationalError("database or disk is full")):
+            self.assertTrue(client.get("/api/search?q=long").json["hits"])
+        with mock.patch("reamer.desk.library.put_back", side_effect=OSError(5, "Input/output error", "x.sqlite3")):
+            token = self.look(client.get("/api/backup").data)["token"]
+            with self.assertLogs("reamer", "WARNING"):
+                got = client.post("/api/restore", json={"token": token})
+        self.assertEqual((got.status_code, "x.sqlite3" in got.json["detail"]), (503, True))
+        self.assertEqual(self.bits(), was)
 
     def test_from_the_command_line(self):
         def run(*more):

@@ -442,6 +442,11 @@ class Refusals(Client):
         with self.http.get("/plans/x/rig", headers=followed) as page:
             self.assertEqual(page.status_code, 200)
         self.refused(self.http.get("/api/plans", headers=followed), 403)
+        # Nor does a page on another port of this machine make it write a file.
+        for path in (self.url("/file"), "/api/backup", self.url("/revisions/1/overview.svg")):
+            for mode in ("navigate", "no-cors"):
+                near = {"Sec-Fetch-Site": "same-site", "Sec-Fetch-Mode": mode}
+                self.refused(self.http.get(path, headers=near), 403)
 
 
 class NothingFallsOver(Client):

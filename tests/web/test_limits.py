@@ -7,6 +7,7 @@ import socket
 import sqlite3
 import tempfile
 import threading
+import time
 import unittest
 from contextlib import ExitStack, closing
 from pathlib import Path
@@ -125,6 +126,47 @@ class Limits(unittest.TestCase):
                     made.sendall(b"GET / HTTP/1.1\r\nHost:")
             status, said = self.ask("GET", path, port=self.second)
             self.assertEqual((status, b"<title>" in said), (200, True))
+
+    def test_what_takes_long_says_how_far_it_is_and_ends_when_nobody_waits(self):
+        """Twenty people down many stations: gone through for whoever waits, and no longer when they have left."""
+        plan = gully().model_dump(mode="json")
+        person = plan["party"][0]
+        plan["drops"] = [{**d, "id": f"s{n}"} for n, d in enumerate(plan["drops"][:1] * 40)]
+        plan["party"] = [{**person, "id": f"p{n}", "name": f"P{n}"} for n in range(20)]
+        made = self.ask("POST", "/api/plans", {"source": {"kind": "file", "plan": plan}})[1]
+        at = f"/api/plans/{made['id']}/revisions/1"
+        working = self.app.extensions["memory"].working
+        with socket.create_connection(("127.0.0.1", self.port), 30) as raw:
+            raw.sendall(f"GET {at}/rehearsal HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\n\r\n".encode())
+            self.until(lambda: any(w.done > 1 for w in working.values()))
+            status, said = self.ask("GET", f"{at}/working")
+            self.assertEqual((status, said["of"]), (200, 40), said)
+            # Beside it small things are answered.
+            self.assertEqual(self.ask("GET", "/api/search?q=x")[0], 200)
+        self.until(lambda: not working)
+        self.assertIsNone(self.app.extensions["memory"].rehearsed.last(lambda _: True))
+        self.assertEqual(self.ask("GET", f"{at}/working"), (200, None))
+
+    def test_more_than_is_gone_through_is_refused_by_what_is(self):
+        plan = gully().model_dump(mode="json")
+        person = plan["party"][0]
+        plan["drops"] = [{**d, "id": f"s{n}"} for n, d in enumerate(plan["drops"][:1] * 30)]
+        plan["party"] = [{**person, "id": f"p{n}", "name": f"P{n}"} for n in range(32)]
+        made = self.ask("POST", "/api/plans", {"source": {"kind": "file", "plan": plan}})[1]
+        for what in ("rehearsal", "check", "card.pdf"):
+            status, said = self.ask("GET", f"/api/plans/{made['id']}/revisions/1/{what}")
+            self.assertEqual(status, 422, said)
+            self.assertIn("with 30 stations at most 31 people", said["detail"])
+        # It stands as not gone through, never as good.
+        self.assertTrue(self.ask("GET", f"/api/plans/{made['id']}")[1]["standing"]["tally"]["acts"]["pending"])
+
+    def until(self, so):
+        """Wait for what comes about by itself."""
+        for _ in range(600):
+            if so():
+                return
+            time.sleep(0.05)
+        self.fail("it did not come about in half a minute")
 
 
 if __name__ == "__main__":

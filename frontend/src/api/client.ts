@@ -57,6 +57,7 @@ import type {
   Trip,
   TripView,
   Twin,
+  UnderWay,
   UnreadView,
   UsualKit,
   WaterView,
@@ -227,11 +228,13 @@ export const api = {
       "GET",
       `/plans/${id}/revisions/${revision}/adoption?ropes=${ropes.map(encodeURIComponent).join(",")}`,
     ),
+  working: (id: string, revision: number) => call<UnderWay | null>("GET", `/plans/${id}/revisions/${revision}/working`),
   check: (id: string, revision: number, signal?: AbortSignal) =>
     call<Checked>("GET", `/plans/${id}/revisions/${revision}/check`, undefined, signal),
   say: (id: string, revision: number, by: string, verdicts: readonly Saying[]) =>
     call<Checked>("POST", `/plans/${id}/check`, { revision, by, verdicts }),
-  cardPages: (root: string, query: string) => call<CardPages>("GET", `${root.replace("/api", "")}/card/pages?${query}`),
+  cardPages: (root: string, query: string, signal?: AbortSignal) =>
+    call<CardPages>("GET", `${root.replace("/api", "")}/card/pages?${query}`, undefined, signal),
   sharing: () => call<Sharing>("GET", "/share"),
   share: (id: string, revision: number, units: string, minutes: number) =>
     call<ShownCard>("POST", `/plans/${id}/share`, { revision, units, minutes }),

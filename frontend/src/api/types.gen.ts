@@ -1016,6 +1016,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far what takes long of a revision is, None while nothing does. */
+        get: operations["open_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/workings/{subject}": {
         parameters: {
             query?: never;
@@ -7971,6 +7988,18 @@ export interface components {
             why: string;
         };
         /**
+         * UnderWay
+         * @description How far something is that takes long: what is being done, and of how many stations.
+         */
+        UnderWay: {
+            /** What */
+            what: string;
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+        };
+        /**
          * Unknown
          * @description A number nobody knows yet, and why.
          */
@@ -8773,6 +8802,7 @@ export type TripsBody = components['schemas']['TripsBody'];
 export type Twin = components['schemas']['Twin'];
 export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
+export type UnderWay = components['schemas']['UnderWay'];
 export type Unknown = components['schemas']['Unknown'];
 export type UnreadView = components['schemas']['UnreadView'];
 export type Used = components['schemas']['Used'];
@@ -11036,6 +11066,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_working: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderWay"] | null;
                 };
             };
             /** @description A problem */

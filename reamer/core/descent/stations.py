@@ -17,7 +17,7 @@ from reamer.core.station.serves import Served, Serving, ridden_apart, served
 class Stations:
     """What serves a station, by all that it rests on. Those asked for longest ago go when there are too many."""
 
-    MOST = 1000
+    MOST = 500
 
     def __init__(self) -> None:
         self._held: OrderedDict[tuple[str, ...], Served] = OrderedDict()

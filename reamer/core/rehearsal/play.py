@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -96,10 +97,11 @@ class Play:
         return len(self.stations) - 1, len(self.stations[-1].acts) - 1 if self.stations else 0
 
 
-def play(scene: Scene, kept: Play | None = None) -> Play:
+def play(scene: Scene, kept: Play | None = None, before_each: Callable[[int], None] = lambda _: None) -> Play:
     """Go through the whole descent.
 
-    scene: the descent; kept: the same descent with another plan for some stations: what is alike is taken from it
+    scene: the descent; kept: the same descent with another plan for some stations: what is alike is taken from it;
+    before_each: called with each station's place, from 0, before it is gone through; what it raises ends it
     returns: every station
     Source: see the functions it calls.
     """
@@ -109,6 +111,7 @@ def play(scene: Scene, kept: Play | None = None) -> Play:
     before = kept.scene.stages if kept is not None else ()
     same = len(before) == len(scene.stages) and all(map(alike, scene.stages, before))
     for k in range(len(scene.stages)):
+        before_each(k)
         old = kept.stations[k] if kept is not None and k < len(before) else None
         if old is not None and (old.generated.before != rule or not (same or _alike(scene.stages, before, k))):
             old = None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from reamer.core.acts.holding import Held, closed, held, independent
@@ -211,16 +212,33 @@ class StateView:
 
 
 @figured
-def gone_through(ctx: Context, drops: tuple[DropAssessment, ...], kept: Play | None = None) -> Play:
+def gone_through(
+    ctx: Context,
+    drops: tuple[DropAssessment, ...],
+    kept: Play | None = None,
+    before_each: Callable[[int], None] = lambda _: None,
+) -> Play:
     """Go through the whole descent, to ask of it afterwards.
 
-    ctx: the plan's context; drops: as assessed; kept: another revision's, of which what is alike is taken
+    ctx: the plan's context; drops: as assessed; kept: another revision's, of which what is alike is taken; before_each:
+    called with each station's place, from 0, before it is gone through; what it raises ends it
     returns: every station with its acts and states
     Source: see the functions it calls.
     """
     if kept is not None and not same_but_drops(kept.scene.plan, ctx.plan):
         kept = None
-    return play(scene(ctx, drops, kept.scene if kept is not None else None), kept)
+    return play(scene(ctx, drops, kept.scene if kept is not None else None), kept, before_each)
+
+
+@figured
+def hazards_at(ctx: Context, run: Play, k: int) -> int:
+    """Look for the hazards of one station, which are kept with the run: what is said of all is then quick to say.
+
+    ctx: the plan's context; run: gone through; k: the station, from 0
+    returns: how many states there were to look at
+    Source: as for rehearsal.
+    """
+    return len(run.sights(k))
 
 
 @figured

@@ -7,6 +7,7 @@ import { useHanded } from "../../state/home";
 import type { Looked, Mark } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
+import { useWorking } from "../../state/working";
 import { useKeys } from "../../ui/keys";
 import { MarkLine } from "../../ui/MarkLine";
 import { Said } from "../../ui/Num";
@@ -38,6 +39,7 @@ const WHY: Partial<Record<Verdict, string>> = {
 export function Card() {
   const { view, plan } = useSession();
   const { checked, error, dropId } = useChecking();
+  const working = useWorking(!checked && !error);
   const waiting = (useHanded().data ?? []).filter((h) => h.state === "waiting").length;
   const [which, setWhich] = useState<View>("This station");
   const [at, setAt] = useState("");
@@ -94,7 +96,7 @@ export function Card() {
         {which === "What goes along" && <GoesAlong />}
         {which === "What came home" && <CameHome />}
         {error && <p role="alert">{error}</p>}
-        {!checked && !error && <p className="quiet">Gathering what there is to look at…</p>}
+        {!checked && !error && <p className="quiet">Gathering what there is to look at… {working}</p>}
         {checked && shown.length === 0 && !NOT_CHECKED.includes(which) && <p>Nothing.</p>}
         {others.map((x) => (
           <Row

@@ -6,6 +6,7 @@ import { useChecking } from "../../state/check";
 import type { ShownCard } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
+import { useWorking } from "../../state/working";
 
 const PAPERS = { a5: "A5", a4: "A4" } as const;
 type Paper = keyof typeof PAPERS;
@@ -108,10 +109,11 @@ function Pages({ root, query }: { root: string; query: string }) {
   const [at, setAt] = useState(1);
   const { data, error } = useQuery({
     queryKey: ["pages", root, query, view.rests, view.standing.verdicts],
-    queryFn: () => api.cardPages(root, query),
+    queryFn: ({ signal }) => api.cardPages(root, query, signal),
     staleTime: Infinity,
     retry: false,
   });
+  const working = useWorking(!data && !error);
   const n = Math.min(at, data?.pages ?? 1);
   return (
     <section aria-label="what will be printed">
@@ -126,7 +128,7 @@ function Pages({ root, query }: { root: string; query: string }) {
           ‹
         </button>
         <span className="num" data-testid="page" aria-live="polite">
-          {data ? `page ${n} of ${data.pages}` : (error?.message ?? "Laying it out…")}
+          {data ? `page ${n} of ${data.pages}` : (error?.message ?? `Laying it out… ${working}`)}
         </span>
         <button
           type="button"

@@ -118,7 +118,13 @@ export function Rehearse({ drop }: { drop: Drop }) {
           <Stage a={a} drop={drop} step={step} who={who} broken={broken} />
         ) : (
           <div className="grid h-full place-items-center">
-            <p className="quiet">{run ? "There is nothing to go through here." : "Going through the station…"}</p>
+            <p className="quiet">
+              {going.error
+                ? "Not gone through."
+                : run
+                  ? "There is nothing to go through here."
+                  : "Going through the station…"}
+            </p>
           </div>
         )}
       </div>

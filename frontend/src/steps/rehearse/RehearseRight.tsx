@@ -7,6 +7,7 @@ import type { Fault, Fix, HeldBy, Span } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useGoing } from "../../state/rehearsal";
+import { useWorking } from "../../state/working";
 import { Said } from "../../ui/Num";
 import { ActEdit } from "./ActEdit";
 import { withoutEdit } from "./through";
@@ -14,8 +15,9 @@ import { withoutEdit } from "./through";
 export function RehearseRight() {
   const { plan } = useSession();
   const { run, step, n, who, setWho, stale, state, spans, tried, tryFix, takeFix, error, whole, go } = useGoing();
+  const working = useWorking(!run && !error);
   if (error) return <p role="alert">{error}</p>;
-  if (!run) return <p className="quiet">Going through the station…</p>;
+  if (!run) return <p className="quiet">Going through the station… {working}</p>;
   if (!step) {
     return (
       <>
