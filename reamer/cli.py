@@ -207,7 +207,7 @@ def _serve(args: argparse.Namespace) -> int:
     if address:
         room, most = create_share_app(app.extensions["shared"]), lambda *_: MOST_BYTES
         # Phones ask once and are gone; nobody in the room may keep the others out by saying nothing.
-        second = _listening(room, address, args.share_port, "--share-port", most, 4)
+        second = _listening(room, address, args.share_port, "--share-port", most, 15)
         if second is None:
             return EXIT_UNREADABLE
         threading.Thread(target=second.run, daemon=True).start()

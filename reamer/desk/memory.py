@@ -138,7 +138,7 @@ class Memory:
     def __init__(self, parts: Kept | None = None, stations: Stations | None = None) -> None:
         self.parts, self.stations = parts or Kept(), stations or Stations()
         self.plans: Shelf[Plan] = Shelf(2 * self.MOST_DROPS, _drops)
-        self.drops: Shelf[Drop] = Shelf(5 * self.MOST_DROPS)
+        self.drops: Shelf[Drop] = Shelf(2 * self.MOST_DROPS)
         self.gears: Shelf[Been] = Shelf(20)
         self.records: Shelf[Record] = Shelf(100)
         self.assessed: Shelf[Assessed] = Shelf(self.MOST_DROPS, _drops)

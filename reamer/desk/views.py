@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import logging
+import sqlite3
+from contextlib import suppress
 from dataclasses import dataclass
 
 from reamer.core.answer.say import Number
@@ -89,7 +91,8 @@ def _ruled(desk: Desk, head: Head, found: Worked) -> tuple[Ruled, ...]:
     with desk.reading():
         had, before = sayings.has(head.id, head.revision), sayings.other(head.id, rules())
     if not had:
-        with desk.writing():
+        # A plan opens on a disk that is full, too.
+        with suppress(sqlite3.OperationalError), desk.writing():
             keep_said(desk, head.id, head.revision, found.a)
     if before is None:
         return ()
@@ -99,7 +102,7 @@ def _ruled(desk: Desk, head: Head, found: Worked) -> tuple[Ruled, ...]:
         return ()
     made = by_rule(before.keys, then.a, found.a)
     if not made:
-        with desk.writing():
+        with suppress(sqlite3.OperationalError), desk.writing():
             sayings.read(head.id, head.revision, rules(), said_of(found.a))
     return tuple(made)
 

@@ -7,7 +7,7 @@ import json
 import re
 import typing
 from collections.abc import Sequence
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any, Literal
 
 from pydantic import BaseModel, TypeAdapter, ValidationError
@@ -181,7 +181,7 @@ def _columns(kind: type[BaseModel]) -> tuple[tuple[str, Shape, str], ...]:
     return tuple((field, shape, unit_of(field, "metric")[0]) for field, shape in shapes(kind).items())
 
 
-@cache
+@lru_cache(maxsize=1000)
 def parted(head: str) -> tuple[str, str]:
     """The head of a column as a name, in small letters, and a unit.
 

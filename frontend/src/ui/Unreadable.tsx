@@ -7,7 +7,7 @@ import type { UnreadView } from "../state/model";
 
 export function Unreadable({ kinds, plan }: { kinds?: readonly UnreadView["kind"][]; plan?: string }) {
   const client = useQueryClient();
-  const query = useQuery({ queryKey: ["unreadable"], queryFn: api.unreadable, staleTime: 60_000, retry: false });
+  const query = useQuery({ queryKey: ["unreadable"], queryFn: api.unreadable, retry: false });
   const [said, setSaid] = useState("");
   const found = (query.data ?? []).filter(
     (u) =>
