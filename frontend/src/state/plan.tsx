@@ -368,7 +368,9 @@ export function PlanProvider({
         : null,
     [view, plan, saving, refused, conflict, draft, done, edit, retry, step, settle, dismiss, propose, commit, cancel],
   );
-  if (query.error) return failed(asProblem(query.error));
+  const trouble = query.error ? asProblem(query.error) : null;
+  // What is on the screen stays while the server is only silent; not where the plan is gone or cannot be read.
+  if (trouble && (!query.data || [404, 422].includes(trouble.status))) return failed(trouble);
   if (!session) return loading;
   return <Context.Provider value={session}>{children}</Context.Provider>;
 }
