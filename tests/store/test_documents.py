@@ -77,7 +77,7 @@ class Revisions(unittest.TestCase):
         ids = [Plans(self.conn).create(plan()).id for _ in range(2)]
         self.gears.keep(ids[0], GearFile(records=(record("Came"),)))
         self.gears.keep(ids[1], GearFile())
-        self.assertEqual([[r.names for r in self.gears.came(i)] for i in ids], [[("Came",)], []])
+        self.assertEqual([[r.names for r in self.gears.came(i).records] for i in ids], [[("Came",)], []])
         self.assertEqual(self.gears.gear(dt.date(2026, 5, 1)).records, ())
 
     def test_a_thing_that_is_renamed_keeps_its_record(self):
