@@ -7,8 +7,9 @@ import json
 import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Any, Literal, TypeVar
+from typing import Annotated, Any, Literal, TypeVar
 
+from pydantic import Field as Excluded
 from pydantic import ValidationError
 
 from reamer.core.errors import PlanError
@@ -28,7 +29,7 @@ class NothingUnread(StoreError):
 class Unread:
     """Something that cannot be read. ``plan_id``: of which plan it is, "" for none; ``told``: what it is, in words;
     ``why``: why it cannot be read; ``away``: whether it was put away; ``names``: the things it is of, None where that
-    cannot be read either; ``text``: as it is stored."""
+    cannot be read either; ``text``: as it is stored. Those two are not told to the screen."""
 
     kind: UnreadKind
     id: str
@@ -36,8 +37,8 @@ class Unread:
     told: str
     why: str
     away: bool
-    names: tuple[str, ...] | None
-    text: str
+    names: Annotated[tuple[str, ...] | None, Excluded(exclude=True)]
+    text: Annotated[str, Excluded(exclude=True)]
 
 
 def read_text(kind: type[T], text: str | None) -> T:

@@ -5,24 +5,12 @@ from __future__ import annotations
 import time
 
 from flask import Response, request
-from pydantic import BaseModel
 
 from reamer.desk.library import Offered, Restored, exchanged, offered, put_away, unread, unread_text, written
 from reamer.store.backup import MOST_BYTES
-from reamer.store.unread import UnreadKind
+from reamer.store.unread import Unread, UnreadKind
 from reamer.web.base import Body, bp, desk, download, file_name, settings
 from reamer.web.endpoints import Sent, endpoint
-
-
-class UnreadView(BaseModel):
-    """Something stored that cannot be read, in words, and why; ``away``: whether it was put away."""
-
-    kind: UnreadKind
-    id: str
-    plan_id: str
-    told: str
-    why: str
-    away: bool
 
 
 class PutAwayBody(Body):
@@ -57,14 +45,14 @@ def restore(body: RestoreBody) -> Restored:
     return exchanged(desk(), settings().database, body.token)
 
 
-@endpoint(bp, "GET", "/unreadable", list[UnreadView])
-def list_unreadable() -> list[UnreadView]:
+@endpoint(bp, "GET", "/unreadable", list[Unread])
+def list_unreadable() -> list[Unread]:
     """Everything stored that cannot be read, but for plans, which are told in their list."""
-    return [UnreadView(**{k: getattr(u, k) for k in UnreadView.model_fields}) for u in unread(desk())]
+    return unread(desk())
 
 
-@endpoint(bp, "POST", "/unreadable", list[UnreadView], PutAwayBody)
-def put_away_unreadable(body: PutAwayBody) -> list[UnreadView]:
+@endpoint(bp, "POST", "/unreadable", list[Unread], PutAwayBody)
+def put_away_unreadable(body: PutAwayBody) -> list[Unread]:
     """Put away what cannot be read, or have it back; it stays stored as it is."""
     put_away(desk(), body.kind, body.id, body.away)
     return list_unreadable()

@@ -74,6 +74,21 @@ class Kept(Browsing):
         drop = own.plan(plan).drops[0]
         self.assertEqual((drop.section.height_m.value, drop.name), (17.5, "Typed in the dark"))
 
+    def test_what_could_not_be_asked_anew_is_said_to_be_behind(self):
+        own = Server()
+        self.addCleanup(own.close)
+        page, plan = self.page, own.add(canyon())
+        page.goto(f"{own.address}/plans/{plan}/survey/d1")
+        page.get_by_role("status").get_by_text("saved", exact=False).wait_for()
+        own.stop()
+        page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
+        old = page.get_by_role("button", name="what is shown may be old")
+        old.wait_for()
+        self.accessible(page, "behind")
+        own.start()
+        old.click()
+        old.wait_for(state="detached")
+
     def test_a_file_that_is_here_already_and_one_that_is_no_plan(self):
         page = self.page
         with tempfile.TemporaryDirectory() as folder:

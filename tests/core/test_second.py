@@ -311,6 +311,11 @@ class Check(unittest.TestCase):
             with self.subTest(path):
                 now, after = self.pages(other), check(other, record)
                 opened = {x.item.drop for x in after.looked if x.state == "open"}
+                # Whoever agreed to it looks at just that again.
+                named = {("drops", 1, "name"): "station:d3", ("drops", 1, "watch", "turn_back_m"): "station:d3"}
+                key = f"act:d3:{pause['act']}" if path is pause else named.get(path)
+                if key is not None:
+                    self.assertIn(key, [x.item.key for x in after.looked if x.state == "open"])
                 of = {d for f in after.looked if f.state == "open" for d in self.told_of(f, other)}
                 for drop, page in now.items():
                     if page != pages[drop]:

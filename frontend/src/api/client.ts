@@ -58,7 +58,7 @@ import type {
   TripView,
   Twin,
   UnderWay,
-  UnreadView,
+  Unread,
   UsualKit,
   WaterView,
   Working,
@@ -182,9 +182,9 @@ export const api = {
   archive: (id: string, aside: boolean) => call<void>("POST", `/plans/${id}/archive`, { aside }),
   lookAtBackup: (file: Blob, on: Sending) =>
     send<Offered>("look_at_backup", "/restore/look", "application/vnd.sqlite3", file, on),
-  unreadable: () => call<UnreadView[]>("GET", "/unreadable"),
-  putAway: (kind: UnreadView["kind"], id: string, away: boolean) =>
-    call<UnreadView[]>("POST", "/unreadable", { kind, id, away }),
+  unreadable: () => call<Unread[]>("GET", "/unreadable"),
+  putAway: (kind: Unread["kind"], id: string, away: boolean) =>
+    call<Unread[]>("POST", "/unreadable", { kind, id, away }),
   restoreLibrary: (token: string) => call<Restored>("POST", "/restore", { token }),
   restore: (id: string) => call<PlanView>("POST", `/bin/${id}/restore`, {}),
   step: (id: string, which: "undo" | "redo", revision: number) =>

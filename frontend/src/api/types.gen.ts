@@ -8016,10 +8016,12 @@ export interface components {
             why: string;
         };
         /**
-         * UnreadView
-         * @description Something stored that cannot be read, in words, and why; ``away``: whether it was put away.
+         * Unread
+         * @description Something that cannot be read. ``plan_id``: of which plan it is, "" for none; ``told``: what it is, in words;
+         *     ``why``: why it cannot be read; ``away``: whether it was put away; ``names``: the things it is of, None where that
+         *     cannot be read either; ``text``: as it is stored. Those two are not told to the screen.
          */
-        UnreadView: {
+        Unread: {
             /**
              * Kind
              * @enum {string}
@@ -8804,7 +8806,7 @@ export type TwoPosts = components['schemas']['TwoPosts'];
 export type TwoPostsView = components['schemas']['TwoPostsView'];
 export type UnderWay = components['schemas']['UnderWay'];
 export type Unknown = components['schemas']['Unknown'];
-export type UnreadView = components['schemas']['UnreadView'];
+export type Unread = components['schemas']['Unread'];
 export type Used = components['schemas']['Used'];
 export type UsedThing = components['schemas']['UsedThing'];
 export type UsualKit = components['schemas']['UsualKit'];
@@ -11735,7 +11737,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["UnreadView"][];
+                    "application/json": components["schemas"]["Unread"][];
                 };
             };
             /** @description A problem */
@@ -11768,7 +11770,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["UnreadView"][];
+                    "application/json": components["schemas"]["Unread"][];
                 };
             };
             /** @description A problem */

@@ -97,7 +97,7 @@ export type {
   Trip,
   TripView,
   TwoPosts,
-  UnreadView,
+  Unread,
   UsedThing,
   WaterView,
   Webbing,

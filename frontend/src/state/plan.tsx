@@ -34,6 +34,9 @@ interface Session {
   step: (which: "undo" | "redo") => void;
   settle: (how: "theirs" | "mine" | "copy") => Promise<PlanView | null>;
   dismiss: () => void;
+  /** Why what is shown could not be asked anew, "" where it could: then it may no longer be so. */
+  behind: string;
+  renew: () => void;
   done: Done | null;
   /** Say what was done, until something else is. */
   tell: (done: Done | null) => void;
@@ -344,6 +347,10 @@ export function PlanProvider({
     return () => window.removeEventListener("beforeunload", warn);
   }, [open]);
   const plan = useMemo(() => (view ? flying.reduce((p, e) => e(p), view.plan) : null), [view, flying]);
+  const trouble = query.error ? asProblem(query.error) : null;
+  const behind = trouble?.detail ?? "";
+  const { refetch } = query;
+  const renew = useCallback(() => void refetch(), [refetch]);
   const session = useMemo<Session | null>(
     () =>
       view && plan
@@ -359,6 +366,8 @@ export function PlanProvider({
             step: (w) => void step(w),
             settle,
             dismiss,
+            behind,
+            renew,
             done,
             tell,
             propose,
@@ -366,10 +375,28 @@ export function PlanProvider({
             cancel,
           }
         : null,
-    [view, plan, saving, refused, conflict, draft, done, edit, retry, step, settle, dismiss, propose, commit, cancel],
+    [
+      view,
+      plan,
+      saving,
+      refused,
+      conflict,
+      draft,
+      behind,
+      renew,
+      done,
+      edit,
+      retry,
+      step,
+      settle,
+      dismiss,
+      propose,
+      commit,
+      cancel,
+    ],
   );
-  const trouble = query.error ? asProblem(query.error) : null;
-  // What is on the screen stays while the server is only silent; not where the plan is gone or cannot be read.
+  // What is on the screen stays, and is said to be behind, while the server is only silent; not where the plan is gone
+  // or cannot be read.
   if (trouble && (!query.data || [404, 422].includes(trouble.status))) return failed(trouble);
   if (!session) return loading;
   return <Context.Provider value={session}>{children}</Context.Provider>;

@@ -377,7 +377,7 @@ function IconButton({
 }
 
 function Saved() {
-  const { saving, view, retry } = useSession();
+  const { saving, view, retry, behind, renew } = useSession();
   const [history, setHistory] = useState(false);
   const time = new Date(view.saved_at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
   if (saving.kind === "saving")
@@ -401,6 +401,14 @@ function Saved() {
       </span>
     );
   }
+  if (behind)
+    return (
+      <span role="status">
+        <button type="button" className="cursor-pointer text-xs font-bold text-accent underline" onClick={renew}>
+          saved {time}, what is shown may be old: {behind} Try again
+        </button>
+      </span>
+    );
   return (
     <>
       <button

@@ -3,18 +3,23 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Refusal } from "../api/client";
-import type { UnreadView } from "../state/model";
+import type { Unread } from "../state/model";
 
-export function Unreadable({ kinds, plan }: { kinds?: readonly UnreadView["kind"][]; plan?: string }) {
-  const client = useQueryClient();
+/** What cannot be read, of some kinds, of one plan and of none. */
+export function useUnread(kinds?: readonly Unread["kind"][], plan?: string): readonly Unread[] {
   const query = useQuery({ queryKey: ["unreadable"], queryFn: api.unreadable, retry: false });
-  const [said, setSaid] = useState("");
-  const found = (query.data ?? []).filter(
+  return (query.data ?? []).filter(
     (u) =>
       (kinds === undefined || kinds.includes(u.kind)) && (plan === undefined || u.plan_id === "" || u.plan_id === plan),
   );
+}
+
+export function Unreadable({ kinds, plan }: { kinds?: readonly Unread["kind"][]; plan?: string }) {
+  const client = useQueryClient();
+  const found = useUnread(kinds, plan);
+  const [said, setSaid] = useState("");
   if (found.length === 0) return null;
-  const put = async (u: UnreadView, away: boolean) => {
+  const put = async (u: Unread, away: boolean) => {
     setSaid("");
     try {
       client.setQueryData(["unreadable"], await api.putAway(u.kind, u.id, away));

@@ -91,17 +91,17 @@ class Basis:
                 made.append(None)
                 continue
             numbers = {k: spoken(n) for k, n in s.numbers.items()}
-            made.append([numbers, {k: keys for k, v in s.words.items() if (keys := self._keys(v))}])
+            made.append([numbers, {k: self._keys(v) for k, v in s.words.items()}])
         return made
 
     def _keys(self, text: str) -> list[str]:
-        """The things that a text names, by their keys; a text as short as an end is one."""
+        """The things that a text names, by their keys and names; a text as short as an end is one."""
         found = self._found.get(text)
         if found is None:
             made, rest = [text] if len(text) <= 2 else [], text
             for name, key in self.names:
                 if name in rest:
-                    made.append(key)
+                    made.append(f"{key} {name}")
                     rest = rest.replace(name, "\0")
             found = self._found[text] = sorted(made)
         return found

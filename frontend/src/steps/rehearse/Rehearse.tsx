@@ -142,7 +142,7 @@ export function Rehearse({ drop }: { drop: Drop }) {
           <h2 className="py-1 font-bold whitespace-nowrap">
             {drop.name}, act {run && run.steps.length > 0 ? `${n + 1} of ${run.steps.length}` : "–"}
           </h2>
-          {stale && <span className="sev-Not-checked text-xs font-semibold">of an older revision</span>}
+          {stale && run && <span className="sev-Not-checked text-xs font-semibold">of an older revision</span>}
           <Tabs
             group="rehearse"
             label="views of the rehearsal"

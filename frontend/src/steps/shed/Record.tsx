@@ -10,7 +10,7 @@ import { usePrefs } from "../../state/prefs";
 import { Choose, Labelled, Typed } from "../../ui/fields";
 import { Num, Said } from "../../ui/Num";
 import { parseTyped } from "../../ui/typed";
-import { Unreadable } from "../../ui/Unreadable";
+import { Unreadable, useUnread } from "../../ui/Unreadable";
 import { Lengths } from "./Lengths";
 import { NewEntry } from "./NewEntry";
 
@@ -37,9 +37,12 @@ const RULES = [
   ["inspect_days", "look over after, days", ""],
 ] as const;
 
+const OF_THINGS = ["gear record", "records of a file", "descent"] as const;
+
 export function Record({ list, item }: { list: List; item: { id: string; name: string } }) {
   const { view } = useSession();
   const { data, error } = useGear();
+  const unread = useUnread(OF_THINGS, view.id).length > 0;
   const keeping = useKeeping();
   const [gone, setGone] = useState<{ id: string; revision: number } | null>(null);
   if (!data) return error && <p role="alert">{error.message}</p>;
@@ -60,11 +63,14 @@ export function Record({ list, item }: { list: List; item: { id: string; name: s
   });
   return (
     <section className="mt-6" aria-label={`record of ${item.name}`}>
-      <Unreadable kinds={["gear record", "records of a file", "descent"]} plan={view.id} />
+      <Unreadable kinds={OF_THINGS} plan={view.id} />
       {own.length === 0 && (
         <>
           <h3 className="text-[13px] font-bold">Its record</h3>
-          <p className="quiet mb-2">Nothing is recorded of it: use, lengths, inspections, when to retire it.</p>
+          <p className="quiet mb-2">
+            {unread ? "Nothing that can be read" : "Nothing"} is recorded of it: use, lengths, inspections, when to
+            retire it.
+          </p>
           <div className="flex flex-wrap items-end gap-2">
             <button type="button" className="act" onClick={() => void keeping.begin(blank(true))}>
               Begin a record: it is new
