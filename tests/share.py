@@ -42,11 +42,17 @@ def files(folder: str, *kinds: str) -> Iterator[Path]:
                 yield path
 
 
+def is_test(path: Path) -> bool:
+    """Whether a file of the front end is one of tests."""
+    return path.name.endswith(".test.ts")
+
+
 def counted() -> tuple[int, int]:
     """Lines of tests, and of all else."""
     tests = sum(python(p.read_text()) for p in files("tests", "py"))
     rest = sum(python(p.read_text()) for folder in ("reamer", "bench", "docs") for p in files(folder, "py"))
-    return tests, rest + sum(script(p.read_text()) for p in files("frontend/src", "ts", "tsx", "css"))
+    front = [(is_test(p), script(p.read_text())) for p in files("frontend/src", "ts", "tsx", "css")]
+    return tests + sum(n for test, n in front if test), rest + sum(n for test, n in front if not test)
 
 
 def main() -> int:

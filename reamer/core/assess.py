@@ -13,6 +13,7 @@ from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context, context, figured, on_the_way, shared_text
 from reamer.core.answer.entered import with_entered
 from reamer.core.answer.findings import Finding, Heard, Says, said_once, say, tally, worst_first
+from reamer.core.answer.kept import NOTHING, ByThings
 from reamer.core.answer.say import Number
 from reamer.core.answer.where import placed
 from reamer.core.answer.working import Book, Working, workings_in
@@ -113,9 +114,8 @@ class Kept:
     def __init__(self, most: int = 600) -> None:
         self.assessed: Shelf[DropAssessment] = Shelf(most)
         self.compared: Shelf[Comparison] = Shelf(most // 5)
-        self._texts: OrderedDict[int, tuple[Drop, str]] = OrderedDict()
-        self._most_texts = 2 * most
-        self._lock = threading.Lock()
+        # Texts of drops, and what of a descent is each drop's own.
+        self.made = ByThings(6 * most)
 
     def drops(self, ctx: Context) -> tuple[DropAssessment, ...]:
         """Every drop of a plan, as ``assess_drop`` without fixes gives it.
@@ -142,15 +142,18 @@ class Kept:
         key = (shared_text(ctx.plan), str(index), on_the_way(ctx, index), self._text(drop), str(which))
         return self.compared.of(key, lambda: compare_systems(ctx, index, drop, which))
 
+    def bare(self, d: DropAssessment) -> DropAssessment:
+        """A drop's answer that offers no act, the very same for the same.
+
+        d: the answer
+        returns: it without acts
+        Source: none, keeping.
+        """
+        return self.made.of("bare", (d,), (), lambda: _without_acts(d))
+
     def _text(self, part: Drop) -> str:
         """A part's content as text; one that was not read anew is not written anew."""
-        with self._lock:
-            found = self._texts.get(id(part))
-            if found is None or found[0] is not part:
-                found = self._texts[id(part)] = (part, part.model_dump_json())
-                while len(self._texts) > self._most_texts:
-                    self._texts.popitem(last=False)
-            return found[1]
+        return self.made.of("text", (part,), (), part.model_dump_json)
 
 
 @figured
@@ -164,7 +167,7 @@ def assess(plan: Plan, fixes: bool = True, gear: Gear = NO_GEAR) -> Assessment:
     """
     ctx = context(plan, gear)
     drops = tuple(assess_drop(ctx, i, drop, fixes) for i, drop in enumerate(plan.drops))
-    whole = _whole(ctx, drops, _bare(plan, _each))
+    whole = _whole(ctx, drops, _bare(plan, _each), keeps=fixes)
     done = _gathered(plan, drops, whole)
     return done if fixes else without_acts(done)
 
@@ -178,7 +181,8 @@ def assess_by_parts(plan: Plan, kept: Kept, gear: Gear = NO_GEAR) -> Assessment:
     returns: the assessment
     Source: as for ``assess``.
     """
-    return without_acts(gathered(context(plan, gear), kept))
+    a = gathered(context(plan, gear), kept)
+    return replace(a, findings=_bare_findings(a.findings), drops=tuple(map(kept.bare, a.drops)))
 
 
 @figured
@@ -190,7 +194,7 @@ def gathered(ctx: Context, kept: Kept) -> Assessment:
     Source: as for ``assess``.
     """
     drops = kept.drops(ctx)
-    return _gathered(ctx.plan, drops, _whole(ctx, drops, _bare(ctx.plan, kept.drops)))
+    return _gathered(ctx.plan, drops, _whole(ctx, drops, _bare(ctx.plan, kept.drops), False, kept.made))
 
 
 def without_acts(a: Assessment) -> Assessment:
@@ -200,14 +204,15 @@ def without_acts(a: Assessment) -> Assessment:
     returns: the same without
     Source: none.
     """
+    return replace(a, findings=_bare_findings(a.findings), drops=tuple(map(_without_acts, a.drops)))
 
-    def bare(findings: tuple[Finding, ...]) -> tuple[Finding, ...]:
-        return tuple(replace(f, fix=None, others=()) if f.fix is not None or f.others else f for f in findings)
 
-    def of(d: DropAssessment) -> DropAssessment:
-        return replace(d, findings=bare(d.findings), last=None if d.last is None else of(d.last))
+def _bare_findings(findings: tuple[Finding, ...]) -> tuple[Finding, ...]:
+    return tuple(replace(f, fix=None, others=()) if f.fix is not None or f.others else f for f in findings)
 
-    return replace(a, findings=bare(a.findings), drops=tuple(of(d) for d in a.drops))
+
+def _without_acts(d: DropAssessment) -> DropAssessment:
+    return replace(d, findings=_bare_findings(d.findings), last=None if d.last is None else _without_acts(d.last))
 
 
 @figured
@@ -258,15 +263,21 @@ def _gathered(plan: Plan, drops: tuple[DropAssessment, ...], whole: _Whole) -> A
     )
 
 
-def _whole(ctx: Context, drops: tuple[DropAssessment, ...], bare: tuple[DropAssessment, ...] | None) -> _Whole:
+def _whole(
+    ctx: Context,
+    drops: tuple[DropAssessment, ...],
+    bare: tuple[DropAssessment, ...] | None,
+    keeps: bool = True,
+    made: ByThings = NOTHING,
+) -> _Whole:
     """What is to be said of the plan as a whole; bare: its drops as the tables alone would have them, None where there
-    are no own figures."""
-    plan, book, heard = ctx.plan, Book(), Heard()
+    are no own figures; keeps: whether workings are; made: what of it was made before."""
+    plan, book, heard = ctx.plan, Book(keeps=keeps), Heard()
     heard.of(_plan_findings(ctx, drops, bare))
     ropes = tuple(_rope(rope, book) for rope in plan.shed.ropes)
     heard.of(_party_findings(plan))
     webbing = heard.of(webbing_assessments(plan, {d.id: _cuts(d) for d in drops}))
-    whole, follow = descent(ctx, drops, webbing, book)
+    whole, follow = descent(ctx, drops, webbing, book, made)
     heard.findings += follow
     tethers = tether_assessments(ctx, book)
     heard.of(rider_findings(ctx, tethers, book))

@@ -22,5 +22,9 @@ class GeometryError(CoreError):
     """A section that has no meaning: it crosses itself or does not go down."""
 
 
+class Cancelled(Exception):
+    """The question is no longer asked."""
+
+
 class TableError(CoreError):
     """A table file that breaks the rules for tables, or a row that is not there."""

@@ -12,6 +12,7 @@ from reamer.core.answer.codes import SEVERITIES
 from reamer.core.answer.context import Context, context, figured
 from reamer.core.answer.findings import Brought, Finding, Fix
 from reamer.core.answer.say import Sentence, listed, words
+from reamer.core.answer.wanted import go_on
 from reamer.core.assess import Assessment, Kept, gathered
 from reamer.core.model import Plan
 from reamer.core.plan.edits import apply
@@ -66,6 +67,7 @@ class _Said:
 def _tried(plan_said: _Said, ctx: Context, kept: Kept, f: Finding, fix: Fix) -> Fix | None:
     """An act with what it brings; None where it does not settle its finding, brings worse than it may, or cannot be
     done."""
+    go_on()
     try:
         after = gathered(context(_after(ctx.plan, fix), ctx.gear), kept)
     except (ValidationError, KeyError, IndexError, TypeError):

@@ -42,7 +42,7 @@ class Desk:
         self.memory, self.library, self.there, self.going = memory, library, "", going
         # One day for everything that is asked at once.
         self.today = today()
-        self.plans = Plans(self.conn, memory.plan)
+        self.plans = Plans(self.conn, memory.plan, memory.text)
         self.gears, self.records, self.sayings = Gears(self.conn), Records(self.conn), Sayings(self.conn)
         self.home, self.log, self.sheds = Homecomings(self.conn), Log(self.conn), Sheds(self.conn)
 
@@ -112,7 +112,7 @@ class Desk:
 
     def as_if(self, plan_id: str, plan: Plan) -> Worked:
         """What could be worked out of a plan if it stood as this one, which is saved nowhere."""
-        text = plan.model_dump_json()
+        text = self.memory.text(plan)
         self.memory.plans.put(digest(text), plan)
         with self.reading():
             through = self._been(plan_id)

@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 import hashlib
-import json
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from typing import Any, Generic, TypeVar
 
 from reamer.core.answer.context import Context
 from reamer.core.assess import Assessment, Kept
 from reamer.core.descent.prospect import Prospect
-from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import Stations
-from reamer.core.model import MOST_DROPS, NO_GEAR, Drop, Gear, Plan, Record
+from reamer.core.errors import Cancelled
+from reamer.core.model import NO_GEAR, Drop, Gear, Plan, Record
 from reamer.core.rehearsal.play import Play
 from reamer.core.rehearsal.rehearsal import Rehearsal
 from reamer.store.plans import plan_of
@@ -24,6 +24,10 @@ T = TypeVar("T")
 Going = Callable[[], bool]
 # How often somebody who waits for another's answer asks whether theirs is still wanted.
 PATIENCE_S = 0.1
+
+
+_FIELDS = list(Plan.model_fields)
+AFTER_DROPS = f',"{_FIELDS[_FIELDS.index("drops") + 1]}":'
 
 
 def always() -> bool:
@@ -94,6 +98,29 @@ class Shelf(Generic[T]):
             self._weight = 0
 
 
+class Written(Generic[T]):
+    """Things that never change as they are written, for as long as they are the very same things."""
+
+    def __init__(self, most: int) -> None:
+        self.most = most
+        self._held: OrderedDict[int, tuple[object, T]] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def of(self, thing: object, write: Callable[[], T]) -> T:
+        """A thing as it was written, or else is."""
+        with self._lock:
+            found = self._held.get(id(thing))
+            if found is not None and found[0] is thing:
+                self._held.move_to_end(id(thing))
+                return found[1]
+        made = write()
+        with self._lock:
+            self._held[id(thing)] = (thing, made)
+            while len(self._held) > self.most:
+                self._held.popitem(last=False)
+        return made
+
+
 @dataclass(frozen=True, slots=True)
 class Been:
     """What things have been through, and a key of it, alike for what is alike."""
@@ -138,7 +165,6 @@ class Memory:
     def __init__(self, parts: Kept | None = None, stations: Stations | None = None) -> None:
         self.parts, self.stations = parts or Kept(), stations or Stations()
         self.plans: Shelf[Plan] = Shelf(2 * self.MOST_DROPS, _drops)
-        self.drops: Shelf[Drop] = Shelf(2 * self.MOST_DROPS)
         self.gears: Shelf[Been] = Shelf(20)
         self.records: Shelf[Record] = Shelf(100)
         self.assessed: Shelf[Assessed] = Shelf(self.MOST_DROPS, _drops)
@@ -146,6 +172,10 @@ class Memory:
         self.runs: Shelf[Play] = Shelf(self.MOST_RUNS)
         self.rehearsed: Shelf[Rehearsal] = Shelf(self.MOST_RUNS)
         self.papers: Shelf[bytes] = Shelf(4)
+        # Views that somebody may still have on a screen, by their stamps; and their drops as they were written.
+        self.views: Shelf[Any] = Shelf(self.MOST_DROPS, lambda v: 1 + len(v.plan.drops))
+        self.written: Written[bytes] = Written(2 * self.MOST_DROPS)
+        self.texts: Written[str] = Written(4)
         self.working: dict[str, UnderWay] = {}
         self._asked: dict[str, object] = {}
 
@@ -153,21 +183,17 @@ class Memory:
         """A plan by its text as it is stored. Raises PlanError where it cannot be read."""
         return self.plans.of(digest(text), lambda: plan_of(text))
 
-    def known(self, data: Any) -> Any:
-        """A request's data with the drops of its plan that were read before, as they were read then: what is alike as
-        text needs no second validation."""
-        match data:
-            case {"plan": {"drops": list(drops), **rest}, **more} if len(drops) <= MOST_DROPS:
-                # Told apart as text: to Python true is 1, and what is no number must be refused.
-                taken = [self.drops.get(digest(json.dumps(d))) or d for d in drops]
-                return {"plan": {"drops": taken, **rest}, **more}
-        return data
+    def text(self, plan: Plan) -> str:
+        """A plan's text as it is stored; of what is the very same as before nothing is written again."""
 
-    def remember(self, data: Any, plan: Plan) -> None:
-        """Keep the drops of a plan by the text they came in as."""
-        for d, drop in zip(data["plan"].get("drops", ()), plan.drops, strict=True):
-            if not isinstance(d, Drop):
-                self.drops.put(digest(json.dumps(d)), drop)
+        def write() -> str:
+            rest = plan.model_dump_json(exclude={"drops"})
+            # No text within has a quote that is not escaped.
+            at = rest.index(AFTER_DROPS)
+            drops = b",".join(self.written.of(d, partial(_encoded, d)) for d in plan.drops)
+            return f'{rest[:at]},"drops":[{drops.decode()}]{rest[at:]}'
+
+        return self.texts.of(plan, write)
 
     def newest(self, what: str) -> Going:
         """Whether what is asked now is still the last that was asked of something."""
@@ -177,6 +203,10 @@ class Memory:
     def end(self, what: str) -> None:
         """Nothing is asked of something any more."""
         self._asked.pop(what, None)
+
+
+def _encoded(drop: Drop) -> bytes:
+    return drop.model_dump_json().encode()
 
 
 def digest(text: str) -> str:

@@ -16,7 +16,7 @@ from reamer.core.reading import Opened, read_plan
 from reamer.core.second.check import Said, decided
 from reamer.core.section.shooting import bearing_of, in_section, with_shot
 from reamer.desk.desk import Desk
-from reamer.desk.views import PlanView, keep_said, view
+from reamer.desk.views import PlanView, keep_said, opened, view
 from reamer.desk.worked import Worked
 from reamer.devices.lines import Laser
 from reamer.store.documents import Document
@@ -60,12 +60,21 @@ def copy(desk: Desk, of: str, make: Callable[[Plan], tuple[Plan, str]]) -> PlanV
     return create(desk, *make(desk.head(of).plan), of)
 
 
-def save(desk: Desk, plan_id: str, revision: int, plan: Plan, also: Also = nothing) -> PlanView:
+def made_by(desk: Desk, plan_id: str, key: str) -> PlanView | None:
+    """The plan as it stands, where what was asked for by this key was made already: its answer was not heard."""
+    with desk.reading():
+        known = desk.plans.made(plan_id, key)
+    return opened(desk, plan_id) if known else None
+
+
+def save(desk: Desk, plan_id: str, revision: int, plan: Plan, also: Also = nothing, key: str = "") -> PlanView:
     """An edit made from a revision, as a new one. Raises StaleRevision where that is not the newest."""
     was = desk.newest(plan_id, revision)
     made = desk.as_if(plan_id, plan).a
     with desk.writing():
-        head = desk.plans.save(plan_id, revision, plan)
+        if desk.plans.made(plan_id, key):
+            return opened(desk, plan_id)
+        head = desk.plans.save(plan_id, revision, plan, key)
         if head.revision != revision:
             desk.gears.follow(was.plan.shed, plan.shed)
             keep_said(desk, plan_id, head.revision, made)
@@ -79,13 +88,15 @@ def rename(desk: Desk, plan_id: str, revision: int, title: str) -> PlanView:
     return save(desk, plan_id, revision, was.plan.model_copy(update={"title": title}))
 
 
-def step(desk: Desk, plan_id: str, revision: int, kind: Step) -> PlanView:
+def step(desk: Desk, plan_id: str, revision: int, kind: Step, key: str = "") -> PlanView:
     """One edit back or forward, as a new revision."""
     with desk.reading():
         to = desk.work(plan_id, *desk.plans.beside(plan_id, revision, kind))
     made = to.a
     with desk.writing():
-        head = desk.plans.step(plan_id, revision, kind)
+        if desk.plans.made(plan_id, key):
+            return opened(desk, plan_id)
+        head = desk.plans.step(plan_id, revision, kind, key)
         keep_said(desk, plan_id, head.revision, made)
     return view(desk, head)
 

@@ -14,6 +14,7 @@ from reamer.core.model import Plan
 from reamer.core.second.check import Standing, Tally
 from reamer.core.second.ruled import Ruled, by_rule, rules, said_of
 from reamer.desk.desk import Desk
+from reamer.desk.memory import digest
 from reamer.desk.worked import Worked
 from reamer.store.plans import Head, Listed
 
@@ -25,7 +26,7 @@ class PlanView:
     """A plan as it stands, with its assessment, without acts: those are tried out when they are asked for.
     ``standing``: how it stands, and its findings of which a second person said something; ``ruled``: what the rules
     say anew of it, until that is read; ``rests``: alike as long as every answer is that does not
-    tell what somebody said."""
+    tell what somebody said; ``stamp``: alike for what is alike in all of it."""
 
     id: str
     revision: int
@@ -38,6 +39,7 @@ class PlanView:
     standing: Standing
     ruled: tuple[Ruled, ...]
     rests: str
+    stamp: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,19 +67,18 @@ class ListedPlan:
 def view(desk: Desk, head: Head) -> PlanView:
     """A plan as it stands."""
     found = desk.work(head.id, head.plan, head.text)
-    return PlanView(
-        head.id,
-        head.revision,
-        head.saved_at,
-        head.what,
-        head.can_undo,
-        head.can_redo,
-        head.plan,
-        found.a,
-        found.standing,
-        _ruled(desk, head, found),
-        found.rests,
-    )
+    of = (head.id, head.revision, head.saved_at, head.what, head.can_undo, head.can_redo)
+    standing, ruled = found.standing, _ruled(desk, head, found)
+    stamp = digest(repr((of, found.rests, standing, ruled)))[:16]
+    made = PlanView(*of, head.plan, found.a, standing, ruled, found.rests, stamp)
+    kept: PlanView = desk.memory.views.of((desk.library, stamp), lambda: made)
+    return kept
+
+
+def seen(desk: Desk, plan_id: str, stamp: str) -> PlanView | None:
+    """The view of a plan that somebody has, None where it is no longer at hand."""
+    found: PlanView | None = desk.memory.views.get((desk.library, stamp))
+    return found if found is not None and found.id == plan_id else None
 
 
 def opened(desk: Desk, plan_id: str) -> PlanView:

@@ -9,16 +9,18 @@ from functools import cached_property
 from math import isqrt
 
 from reamer.core.answer.context import Context, context
+from reamer.core.answer.wanted import while_wanted
 from reamer.core.assess import Assessment, assess_by_parts
 from reamer.core.descent.prospect import Known, Prospect, prospect
-from reamer.core.descent.sets import Cancelled
-from reamer.core.errors import PlanError
+from reamer.core.errors import Cancelled, PlanError
 from reamer.core.gear.findings import has_been
 from reamer.core.model import Drop, Gear, Plan, Record
+from reamer.core.offers import OfferedActs, offers
 from reamer.core.rehearsal.play import Play
 from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun, gone_through, hazards_at, rehearsal, station_run
 from reamer.core.rehearsal.stage import same_but_drops
 from reamer.core.second.check import Checked, Standing, second_check, standing
+from reamer.core.station.comparison import Comparison
 from reamer.desk.memory import Assessed, Been, Going, Memory, UnderWay, always, digest
 from reamer.formats.card import Answers
 
@@ -142,6 +144,18 @@ class Worked:
             return rehearsal(self.ctx, play, mend=False)
 
         return self.memory.rehearsed.of(self.of.key, make, self.going)
+
+    def compared(self, drop_id: str, which: int) -> Comparison:
+        """The rope systems side by side at one of a station's states."""
+        with while_wanted(self.going):
+            return self.memory.parts.comparison(self.ctx, *self.state(drop_id, which), which)
+
+    def offers(self, drop_id: str) -> tuple[OfferedActs, ...]:
+        """The acts that settle what is said of the plan and of one drop, "" for the plan alone."""
+        if drop_id:
+            self.drop(drop_id, "drop")
+        with while_wanted(self.going):
+            return offers(self.ctx, self.memory.parts, drop_id)
 
     def run(self, drop_id: str) -> StationRun:
         """One station act by act."""

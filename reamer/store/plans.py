@@ -99,9 +99,14 @@ def plan_of(text: str) -> Plan:
 class Plans:
     """The plans of one database."""
 
-    def __init__(self, conn: sqlite3.Connection, read: Callable[[str], Plan] = plan_of):
-        """read: a plan by its text as it is stored."""
-        self.conn, self.read = conn, read
+    def __init__(
+        self,
+        conn: sqlite3.Connection,
+        read: Callable[[str], Plan] = plan_of,
+        write: Callable[[Plan], str] = Plan.model_dump_json,
+    ):
+        """read: a plan by its text as it is stored; write: that text."""
+        self.conn, self.read, self.write = conn, read, write
 
     def listed(self, deleted: bool = False) -> list[Listed]:
         """Plans in use, or those in the bin; newest save first."""
@@ -124,7 +129,7 @@ class Plans:
         plan_id = secrets.token_hex(6)
         with transaction(self.conn):
             self.conn.execute("INSERT INTO plan (id, created_at) VALUES (?, ?)", (plan_id, now()))
-            self._insert(plan_id, RevisionRow(1, "edit", now(), what), (1, None), plan.title, plan.model_dump_json())
+            self._insert(plan_id, RevisionRow(1, "edit", now(), what), (1, None), plan.title, self.write(plan))
             return self._head(plan_id, plan)
 
     def same_as(self, plan: Plan) -> tuple[str, str] | None:
@@ -133,7 +138,7 @@ class Plans:
             "SELECT plan.id, r.title "
             "FROM revision r JOIN plan ON plan.id = r.plan_id "
             "WHERE plan.deleted_at IS NULL AND r.title = ? AND r.body = ? ORDER BY r.saved_at DESC LIMIT 1",
-            (plan.title, plan.model_dump_json()),
+            (plan.title, self.write(plan)),
         ).fetchone()
         return (row["id"], row["title"]) if row else None
 
@@ -200,27 +205,32 @@ class Plans:
         row = self.conn.execute(sql, (plan_id, number)).fetchone()
         return f"revision {number}, {row['saved_at'][:10] if row else ''}"
 
-    def save(self, plan_id: str, base: int, plan: Plan) -> Head:
+    def made(self, plan_id: str, key: str) -> bool:
+        """Whether an edit or a step that was asked for by a key was made already."""
+        sql = "SELECT 1 FROM revision WHERE plan_id = ? AND key = ?"
+        return bool(key) and self.conn.execute(sql, (plan_id, key)).fetchone() is not None
+
+    def save(self, plan_id: str, base: int, plan: Plan, key: str = "") -> Head:
         """Save an edit made from revision ``base``. Raises StaleRevision if that is not the newest.
 
-        A save that changes nothing adds no revision."""
+        A save that changes nothing adds no revision. key: by which it is known that it was made."""
         with transaction(self.conn):
             head = self._at_base(plan_id, base)
             if plan != head.plan:
                 position = self._head_row(plan_id)["position"]
                 new = head.revision + 1
                 row = RevisionRow(new, "edit", now(), describe_change(head.plan, plan))
-                self._insert(plan_id, row, (new, position), plan.title, plan.model_dump_json())
+                self._insert(plan_id, row, (new, position), plan.title, self.write(plan), key)
             return self._head(plan_id, plan)
 
-    def step(self, plan_id: str, base: int, kind: Step) -> Head:
+    def step(self, plan_id: str, base: int, kind: Step, key: str = "") -> Head:
         """Step back to what the newest edit was made from, or forward to the newest edit made from here, as a new
-        revision. Raises StaleRevision, NothingToUndo."""
+        revision; key: by which it is known that it was made. Raises StaleRevision, NothingToUndo."""
         # What stands now is not read: a plan that cannot be read any more can still be stepped back from.
         with transaction(self.conn):
             target, title, what, body = self._beside(plan_id, base, kind)
             new = RevisionRow(base + 1, kind, now(), f"{kind}: {what}"[:300])
-            self._insert(plan_id, new, (target, None), title, None)
+            self._insert(plan_id, new, (target, None), title, None, key)
             return self._head(plan_id, self.read(body))
 
     def beside(self, plan_id: str, base: int, kind: Step) -> tuple[Plan, str]:
@@ -291,13 +301,15 @@ class Plans:
         ).fetchone()[0]
         return found
 
-    def _insert(self, plan_id: str, row: RevisionRow, at: tuple[int, int | None], title: str, body: str | None) -> None:
-        """Add a revision; at: the edit it stands at, and the one that was made from."""
+    def _insert(
+        self, plan_id: str, row: RevisionRow, at: tuple[int, int | None], title: str, body: str | None, key: str = ""
+    ) -> None:
+        """Add a revision; at: the edit it stands at, and the one that was made from; key: what it was asked for by."""
         if body is not None and len(body.encode()) > MOST_BYTES:
             size = len(body.encode())
             raise PlanError("", f"the plan would have {size:,} bytes; a plan has at most {MOST_BYTES:,}")
         self.conn.execute(
-            "INSERT INTO revision (plan_id, number, kind, position, parent, saved_at, what, title, body) "
-            "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            (plan_id, row.number, row.kind, *at, row.saved_at, row.what, title, body),
+            "INSERT INTO revision (plan_id, number, kind, position, parent, saved_at, what, title, body, key) "
+            "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            (plan_id, row.number, row.kind, *at, row.saved_at, row.what, title, body, key or None),
         )

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import mimetypes
 from collections.abc import Callable
 
-from flask import Flask, Response, abort, send_from_directory
+from flask import Flask, Response, abort, request, send_from_directory
 from flask_compress import Compress
 from werkzeug.exceptions import HTTPException
 from werkzeug.routing import RequestRedirect
@@ -85,7 +86,15 @@ def _front_end(app: Flask, settings: Settings) -> None:
 
     def _whole(path: str, max_age: int) -> Response:
         """A file at once: small as they are, none has to be sent piece by piece."""
-        made = send_from_directory(settings.static, path, max_age=max_age)
+        small = f"{path}.br"
+        has_small = (settings.static / small).is_file()
+        takes_it = has_small and request.accept_encodings.best_match(["br"]) == "br"
+        kind = mimetypes.guess_type(path)[0]
+        made = send_from_directory(settings.static, small if takes_it else path, mimetype=kind, max_age=max_age)
+        if takes_it:
+            made.headers["Content-Encoding"] = "br"
+        if has_small:
+            made.vary.add("Accept-Encoding")
         made.direct_passthrough = False
         made.make_sequence()
         return made

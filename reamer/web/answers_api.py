@@ -16,7 +16,7 @@ from reamer.core.descent.harder import longer
 from reamer.core.descent.prospect import Prospect, adopted
 from reamer.core.errors import PlanError
 from reamer.core.model import Name, VerdictKind
-from reamer.core.offers import OfferedActs, offers
+from reamer.core.offers import OfferedActs
 from reamer.core.retrieval.curve import Curve
 from reamer.core.schools import School, schools
 from reamer.core.second.check import Checked, Said, Standing
@@ -75,10 +75,7 @@ def preview_drop(plan_id: str, body: PreviewBody) -> DropAssessment:
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/offers", list[OfferedActs])
 def list_offers(plan_id: str, revision: int) -> list[OfferedActs]:
     """The acts that settle what is said of the plan, each tried out; ``?drop=`` names one whose own are wanted too."""
-    found, drop_id = desk().at(plan_id, revision), request.args.get("drop", "")
-    if drop_id:
-        found.drop(drop_id, "drop")
-    return list(offers(found.ctx, memory().parts, drop_id))
+    return list(desk().at(plan_id, revision).offers(request.args.get("drop", "")))
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/workings/<subject>", list[Working])
@@ -113,8 +110,7 @@ def list_pull(plan_id: str, revision: int, drop_id: str, which: int) -> Curve:
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/systems/<drop_id>/<int:which>", Comparison)
 def list_systems(plan_id: str, revision: int, drop_id: str, which: int) -> Comparison:
     """Every rope system the kit allows at one station, side by side, for one of its states."""
-    found = desk().at(plan_id, revision)
-    return memory().parts.comparison(found.ctx, *found.state(drop_id, which), which)
+    return desk().at(plan_id, revision).compared(drop_id, which)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/serving/<drop_id>", Progress)

@@ -44,6 +44,18 @@ REGISTRY: dict[str, Endpoint] = {}
 AROUND = 10_000
 
 
+T = TypeVar("T")
+
+
+def validated(read: Callable[[Any], T], data: Any) -> T:
+    """What is read of a request's data. Raises Invalid with every field that is wrong, in the units in view."""
+    try:
+        return read(data)
+    except ValidationError as e:
+        in_view: UnitSystem = "us" if request.headers.get("X-Units") == "us" else "metric"
+        raise Invalid(all_errors(e, data, system=in_view)) from None
+
+
 V = TypeVar("V", bound=Callable[..., Any])
 
 
@@ -53,12 +65,11 @@ def endpoint(
     path: str,
     returns: Any = None,
     body: type[BaseModel] | None = None,
-    read: Callable[[Any], BaseModel] | None = None,
     sent: Sent | None = None,
 ) -> Callable[[V], V]:
     """Declare a view: its body is validated before it is called, its answer is written by its declared type.
 
-    read: reads the body's data where that is not simply to validate it; sent: the file that is the body"""
+    sent: the file that is the body"""
 
     def declare(view: V) -> V:
         adapter: TypeAdapter[Any] | None = TypeAdapter(returns) if returns is not None else None
@@ -69,14 +80,13 @@ def endpoint(
         def run(**path_values: Any) -> Response:
             if body is not None:
                 data = parse(request.get_data(), MOST_BYTES + AROUND)
-                try:
-                    path_values["body"] = (read or body.model_validate)(data)
-                except ValidationError as e:
-                    in_view: UnitSystem = "us" if request.headers.get("X-Units") == "us" else "metric"
-                    raise Invalid(all_errors(e, data, system=in_view)) from None
+                path_values["body"] = validated(body.model_validate, data)
             answer = view(**path_values)
+            # What is written already goes as it is.
+            if isinstance(answer, Response):
+                return answer
             if adapter is None:
-                return answer if isinstance(answer, Response) else Response(status=204)
+                return Response(status=204)
             return Response(adapter.dump_json(answer), content_type="application/json")
 
         run.__name__ = view.__name__

@@ -5,22 +5,24 @@ from __future__ import annotations
 import json
 from typing import Annotated, Any, Literal
 
-from flask import Response
+from flask import Response, request
 from pydantic import BaseModel, Field
 
 from reamer.core.errors import PlanError
 from reamer.core.gear.along import going_along
 from reamer.core.model import POLICY_SETS, Name, Plan
+from reamer.core.plan.differences import Changes, Key, changed
 from reamer.core.plan.gear import GearFile
 from reamer.core.plan.parts import parts_of
 from reamer.core.reading import MOST_BYTES, beside, read_file
 from reamer.core.section.meaning import MeaningfulPlan
 from reamer.demos import DEMOS
 from reamer.desk import saves
-from reamer.desk.views import ListedPlan, PlanView, listed, opened, read_ruled
-from reamer.store.plans import RevisionRow
+from reamer.desk.told import written, written_since
+from reamer.desk.views import ListedPlan, PlanView, listed, opened, read_ruled, seen
+from reamer.store.plans import RevisionRow, Step
 from reamer.web.base import Body, StepBody, bp, desk, download, file_name, memory
-from reamer.web.endpoints import endpoint
+from reamer.web.endpoints import endpoint, validated
 
 
 class Empty(Body):
@@ -77,6 +79,26 @@ class SaveBody(Body):
     """An edited plan and the revision it was made from."""
 
     revision: int
+    plan: MeaningfulPlan
+
+
+class PlanStepBody(StepBody):
+    """The revision to go on from; key: by which it is known if it is sent again, "" for none; seen: the stamp of the
+    view that the asker has, to be told what changed since."""
+
+    key: Key = ""
+    seen: Key = ""
+
+
+class EditBody(PlanStepBody):
+    """What changed in a plan since a revision."""
+
+    changes: Changes
+
+
+class Edited(Body):
+    """A plan with changes put into it."""
+
     plan: MeaningfulPlan
 
 
@@ -139,24 +161,34 @@ def known_file(body: FromFile) -> Twin:
     return Twin(id=found[0], title=found[1]) if found else Twin(id="", title="")
 
 
-@endpoint(bp, "GET", "/plans/<plan_id>", PlanView)
-def open_plan(plan_id: str) -> PlanView:
-    """A plan as it stands, with its assessment."""
-    return opened(desk(), plan_id)
+def _told(view: PlanView, stamp: str) -> Response:
+    """A plan as it stands: what changed since the view that the asker has, whole where that is not at hand."""
+    had = seen(desk(), view.id, stamp) if stamp else None
+    made = written_since(memory(), had, view) if had is not None else written(memory(), view)
+    return Response(made, content_type="application/json")
 
 
-def _read_save(data: Any) -> SaveBody:
-    """A save; what of its plan is alike as text was read before and needs no second validation."""
-    known = memory().known(data)
-    body = SaveBody.model_validate(known)
-    memory().remember(known, body.plan)
-    return body
+@endpoint(bp, "GET", "/plans/<plan_id>", PlanView | Changes)
+def open_plan(plan_id: str) -> Response:
+    """A plan as it stands, with its assessment; or what changed since the view with the stamp ``?seen=``."""
+    return _told(opened(desk(), plan_id), request.args.get("seen", ""))
 
 
-@endpoint(bp, "PUT", "/plans/<plan_id>", PlanView, SaveBody, read=_read_save)
+@endpoint(bp, "PUT", "/plans/<plan_id>", PlanView, SaveBody)
 def save_plan(plan_id: str, body: SaveBody) -> PlanView:
     """Save an edit as a new revision; 409 if it was made from an old one."""
     return saves.save(desk(), plan_id, body.revision, body.plan)
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/edits", PlanView | Changes, EditBody)
+def edit_plan(plan_id: str, body: EditBody) -> Response:
+    """Save what changed since a revision as a new one; 409 if that is not the newest."""
+    view = saves.made_by(desk(), plan_id, body.key)
+    if view is None:
+        made = {"plan": changed(desk().newest(plan_id, body.revision).plan, body.changes)}
+        plan = validated(Edited.model_validate, made).plan
+        view = saves.save(desk(), plan_id, body.revision, plan, key=body.key)
+    return _told(view, body.seen)
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/ruled/read", None, Body)
@@ -189,16 +221,21 @@ def restore_plan(plan_id: str, body: Body) -> PlanView:
     return saves.unbin(desk(), plan_id)
 
 
-@endpoint(bp, "POST", "/plans/<plan_id>/undo", PlanView, StepBody)
-def undo(plan_id: str, body: StepBody) -> PlanView:
+def _stepped(plan_id: str, body: PlanStepBody, which: Step) -> Response:
+    view = saves.made_by(desk(), plan_id, body.key)
+    return _told(view or saves.step(desk(), plan_id, body.revision, which, body.key), body.seen)
+
+
+@endpoint(bp, "POST", "/plans/<plan_id>/undo", PlanView | Changes, PlanStepBody)
+def undo(plan_id: str, body: PlanStepBody) -> Response:
     """Step back one edit."""
-    return saves.step(desk(), plan_id, body.revision, "undo")
+    return _stepped(plan_id, body, "undo")
 
 
-@endpoint(bp, "POST", "/plans/<plan_id>/redo", PlanView, StepBody)
-def redo(plan_id: str, body: StepBody) -> PlanView:
+@endpoint(bp, "POST", "/plans/<plan_id>/redo", PlanView | Changes, PlanStepBody)
+def redo(plan_id: str, body: PlanStepBody) -> Response:
     """Step forward one edit."""
-    return saves.step(desk(), plan_id, body.revision, "redo")
+    return _stepped(plan_id, body, "redo")
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions", list[RevisionRow])

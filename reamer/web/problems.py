@@ -13,8 +13,7 @@ from flask import Flask, Response, request
 from pydantic import BaseModel
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
-from reamer.core.descent.sets import Cancelled
-from reamer.core.errors import PlanError
+from reamer.core.errors import Cancelled, PlanError
 from reamer.desk.desk import OtherLibrary
 from reamer.store.database import StoreError, trouble
 from reamer.store.documents import NoSuchDocument, StaleDocument

@@ -14,6 +14,7 @@ from contextlib import closing
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import TimeoutError as PlaywrightTimeout
 from waitress.server import BaseWSGIServer
 
 from reamer.core.model import Plan
@@ -214,6 +215,11 @@ class Tab:
         page.emulate_media(media="null", reduced_motion="null")
         page.mouse.move(0, 0)
         page.evaluate(GO, "/nowhere")
+        # What is still asked would be answered from this test's library, and shown in the next.
+        try:
+            page.wait_for_function("() => !window.asked", timeout=10_000)
+        except PlaywrightTimeout:
+            return False
         return dict(page.evaluate("Object.entries(localStorage)")) == self.prefs
 
 
@@ -264,9 +270,9 @@ class Browsing(unittest.TestCase):
         with closing(there):
             other = generation(there) != known
         server.reset(library)
-        # A page that has put another library in its place knows that one.
+        # A page that has put another library in its place knows that one; it begins where nothing is read.
         if other and not self.page.is_closed():
-            self.page.goto(f"{server.address}/")
+            self.page.goto(f"{server.address}/nowhere")
 
     def go(self, path: str, page: Page | None = None) -> None:
         """To a place of the application: as its own links lead there, where it is open already."""

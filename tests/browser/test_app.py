@@ -513,7 +513,7 @@ class Trouble(Browsing):
 
     def test_an_edit_waits_in_sight_until_the_server_answers_again(self):
         self.open("survey", "d1")
-        self.page.route("**/api/plans/*", lambda r: r.abort() if r.request.method == "PUT" else r.continue_())
+        self.page.route("**/api/plans/*/edits", lambda r: r.abort())
         field = self.page.get_by_label("height, edge to landing", exact=True)
         field.fill("7")
         field.press("Enter")
@@ -522,14 +522,14 @@ class Trouble(Browsing):
         self.assertEqual(field.input_value(), "7")
         self.assertEqual(self.server.plan(self.id), canyon())
         self.faults.clear()
-        self.page.unroute("**/api/plans/*")
+        self.page.unroute("**/api/plans/*/edits")
         waiting.click()
         self.saved(2)
         self.assertEqual(self.server.plan(self.id).drops[0].section.height_m.value, 7)
 
     def test_of_several_edits_sent_together_only_the_one_refused_is_lost(self):
         self.open("survey", "d1")
-        self.page.route("**/api/plans/*", lambda r: r.abort() if r.request.method == "PUT" else r.continue_())
+        self.page.route("**/api/plans/*/edits", lambda r: r.abort())
         for label, text in (
             ("height, edge to landing", "7"),
             ("set-back, anchor to edge", "5000"),
@@ -541,7 +541,7 @@ class Trouble(Browsing):
         waiting = self.page.get_by_role("button", name=re.compile("not saved"))
         waiting.wait_for()
         self.faults.clear()
-        self.page.unroute("**/api/plans/*")
+        self.page.unroute("**/api/plans/*/edits")
         waiting.click()
         self.saved(3)
         self.page.get_by_role("alert").filter(has_text="set-back").first.wait_for()
@@ -552,13 +552,13 @@ class Trouble(Browsing):
 
     def test_what_could_not_be_sent_is_sent_after_the_page_was_left(self):
         self.open("survey", "d1")
-        self.page.route("**/api/plans/*", lambda r: r.abort() if r.request.method == "PUT" else r.continue_())
+        self.page.route("**/api/plans/*/edits", lambda r: r.abort())
         self.page.get_by_label("height, edge to landing", exact=True).fill("7")
         self.page.get_by_label("height, edge to landing", exact=True).press("Enter")
         self.page.get_by_role("button", name=re.compile("not saved")).wait_for()
         asked = []
         self.page.once("dialog", lambda d: (asked.append(d.type), d.accept()))
-        self.page.unroute("**/api/plans/*")
+        self.page.unroute("**/api/plans/*/edits")
         self.page.reload()
         self.saved(2)
         self.faults.clear()

@@ -64,7 +64,7 @@ class Kept(Browsing):
         height.press("Enter")
         page.get_by_role("status").get_by_text("not saved").wait_for()
         # Coming back to the window asks for the plan anew: what is on the screen stays.
-        with page.expect_event("requestfailed", lambda r: r.method == "GET" and r.url.endswith(plan)):
+        with page.expect_event("requestfailed", lambda r: r.method == "GET" and f"/api/plans/{plan}?" in r.url):
             page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
         expect(height).to_have_value("17.5")
         page.get_by_label("name of the drop").fill("Typed in the dark")

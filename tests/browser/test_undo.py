@@ -35,10 +35,43 @@ class Undo(Browsing):
         self.said().get_by_role("button", name="Show it").click()
         page.wait_for_url("**/survey/d4")
 
+    def test_it_is_the_plans_after_any_control_and_a_text_fields_own_until_that_is_left(self):
+        page = self.page
+        self.go(f"plans/{self.id}/survey/d4", page)
+        before = self.server.plan(self.id)
+        rock = page.get_by_label("rock under the rope", exact=True)
+        was = rock.input_value()
+        rock.select_option(rock.evaluate("s => [...s.options].map((o) => o.value).find((v) => v !== s.value)"))
+        self.saved(2)
+        rock.focus()
+        page.keyboard.press("Control+z")
+        self.saved(3)
+        expect(rock).to_have_value(was)
+        pad = page.get_by_label("a pad lies on the edge under the rope")
+        pad.click()
+        self.saved(4)
+        page.keyboard.press("Control+z")
+        self.saved(5)
+        self.assertEqual(self.server.plan(self.id), before)
+        name = page.get_by_label("name of the drop", exact=True)
+        name.fill("Lip")
+        name.press("Enter")
+        self.saved(6)
+        name.press_sequentially("s")
+        page.keyboard.press("Control+z")
+        expect(name).not_to_have_value("Lips")
+        # What was typed and taken back was the field's; the plan stands as it was saved.
+        name.press("Escape")
+        self.assertEqual(self.server.plan(self.id).drops[3].name, "Lip")
+        name.blur()
+        page.keyboard.press("Control+z")
+        self.saved(7)
+        self.assertEqual(self.server.plan(self.id), before)
+
     def test_an_undo_while_a_save_is_on_its_way_is_made_once_it_is_there(self):
         page = self.page
         held = []
-        page.route("**/api/plans/*", lambda r: r.continue_() if held or r.request.method != "PUT" else held.append(r))
+        page.route("**/api/plans/*/edits", lambda r: r.continue_() if held else held.append(r))
         self.open("shed")
         before = self.server.plan(self.id)
         page.get_by_role("button", name="steel ring").click()

@@ -8,7 +8,9 @@ from hypothesis import HealthCheck, given
 from reamer.core.answer.codes import SEVERITIES
 from reamer.core.answer.context import context
 from reamer.core.answer.say import words
+from reamer.core.answer.wanted import while_wanted
 from reamer.core.assess import Kept, assess
+from reamer.core.errors import Cancelled
 from reamer.core.offers import offers, with_offers
 from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
@@ -110,3 +112,21 @@ class Offered(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Wanted(unittest.TestCase):
+    """What takes long ends where nobody waits for it any more, and what was kept by then is as it would be."""
+
+    def test_what_is_no_longer_wanted_ends_early_and_leaves_nothing_half(self):
+        ctx = context(canyon())
+        for ask in (lambda kept: offers(ctx, kept), lambda kept: kept.comparison(ctx, 2, ctx.plan.drops[2], 0)):
+            asked, kept = [], Kept()
+
+            def going():
+                asked.append(1)
+                return len(asked) < 4
+
+            with self.assertRaises(Cancelled), while_wanted(going):
+                ask(kept)
+            self.assertEqual(len(asked), 4)
+            self.assertEqual(ask(kept), ask(Kept()))

@@ -16,8 +16,9 @@ from reamer.core.descent.bought import Cut, ToBuy, bought, to_buy
 from reamer.core.descent.field import EVENTS, Field
 from reamer.core.descent.harder import longer_section
 from reamer.core.descent.prospect import Known, adopted, prospect
-from reamer.core.descent.sets import Cancelled, answers, chain
+from reamer.core.descent.sets import answers, chain
 from reamer.core.descent.stations import Stations, asked
+from reamer.core.errors import Cancelled
 from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from reamer.core.rope.strands import ropes_of

@@ -10,7 +10,6 @@ from hypothesis import strategies as st
 from scipy.optimize import Bounds, LinearConstraint, milp
 
 from reamer.core.descent.sets import (
-    Cancelled,
     Option,
     Question,
     answers,
@@ -26,6 +25,7 @@ from reamer.core.descent.sets import (
     with_more,
     without,
 )
+from reamer.core.errors import Cancelled
 from tests import law
 
 

@@ -164,9 +164,9 @@ class Revisions(Fresh):
 
     def test_revisions_cannot_be_orphaned_or_malformed(self):
         for sql in (
-            "INSERT INTO revision VALUES ('nobody', 1, 'edit', 1, NULL, 't', 'w', 't', '{}')",
-            f"INSERT INTO revision VALUES ('{self.id}', 2, 'edit', 2, 1, 't', 'w', 't', NULL)",
-            f"INSERT INTO revision VALUES ('{self.id}', 2, 'undo', 2, NULL, 't', 'w', 't', NULL)",
+            "INSERT INTO revision VALUES ('nobody', 1, 'edit', 1, NULL, 't', 'w', 't', '{}', NULL)",
+            f"INSERT INTO revision VALUES ('{self.id}', 2, 'edit', 2, 1, 't', 'w', 't', NULL, NULL)",
+            f"INSERT INTO revision VALUES ('{self.id}', 2, 'undo', 2, NULL, 't', 'w', 't', NULL, NULL)",
         ):
             with self.subTest(sql), self.assertRaises(sqlite3.IntegrityError):
                 self.conn.execute(sql)

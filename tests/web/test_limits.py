@@ -95,7 +95,7 @@ class Limits(unittest.TestCase):
         with closing(sqlite3.connect(self.database)) as conn, conn:
             conn.execute(
                 "INSERT INTO revision SELECT plan_id, number + n, kind, number + n, parent, saved_at, what, title,"
-                " body || printf('%*s', 400000, '') FROM revision, (WITH RECURSIVE k(n) AS (SELECT 1 UNION ALL"
+                " body || printf('%*s', 400000, ''), NULL FROM revision, (WITH RECURSIVE k(n) AS (SELECT 1 UNION ALL"
                 " SELECT n + 1 FROM k WHERE n < 100) SELECT n FROM k) WHERE number = 1"
             )
         status, backup = self.ask("GET", "/api/backup")

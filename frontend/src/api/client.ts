@@ -1,10 +1,12 @@
 // One place that talks to the server. A failure is a Refusal that carries the problem's own words.
+import { changed, type Changes as Told } from "../state/changes";
 import type {
   Adoption,
   Broken,
   CameHome,
   CardPages,
   Cell,
+  Changes,
   Checked,
   Comparison,
   CourtesyWay,
@@ -163,6 +165,10 @@ async function send<T>(operation: string, path: string, kind: string, file: Blob
   });
 }
 
+/** A plan as it stands, of an answer that tells it whole or what changed since the view that was there. */
+const told = (had: PlanView, answer: PlanView | Changes): PlanView =>
+  "set" in answer ? changed(had, answer as unknown as Told) : answer;
+
 /** What is said of one item of a check. */
 export interface Saying {
   item: string;
@@ -175,7 +181,12 @@ export const api = {
   bin: () => call<ListedPlan[]>("GET", "/bin"),
   create: (source: CreateBody["source"]) => call<PlanView>("POST", "/plans", { source } satisfies CreateBody),
   open: (id: string) => call<PlanView>("GET", `/plans/${id}`),
-  save: (id: string, revision: number, plan: Plan) => call<PlanView>("PUT", `/plans/${id}`, { revision, plan }),
+  openSince: async (had: PlanView) =>
+    told(had, await call<PlanView | Changes>("GET", `/plans/${had.id}?seen=${had.stamp}`)),
+  edit: async (had: PlanView, revision: number, key: string, changes: Told) => {
+    const body = { revision, key, changes, seen: had.stamp };
+    return told(had, await call<PlanView | Changes>("POST", `/plans/${had.id}/edits`, body));
+  },
   readRuled: (id: string) => call<void>("POST", `/plans/${id}/ruled/read`, {}),
   rename: (id: string, revision: number, title: string) => call<PlanView>("PATCH", `/plans/${id}`, { revision, title }),
   remove: (id: string) => call<void>("DELETE", `/plans/${id}`),
@@ -187,13 +198,18 @@ export const api = {
     call<Unread[]>("POST", "/unreadable", { kind, id, away }),
   restoreLibrary: (token: string) => call<Restored>("POST", "/restore", { token }),
   restore: (id: string) => call<PlanView>("POST", `/bin/${id}/restore`, {}),
-  step: (id: string, which: "undo" | "redo", revision: number) =>
-    call<PlanView>("POST", `/plans/${id}/${which}`, { revision }),
-  longer: (id: string, revision: number, drop: string) =>
-    call<Cell>("GET", `/plans/${id}/revisions/${revision}/drops/${drop}/longer`),
+  step: async (had: PlanView, revision: number, key: string, which: "undo" | "redo") => {
+    const body = { revision, key, seen: had.stamp };
+    return told(had, await call<PlanView | Changes>("POST", `/plans/${had.id}/${which}`, body));
+  },
+  stepBack: (id: string, revision: number) => call<PlanView>("POST", `/plans/${id}/undo`, { revision }),
+  longer: (id: string, revision: number, drop: string, signal?: AbortSignal) =>
+    call<Cell>("GET", `/plans/${id}/revisions/${revision}/drops/${drop}/longer`, undefined, signal),
   standing: (id: string, revision: number) => call<Standing>("GET", `/plans/${id}/revisions/${revision}/standing`),
-  offers: (id: string, revision: number, drop: string) =>
-    call<OfferedActs[]>("GET", `/plans/${id}/revisions/${revision}/offers?drop=${encodeURIComponent(drop)}`),
+  offers: (id: string, revision: number, drop: string, signal?: AbortSignal) => {
+    const path = `/plans/${id}/revisions/${revision}/offers?drop=${encodeURIComponent(drop)}`;
+    return call<OfferedActs[]>("GET", path, undefined, signal);
+  },
   revisions: (id: string) => call<RevisionRow[]>("GET", `/plans/${id}/revisions`),
   preview: (id: string, revision: number, index: number, drop: Drop) =>
     call<DropAssessment>("POST", `/plans/${id}/preview`, { revision, index, drop }),
@@ -214,8 +230,8 @@ export const api = {
     call<CourtesyWay[]>("GET", `/plans/${id}/revisions/${revision}/courtesy/${drop}`),
   pull: (id: string, revision: number, drop: string, which: number) =>
     call<Curve>("GET", `/plans/${id}/revisions/${revision}/pull/${drop}/${which}`),
-  systems: (id: string, revision: number, drop: string, which: number) =>
-    call<Comparison>("GET", `/plans/${id}/revisions/${revision}/systems/${drop}/${which}`),
+  systems: (id: string, revision: number, drop: string, which: number, signal?: AbortSignal) =>
+    call<Comparison>("GET", `/plans/${id}/revisions/${revision}/systems/${drop}/${which}`, undefined, signal),
   serving: (id: string, revision: number, drop: string, signal?: AbortSignal) =>
     call<Progress>("GET", `/plans/${id}/revisions/${revision}/serving/${drop}`, undefined, signal),
   prospect: (id: string, revision: number, signal?: AbortSignal) =>

@@ -184,7 +184,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A plan as it stands, with its assessment. */
+        /** A plan as it stands, with its assessment; or what changed since the view with the stamp ``?seen=``. */
         get: operations["open_plan"];
         /** Save an edit as a new revision; 409 if it was made from an old one. */
         put: operations["save_plan"];
@@ -225,6 +225,23 @@ export interface paths {
         put?: never;
         /** Say something of items of the newest revision; 409 where another one is named. The plan is not changed. */
         post: operations["say_checked"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save what changed since a revision as a new one; 409 if that is not the newest. */
+        post: operations["edit_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2153,6 +2170,22 @@ export interface components {
             share_after: components["schemas"]["Number"] | null;
         };
         /**
+         * Changes
+         * @description What changed from one value to another.
+         */
+        Changes: {
+            /**
+             * Set
+             * @default []
+             */
+            set: components["schemas"]["SetTo"][];
+            /**
+             * Lists
+             * @default []
+             */
+            lists: components["schemas"]["Things"][];
+        };
+        /**
          * CheckBody
          * @description What somebody says of items of the newest revision.
          */
@@ -2938,6 +2971,25 @@ export interface components {
             path: (string | number)[];
             /** Value */
             value: unknown;
+        };
+        /**
+         * EditBody
+         * @description What changed in a plan since a revision.
+         */
+        EditBody: {
+            /** Revision */
+            revision: number;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            changes: components["schemas"]["Changes"];
         };
         /**
          * ElasticRelease
@@ -5225,11 +5277,30 @@ export interface components {
             days: components["schemas"]["DayHome"][];
         };
         /**
+         * PlanStepBody
+         * @description The revision to go on from; key: by which it is known if it is sent again, "" for none; seen: the stamp of the
+         *     view that the asker has, to be told what changed since.
+         */
+        PlanStepBody: {
+            /** Revision */
+            revision: number;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+        };
+        /**
          * PlanView
          * @description A plan as it stands, with its assessment, without acts: those are tried out when they are asked for.
          *     ``standing``: how it stands, and its findings of which a second person said something; ``ruled``: what the rules
          *     say anew of it, until that is read; ``rests``: alike as long as every answer is that does not
-         *     tell what somebody said.
+         *     tell what somebody said; ``stamp``: alike for what is alike in all of it.
          */
         PlanView: {
             /** Id */
@@ -5251,6 +5322,8 @@ export interface components {
             ruled: components["schemas"]["Ruled"][];
             /** Rests */
             rests: string;
+            /** Stamp */
+            stamp: string;
         };
         /**
          * Policies
@@ -6526,6 +6599,16 @@ export interface components {
             };
         };
         /**
+         * SetTo
+         * @description A new value, with the keys that lead to it.
+         */
+        SetTo: {
+            /** At */
+            at: string[];
+            /** Value */
+            value: unknown;
+        };
+        /**
          * SetView
          * @description A set of ropes: their ids, what they weigh, how many of them nobody has weighed; what is to be said of it.
          */
@@ -7584,6 +7667,21 @@ export interface components {
             records: number[];
         };
         /**
+         * Things
+         * @description Of a list of things those that are new or other, and the ids of all where they are not the same ones in the same
+         *     order.
+         */
+        Things: {
+            /** At */
+            at: string[];
+            /** Put */
+            put: {
+                [key: string]: unknown;
+            }[];
+            /** Order */
+            order: string[] | null;
+        };
+        /**
          * ThirdHand
          * @description A loop of cord that grips the rope below the device. ``clipped_m``: where it is clipped, above the belay loop
          *     (below it: negative); ``carabiner_m``: the length of the carabiner that it hangs in.
@@ -8572,6 +8670,7 @@ export type Carry = components['schemas']['Carry'];
 export type Case = components['schemas']['Case'];
 export type Cell = components['schemas']['Cell'];
 export type Change = components['schemas']['Change'];
+export type Changes = components['schemas']['Changes'];
 export type CheckBody = components['schemas']['CheckBody'];
 export type Checked = components['schemas']['Checked'];
 export type Choice = components['schemas']['Choice'];
@@ -8603,6 +8702,7 @@ export type DraftView = components['schemas']['DraftView'];
 export type Drop = components['schemas']['Drop'];
 export type DropAssessment = components['schemas']['DropAssessment'];
 export type Edit = components['schemas']['Edit'];
+export type EditBody = components['schemas']['EditBody'];
 export type ElasticRelease = components['schemas']['ElasticRelease'];
 export type Empty = components['schemas']['Empty'];
 export type End = components['schemas']['End'];
@@ -8698,6 +8798,7 @@ export type Piece = components['schemas']['Piece'];
 export type Plan = components['schemas']['Plan'];
 export type PlanGear = components['schemas']['PlanGear'];
 export type PlanLog = components['schemas']['PlanLog'];
+export type PlanStepBody = components['schemas']['PlanStepBody'];
 export type PlanView = components['schemas']['PlanView'];
 export type Policies = components['schemas']['Policies'];
 export type Position = components['schemas']['Position'];
@@ -8745,6 +8846,7 @@ export type Said = components['schemas']['Said'];
 export type SaveBody = components['schemas']['SaveBody'];
 export type School = components['schemas']['School'];
 export type Sentence = components['schemas']['Sentence'];
+export type SetTo = components['schemas']['SetTo'];
 export type SetView = components['schemas']['SetView'];
 export type Several = components['schemas']['Several'];
 export type SeveralView = components['schemas']['SeveralView'];
@@ -8786,6 +8888,7 @@ export type TerrainPoint = components['schemas']['TerrainPoint'];
 export type Tether = components['schemas']['Tether'];
 export type TetherAssessment = components['schemas']['TetherAssessment'];
 export type ThingGear = components['schemas']['ThingGear'];
+export type Things = components['schemas']['Things'];
 export type ThirdHand = components['schemas']['ThirdHand'];
 export type TiedOn = components['schemas']['TiedOn'];
 export type Times = components['schemas']['Times'];
@@ -9254,7 +9357,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanView"];
+                    "application/json": components["schemas"]["PlanView"] | components["schemas"]["Changes"];
                 };
             };
             /** @description A problem */
@@ -9422,6 +9525,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Checked"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditBody"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"] | components["schemas"]["Changes"];
                 };
             };
             /** @description A problem */
@@ -10200,7 +10338,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StepBody"];
+                "application/json": components["schemas"]["PlanStepBody"];
             };
         };
         responses: {
@@ -10210,7 +10348,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanView"];
+                    "application/json": components["schemas"]["PlanView"] | components["schemas"]["Changes"];
                 };
             };
             /** @description A problem */
@@ -11361,7 +11499,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StepBody"];
+                "application/json": components["schemas"]["PlanStepBody"];
             };
         };
         responses: {
@@ -11371,7 +11509,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanView"];
+                    "application/json": components["schemas"]["PlanView"] | components["schemas"]["Changes"];
                 };
             };
             /** @description A problem */

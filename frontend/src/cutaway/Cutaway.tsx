@@ -3,6 +3,7 @@ import { Maximize2, Minus, Plus } from "lucide-react";
 import {
   type CSSProperties,
   type ReactNode,
+  type RefObject,
   useCallback,
   useContext,
   useEffect,
@@ -68,12 +69,95 @@ export function Cutaway({
   pinned?: boolean;
 }) {
   const lit = useContext(LitContext);
-  const session = useSession();
-  const { units } = usePrefs();
+  const { plan, refused } = useSession();
   const box = useRef<HTMLDivElement>(null);
+  const size = useMeasured(box);
+  const g = a.geometry;
+  const { v, drag, zoom, refit, pan } = useEye({ a, drop, index }, box, size);
+  const small = isSmall(size);
+  // Where it would lie over ropes and handles, the view from above is shown when it is asked for.
+  const tight = small || size.height < 330;
+  const [asked, setAsked] = useState(false);
+  const named = useNamed(a, drop, v, size);
+  const tall = !small && v.scale < INSET_BELOW && g.missing.length === 0;
+  return (
+    <div
+      ref={box}
+      className="cutaway relative h-full w-full overflow-hidden bg-[var(--void)]"
+      // On paper it keeps the size that it was drawn in.
+      style={{ "--tall": `${size.height}px` } as CSSProperties}
+      data-testid="cutaway"
+      data-scale={v.scale.toFixed(2)}
+    >
+      <svg
+        width={size.width}
+        height={size.height}
+        className="absolute inset-0 select-none"
+        role="group"
+        aria-label={`cutaway of ${drop.name}`}
+        {...pan}
+      >
+        <Scene
+          a={a}
+          drop={drop}
+          ropes={plan.shed.ropes ?? []}
+          webbing={[...(plan.shed.webbing ?? []), ...(plan.shed.slings ?? [])]}
+          view={v}
+          size={size}
+          id="main"
+        />
+        <UpperBound a={a} view={v} />
+        <Leaders named={named} />
+        {!small && <Dimension a={a} view={v} size={size} />}
+        <ScaleBar view={v} size={size} />
+        {tall && <Insets a={a} drop={drop} size={size} />}
+        <g>
+          {handles(g, drop).map((h) => (
+            <HandleMark key={h.id} h={h} at={toScreen(v, h.at)} held={drag.held === h.id} drag={drag} />
+          ))}
+        </g>
+      </svg>
+      <Names named={named} />
+      {!small && g.height && g.edge_z_m !== null && (
+        <div
+          data-label="height"
+          className="mark-label absolute leading-[15.5px] whitespace-nowrap"
+          style={dimensionLabel(a, v, size)}
+        >
+          <Num n={g.height} />
+          <div className="quiet">height</div>
+        </div>
+      )}
+      {g.missing.length > 0 && (
+        <div className="absolute top-1/3 right-10 w-80 max-w-[80%]">
+          <p className="sev-Not-checked text-lg font-bold">Not measured yet</p>
+          <p>{g.missing.join(", ")}</p>
+          <p className="quiet mt-1">Enter the figures below. The drawing and the checks follow.</p>
+        </div>
+      )}
+      <div className="absolute top-2 left-2 flex gap-1">
+        <Zooms refit={refit} zoom={(by) => zoom([size.width / 2, size.height / 2], by)} />
+        {corner && tight && (
+          <button type="button" className="act plain px-1" aria-pressed={asked} onClick={() => setAsked(!asked)}>
+            From above
+          </button>
+        )}
+      </div>
+      {corner && (tight ? asked : !tall || lit || pinned) && (
+        <div className={`absolute left-3 rounded bg-base-100/90 p-1.5 ${tight ? "top-11" : "bottom-10"}`}>{corner}</div>
+      )}
+      {drag.held && refused && (
+        <p role="alert" className="sev-Shortfall absolute inset-x-0 bottom-2 text-center font-semibold">
+          {refused.detail}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** The size of the drawing's box. */
+function useMeasured(box: RefObject<HTMLDivElement | null>): Size {
   const [size, setSize] = useState<Size>({ width: 700, height: 500 });
-  const [view, setView] = useState<View | null>(null);
-  const [byHand, setByHand] = useState(false);
   useLayoutEffect(() => {
     const el = box.current;
     if (!el) return;
@@ -82,8 +166,18 @@ export function Cutaway({
     const watch = new ResizeObserver(measure);
     watch.observe(el);
     return () => watch.disconnect();
-  }, []);
+  }, [box]);
+  return size;
+}
 
+/** What is in view, and how it is moved: fitted, zoomed, panned, still under a drag. */
+function useEye(
+  { a, drop, index }: { a: DropAssessment; drop: Drop; index: number },
+  box: RefObject<HTMLDivElement | null>,
+  size: Size,
+) {
+  const [view, setView] = useState<View | null>(null);
+  const [byHand, setByHand] = useState(false);
   const drag = useDrag(a, drop, index, view);
   const g = a.geometry;
   const ideal = useMemo(() => fit(bounds(g), size), [g, size]);
@@ -98,7 +192,6 @@ export function Cutaway({
     if (!drag.frozen && !byHand) setView(ideal);
   }, [ideal, drag.frozen, byHand]);
   const v = drag.shift(shown, g);
-
   const zoom = useCallback(
     (at: Point, by: number) => {
       setByHand(true);
@@ -130,158 +223,106 @@ export function Cutaway({
       el.removeEventListener("wheel", wheel);
       window.removeEventListener("cutaway", command);
     };
-  }, [refit, zoom]);
-
+  }, [box, refit, zoom]);
   const pan = usePan(v, (next) => {
     setByHand(true);
     setView(next);
   });
+  return { v, drag, zoom, refit, pan };
+}
+
+interface Named {
+  x: number;
+  all: readonly { label: Label; y: number }[];
+}
+
+/** What is told beside the drawing, in a column, none over another. */
+function useNamed(a: DropAssessment, drop: Drop, v: View, size: Size): Named {
+  const { units } = usePrefs();
   const pulled = useContext(PulledContext);
-  const every = useLabels(a, drop, v, units === "us", pulled);
+  const labels = [...useLabels(a, drop, v, units === "us", pulled)];
   const small = isSmall(size);
-  // Where it would lie over ropes and handles, the view from above is shown when it is asked for.
-  const tight = small || size.height < 330;
-  const [asked, setAsked] = useState(false);
-  const past = sx(v, bounds(g).right) + (small ? 24 : 46);
-  const columnX = Math.min(size.width - beside(size), Math.max(past, small ? 120 : 200));
-  const boxOf = (l: (typeof every)[number]) => ({ id: l.id, x: l.at[0], y: l.at[1], height: l.sub ? 32 : 17 });
+  const past = sx(v, bounds(a.geometry).right) + (small ? 24 : 46);
+  const boxOf = (l: Label) => ({ id: l.id, x: l.at[0], y: l.at[1], height: l.sub ? 32 : 17 });
   // Where there is no room for all, contacts of which nothing is open go without words; the pull lists them.
-  const labels = [...every];
   while (labels.length > 3 && labels.reduce((sum, l) => sum + boxOf(l).height + GAP, 8) > size.height - 60) {
     const spare = labels.findLastIndex((l) => l.minor);
     if (spare < 0) break;
     labels.splice(spare, 1);
   }
   const boxes = labels.map(boxOf);
-  const placed = place(boxes, 8, footOf(boxes, g, v, size.height - 30));
-  const bar = scaleBar(v, units === "us");
-  const tall = !small && v.scale < INSET_BELOW && g.missing.length === 0;
-  return (
+  const placed = place(boxes, 8, footOf(boxes, a.geometry, v, size.height - 30));
+  return {
+    x: Math.min(size.width - beside(size), Math.max(past, small ? 120 : 200)),
+    all: placed.map((p) => ({ label: labels.find((l) => l.id === p.id)!, y: p.y })),
+  };
+}
+type Label = ReturnType<typeof useLabels>[number];
+
+function Leaders({ named: { x, all } }: { named: Named }) {
+  return all.map(({ label: { id, at }, y }) => (
+    <path
+      key={id}
+      d={`M${at[0] + 7} ${at[1]}L${x - 26} ${y + 9}H${x - 5}`}
+      fill="none"
+      stroke="var(--leader)"
+      strokeWidth={1}
+    />
+  ));
+}
+
+function Names({ named: { x, all } }: { named: Named }) {
+  return all.map(({ label: l, y }) => (
     <div
-      ref={box}
-      className="cutaway relative h-full w-full overflow-hidden bg-[var(--void)]"
-      // On paper it keeps the size that it was drawn in.
-      style={{ "--tall": `${size.height}px` } as CSSProperties}
-      data-testid="cutaway"
-      data-scale={v.scale.toFixed(2)}
+      key={l.id}
+      data-label={l.id}
+      className={`mark-label absolute leading-[15.5px] whitespace-nowrap ${l.tone ?? ""}`}
+      style={{ left: x, top: y }}
     >
-      <svg
-        width={size.width}
-        height={size.height}
-        className="absolute inset-0 select-none"
-        role="group"
-        aria-label={`cutaway of ${drop.name}`}
-        {...pan}
-      >
-        <Scene
-          a={a}
-          drop={drop}
-          ropes={session.plan.shed.ropes ?? []}
-          webbing={[...(session.plan.shed.webbing ?? []), ...(session.plan.shed.slings ?? [])]}
-          view={v}
-          size={size}
-          id="main"
-        />
-        <UpperBound a={a} view={v} />
-        {placed.map((p) => {
-          const l = labels.find((x) => x.id === p.id)!;
-          const y = p.y + 9;
-          return (
-            <path
-              key={p.id}
-              d={`M${l.at[0] + 7} ${l.at[1]}L${columnX - 26} ${y}H${columnX - 5}`}
-              fill="none"
-              stroke="var(--leader)"
-              strokeWidth={1}
-            />
-          );
-        })}
-        {!small && <Dimension a={a} view={v} size={size} />}
-        <g transform={`translate(14 ${size.height - 16})`} role="img" aria-label="scale bar">
-          <path
-            d={`M0 -5V0H${bar.metres * v.scale}V-5`}
-            fill="none"
-            stroke="var(--color-base-content)"
-            strokeWidth={1.4}
-          />
-          <text x={bar.metres * v.scale + 6} y={1} fontSize={11.5} fill="var(--color-base-content)">
-            {bar.text}
-          </text>
-        </g>
-        {tall && <Insets a={a} drop={drop} size={size} />}
-        <g>
-          {handles(g, drop).map((h) => (
-            <HandleMark key={h.id} h={h} at={toScreen(v, h.at)} held={drag.held === h.id} drag={drag} />
-          ))}
-        </g>
-      </svg>
-      {placed.map((p) => {
-        const l = labels.find((x) => x.id === p.id)!;
-        return (
-          <div
-            key={p.id}
-            data-label={p.id}
-            className={`mark-label absolute leading-[15.5px] whitespace-nowrap ${l.tone ?? ""}`}
-            style={{ left: columnX, top: p.y }}
-          >
-            <div className="font-semibold">{l.title}</div>
-            {l.sub && <div className={l.tone ? "" : "quiet"}>{l.sub}</div>}
-          </div>
-        );
-      })}
-      {!small && g.height && g.edge_z_m !== null && (
-        <div
-          data-label="height"
-          className="mark-label absolute leading-[15.5px] whitespace-nowrap"
-          style={dimensionLabel(a, v, size)}
-        >
-          <Num n={g.height} />
-          <div className="quiet">height</div>
-        </div>
-      )}
-      {g.missing.length > 0 && (
-        <div className="absolute top-1/3 right-10 w-80 max-w-[80%]">
-          <p className="sev-Not-checked text-lg font-bold">Not measured yet</p>
-          <p>{g.missing.join(", ")}</p>
-          <p className="quiet mt-1">Enter the figures below. The drawing and the checks follow.</p>
-        </div>
-      )}
-      <div className="absolute top-2 left-2 flex gap-1">
-        <button type="button" className="act plain px-1" title="Fit (F)" aria-label="fit the drawing" onClick={refit}>
-          <Maximize2 size={15} />
-        </button>
-        <button
-          type="button"
-          className="act plain px-1"
-          title="Zoom in (+)"
-          aria-label="zoom in"
-          onClick={() => zoom([size.width / 2, size.height / 2], 1.25)}
-        >
-          <Plus size={15} />
-        </button>
-        <button
-          type="button"
-          className="act plain px-1"
-          title="Zoom out (−)"
-          aria-label="zoom out"
-          onClick={() => zoom([size.width / 2, size.height / 2], 0.8)}
-        >
-          <Minus size={15} />
-        </button>
-        {corner && tight && (
-          <button type="button" className="act plain px-1" aria-pressed={asked} onClick={() => setAsked(!asked)}>
-            From above
-          </button>
-        )}
-      </div>
-      {corner && (tight ? asked : !tall || lit || pinned) && (
-        <div className={`absolute left-3 rounded bg-base-100/90 p-1.5 ${tight ? "top-11" : "bottom-10"}`}>{corner}</div>
-      )}
-      {drag.held && session.refused && (
-        <p role="alert" className="sev-Shortfall absolute inset-x-0 bottom-2 text-center font-semibold">
-          {session.refused.detail}
-        </p>
-      )}
+      <div className="font-semibold">{l.title}</div>
+      {l.sub && <div className={l.tone ? "" : "quiet"}>{l.sub}</div>}
     </div>
+  ));
+}
+
+function ScaleBar({ view, size }: { view: View; size: Size }) {
+  const { units } = usePrefs();
+  const bar = scaleBar(view, units === "us");
+  const long = bar.metres * view.scale;
+  return (
+    <g transform={`translate(14 ${size.height - 16})`} role="img" aria-label="scale bar">
+      <path d={`M0 -5V0H${long}V-5`} fill="none" stroke="var(--color-base-content)" strokeWidth={1.4} />
+      <text x={long + 6} y={1} fontSize={11.5} fill="var(--color-base-content)">
+        {bar.text}
+      </text>
+    </g>
+  );
+}
+
+function Zooms({ refit, zoom }: { refit: () => void; zoom: (by: number) => void }) {
+  return (
+    <>
+      <button type="button" className="act plain px-1" title="Fit (F)" aria-label="fit the drawing" onClick={refit}>
+        <Maximize2 size={15} />
+      </button>
+      <button
+        type="button"
+        className="act plain px-1"
+        title="Zoom in (+)"
+        aria-label="zoom in"
+        onClick={() => zoom(1.25)}
+      >
+        <Plus size={15} />
+      </button>
+      <button
+        type="button"
+        className="act plain px-1"
+        title="Zoom out (−)"
+        aria-label="zoom out"
+        onClick={() => zoom(0.8)}
+      >
+        <Minus size={15} />
+      </button>
+    </>
   );
 }

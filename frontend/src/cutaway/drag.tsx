@@ -35,7 +35,7 @@ export function useDrag(a: DropAssessment, drop: Drop, index: number, view: View
 
   // After the release the view stays until the saved answer has come.
   useEffect(() => {
-    if (!held && !draft && saving.kind !== "saving") {
+    if (!held && !draft && saving !== "saving") {
       setFrozen(null);
       still.current = null;
     }

@@ -86,8 +86,10 @@ export function DescentProvider({ children }: { children: ReactNode }) {
 
 /** The drops after whose pull there is no way back, where that is looked at. */
 export function useNoReturn(): readonly string[] {
-  return useContext(Context)?.prospect?.returns.map((r) => r.drop) ?? [];
+  const prospect = useContext(Context)?.prospect;
+  return useMemo(() => prospect?.returns.map((r) => r.drop) ?? NOWHERE, [prospect]);
 }
+const NOWHERE: readonly string[] = [];
 
 export function useAhead(): Ahead {
   const ahead = useContext(Context);

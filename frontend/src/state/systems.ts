@@ -11,7 +11,7 @@ export function useSystems(drop: Drop, wanted = true) {
   const which = useWhich();
   return useQuery<Comparison>({
     queryKey: ["systems", view.id, view.rests, drop.id, which],
-    queryFn: () => api.systems(view.id, view.revision, drop.id, which),
+    queryFn: ({ signal }) => api.systems(view.id, view.revision, drop.id, which, signal),
     staleTime: Infinity,
     placeholderData: (before) => before,
     enabled: wanted && draft === null,

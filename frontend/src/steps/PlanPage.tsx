@@ -1,5 +1,5 @@
 // One plan open at one step. Each step is loaded when it is first opened, and the others once this one stands.
-import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
+import { type ReactNode, Suspense, useEffect, useState } from "react";
 import { Navigate, useParams } from "react-router";
 import { CheckProvider } from "../state/check";
 import { DescentProvider } from "../state/descent";
@@ -8,35 +8,42 @@ import { RehearsalProvider } from "../state/rehearsal";
 import { WhichContext } from "../state/which";
 import { Findings } from "../ui/Findings";
 import { Frame, STEPS, type StepKey } from "../ui/Frame";
+import { later } from "../ui/later";
 import { Message } from "../ui/Message";
 import { DropRight } from "../ui/Right";
 
-const load = {
-  survey: () => import("./survey/Survey"),
-  shed: () => import("./shed/Shed"),
-  rig: () => import("./rig/Rig"),
-  descent: () => import("./descent/Descent"),
-  rehearse: () => import("./rehearse/Rehearse"),
-  card: () => import("./card/Card"),
-  log: () => import("./log/Log"),
-} satisfies Record<StepKey, () => Promise<unknown>>;
-const Survey = lazy(() => load.survey().then((m) => ({ default: m.Survey })));
-const Shed = lazy(() => load.shed().then((m) => ({ default: m.Shed })));
-const Rig = lazy(() => load.rig().then((m) => ({ default: m.Rig })));
-const Descent = lazy(() => load.descent().then((m) => ({ default: m.Descent })));
-const Rehearse = lazy(() => load.rehearse().then((m) => ({ default: m.Rehearse })));
-const RehearseRight = lazy(() => load.rehearse().then((m) => ({ default: m.RehearseRight })));
-const Card = lazy(() => load.card().then((m) => ({ default: m.Card })));
-const CardRight = lazy(() => load.card().then((m) => ({ default: m.CardRight })));
-const Log = lazy(() => load.log().then((m) => ({ default: m.Log })));
-const LogRight = lazy(() => load.log().then((m) => ({ default: m.LogRight })));
-const DescentRight = lazy(() => load.descent().then((m) => ({ default: m.DescentRight })));
+const Survey = later(() => import("./survey/Survey").then((m) => m.Survey));
+const Shed = later(() => import("./shed/Shed").then((m) => m.Shed));
+const Rig = later(() => import("./rig/Rig").then((m) => m.Rig));
+const Descent = later(() => import("./descent/Descent").then((m) => m.Descent));
+const DescentRight = later(() => import("./descent/Descent").then((m) => m.DescentRight));
+const Rehearse = later(() => import("./rehearse/Rehearse").then((m) => m.Rehearse));
+const RehearseRight = later(() => import("./rehearse/Rehearse").then((m) => m.RehearseRight));
+const Card = later(() => import("./card/Card").then((m) => m.Card));
+const CardRight = later(() => import("./card/Card").then((m) => m.CardRight));
+const Log = later(() => import("./log/Log").then((m) => m.Log));
+const LogRight = later(() => import("./log/Log").then((m) => m.LogRight));
+const PARTS = {
+  survey: [Survey],
+  shed: [Shed],
+  rig: [Rig],
+  descent: [Descent, DescentRight],
+  rehearse: [Rehearse, RehearseRight],
+  card: [Card, CardRight],
+  log: [Log, LogRight],
+} satisfies Record<StepKey, readonly { fetch: () => Promise<void> }[]>;
 
 /** The steps that show one drop. */
 const OF_DROP = { survey: Survey, rig: Rig } satisfies Record<
   Exclude<StepKey, "shed" | "descent" | "rehearse" | "card" | "log">,
   unknown
 >;
+
+/** Fetches what shows a step, before it is opened. */
+export async function loadStep(step: string) {
+  const found = STEPS.find((s) => s.key === step);
+  await Promise.all((found ? PARTS[found.key] : []).map((part) => part.fetch()));
+}
 
 function Opening({ children }: { children: ReactNode }) {
   return <Suspense fallback={<p className="quiet p-8">Opening…</p>}>{children}</Suspense>;
@@ -46,7 +53,7 @@ export function PlanPage() {
   const { id = "", step = "rig", drop = "" } = useParams();
   // A step must open even if the server is gone by then: fetched ahead, it does.
   useEffect(() => {
-    for (const next of Object.values(load)) next().catch(() => undefined);
+    for (const s of STEPS) loadStep(s.key).catch(() => undefined);
   }, []);
   const found = STEPS.find((s) => s.key === step);
   if (!found) return <Navigate to={`/plans/${id}/rig`} replace />;

@@ -157,10 +157,16 @@ export function History({ onClose }: { onClose: () => void }) {
 }
 
 export function Conflict({ onCopied }: { onCopied: (id: string) => void }) {
-  const { conflict, settle } = useSession();
+  const { conflict, copied, settle, dismiss } = useSession();
+  const go = useRef(onCopied);
+  go.current = onCopied;
+  useEffect(() => {
+    if (!copied) return;
+    dismiss();
+    go.current(copied);
+  }, [copied, dismiss]);
   if (!conflict) return null;
-  const { problem, edits } = conflict;
-  const act = (how: "theirs" | "mine" | "copy") => void settle(how).then((copy) => copy && onCopied(copy.id));
+  const { problem, mine } = conflict;
   return (
     <Dialog title="This plan was changed somewhere else">
       <p>
@@ -174,16 +180,16 @@ export function Conflict({ onCopied }: { onCopied: (id: string) => void }) {
         ))}
       </ul>
       <div className="mt-4 flex flex-wrap gap-2">
-        <button type="button" className="act" autoFocus onClick={() => act("theirs")}>
-          {edits.length ? "Drop my edit, show the newest" : "Show the newest"}
+        <button type="button" className="act" autoFocus onClick={() => settle("theirs")}>
+          {mine ? "Drop my edit, show the newest" : "Show the newest"}
         </button>
-        {edits.length > 0 && (
-          <button type="button" className="act" onClick={() => act("mine")}>
+        {mine && (
+          <button type="button" className="act" onClick={() => settle("mine")}>
             Make my edit on the newest
           </button>
         )}
-        {edits.length > 0 && (
-          <button type="button" className="act" onClick={() => act("copy")}>
+        {mine && (
+          <button type="button" className="act" onClick={() => settle("copy")}>
             Keep mine as another plan
           </button>
         )}

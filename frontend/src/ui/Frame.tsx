@@ -377,26 +377,26 @@ function IconButton({
 }
 
 function Saved() {
-  const { saving, view, retry, behind, renew } = useSession();
+  const { saving, unsent, view, retry, behind, renew } = useSession();
   const [history, setHistory] = useState(false);
   const time = new Date(view.saved_at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
-  if (saving.kind === "saving")
+  if (saving === "saving")
     return (
       <span className="text-xs opacity-80" role="status">
         saving…
       </span>
     );
-  if (saving.kind === "conflict")
+  if (saving === "conflict")
     return (
       <span className="text-xs font-bold text-accent" role="status">
         not saved
       </span>
     );
-  if (saving.kind === "unsent") {
+  if (unsent) {
     return (
       <span role="status">
         <button type="button" className="cursor-pointer text-xs font-bold text-accent underline" onClick={retry}>
-          not saved: {saving.problem.detail} Try again
+          not saved: {unsent.detail} Try again
         </button>
       </span>
     );

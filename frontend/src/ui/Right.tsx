@@ -93,8 +93,57 @@ function Changed({ a, draft }: { a: DropAssessment; draft: boolean }) {
   );
 }
 
+/** What each end has to spare at its worst. */
+function Reaches({ a }: { a: DropAssessment }) {
+  const { plan } = useSession();
+  const ropes = plan.shed.ropes ?? [];
+  if (a.reach.length === 0) return null;
+  return (
+    <table className="mb-3 w-full text-[13px]" aria-label="reach">
+      <thead>
+        <tr className="quiet text-left text-xs">
+          <th className="font-normal">to spare at worst</th>
+          <td />
+          <th className="text-right font-normal">needs</th>
+        </tr>
+      </thead>
+      <tbody>
+        {a.reach.map((r) => (
+          <tr key={r.key}>
+            <td className="h-[26px]">
+              <Swatch rope={ropes.find((x) => x.id === r.rope)} />{" "}
+              <span className="ml-1">
+                {r.name} {r.end.toUpperCase()}
+              </span>{" "}
+              <span className="quiet">{r.role === "ride and pull" ? "" : r.role}</span>
+            </td>
+            {r.spare && r.need ? (
+              <>
+                <td className={`text-right ${r.spare.value < 0 ? "sev-Shortfall" : ""}`}>
+                  <Num n={r.spare} />
+                </td>
+                <td className="quiet text-right">
+                  <Num n={r.need} className="font-normal" />
+                </td>
+              </>
+            ) : r.at_surface ? (
+              <td colSpan={2} className="quiet text-right">
+                to be set at the surface
+              </td>
+            ) : (
+              <td colSpan={2} className="sev-Not-checked text-right font-semibold">
+                not checked
+              </td>
+            )}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
 export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?: Drop; draft: boolean }) {
-  const { plan, view } = useSession();
+  const { view } = useSession();
   const count = useCount();
   const which = useWhich();
   const asSaved = useLonger(whole.id);
@@ -104,7 +153,6 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
     which === 1 && whole.last
       ? { ...whole.last, findings: whole.findings, tally: whole.tally, verdict: whole.verdict }
       : whole;
-  const ropes = plan.shed.ropes ?? [];
   return (
     <div>
       <h1 className="text-lg font-bold">
@@ -134,48 +182,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
       <div className="mb-2" />
       <Changed a={a} draft={draft} />
       {drop && <Pulling a={a} drop={drop} />}
-      {a.reach.length > 0 && (
-        <table className="mb-3 w-full text-[13px]" aria-label="reach">
-          <thead>
-            <tr className="quiet text-left text-xs">
-              <th className="font-normal">to spare at worst</th>
-              <td />
-              <th className="text-right font-normal">needs</th>
-            </tr>
-          </thead>
-          <tbody>
-            {a.reach.map((r) => (
-              <tr key={r.key}>
-                <td className="h-[26px]">
-                  <Swatch rope={ropes.find((x) => x.id === r.rope)} />{" "}
-                  <span className="ml-1">
-                    {r.name} {r.end.toUpperCase()}
-                  </span>{" "}
-                  <span className="quiet">{r.role === "ride and pull" ? "" : r.role}</span>
-                </td>
-                {r.spare && r.need ? (
-                  <>
-                    <td className={`text-right ${r.spare.value < 0 ? "sev-Shortfall" : ""}`}>
-                      <Num n={r.spare} />
-                    </td>
-                    <td className="quiet text-right">
-                      <Num n={r.need} className="!font-normal" />
-                    </td>
-                  </>
-                ) : r.at_surface ? (
-                  <td colSpan={2} className="quiet text-right">
-                    to be set at the surface
-                  </td>
-                ) : (
-                  <td colSpan={2} className="sev-Not-checked text-right font-semibold">
-                    not checked
-                  </td>
-                )}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      <Reaches a={a} />
       {(longer?.number || a.water || a.reach.some((r) => r.highest)) && (
         <div className="mb-3 grid gap-0.5 text-[13px]" data-testid="margins">
           {longer?.number &&

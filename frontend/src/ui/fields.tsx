@@ -100,7 +100,7 @@ export function Typed({
   if (lines > 1) {
     return (
       <textarea
-        className={`field !h-auto py-1 ${bad ? "bad" : ""} ${className}`}
+        className={`field h-auto py-1 ${bad ? "bad" : ""} ${className}`}
         aria-label={label}
         rows={lines}
         value={text}

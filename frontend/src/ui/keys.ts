@@ -109,6 +109,15 @@ function typing(target: EventTarget | null): boolean {
   );
 }
 
+/** Controls that are set and not written in: with Ctrl they have no keys of their own. */
+const SET_ONLY = ["checkbox", "radio", "range", "color", "file", "button", "submit", "reset"];
+
+/** Whether text is being written, which has an undo of its own until it is left. */
+function writing(target: EventTarget | null): boolean {
+  if (target instanceof HTMLSelectElement) return false;
+  return typing(target) && !(target instanceof HTMLInputElement && SET_ONLY.includes(target.type));
+}
+
 /** Space and Enter belong to what has the focus, where it can be pressed; arrows to what moves by them. */
 function taken(e: KeyboardEvent): boolean {
   if (!(e.target instanceof Element)) return false;
@@ -127,7 +136,8 @@ export function useKeys(acts: Partial<Record<Act, () => void>>) {
   now.current = acts;
   useLayoutEffect(() => {
     const listen = (e: KeyboardEvent) => {
-      if (e.altKey || typing(e.target) || taken(e) || document.querySelector("dialog[open]")) return;
+      const own = e.ctrlKey || e.metaKey ? writing(e.target) : typing(e.target);
+      if (e.altKey || own || taken(e) || document.querySelector("dialog[open]")) return;
       const key = pressed(e);
       const act = ACTS.find(([k, a]) => k === key && now.current[a])?.[1];
       const run = act && now.current[act];

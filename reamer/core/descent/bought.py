@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 
 from reamer.core.answer.context import Context, context, figured
 from reamer.core.answer.say import Number, Sentence
-from reamer.core.descent.sets import Cancelled
 from reamer.core.descent.stations import wants_lower
+from reamer.core.errors import Cancelled
 from reamer.core.model import Known, Plan, Rope
 from reamer.core.station.serves import Serving, Tried, kind_of
 

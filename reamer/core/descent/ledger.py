@@ -10,6 +10,7 @@ from typing import Literal
 from reamer.core.acts.threading import Hung, coming_down, threaded_of
 from reamer.core.answer.context import Context
 from reamer.core.answer.findings import Finding, Fix, say, told_of, value
+from reamer.core.answer.kept import NOTHING, ByThings
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book
@@ -107,6 +108,23 @@ class _Made:
     def name(self, rope: str) -> str:
         made = self.ctx.ropes.get(rope)
         return made.name if made is not None else "a rope that is not in the shed"
+
+    def kept_entry(self, index: int, every: tuple[str, ...], kept: ByThings) -> Entry:
+        """A station's entry, made anew where something that it rests on is another: its own assessment, which stands
+        for the drop and all that the drops share, the one above, and what arrives from there."""
+
+        def make() -> tuple[Entry, list[Finding], list[tuple[int, str, str]], tuple[EndRef, ...]]:
+            found, alternates = len(self.found), len(self.alternates)
+            made = self.entry(index, every)
+            return made, self.found[found:], self.alternates[alternates:], self.arriving
+
+        drop, had = self.plan.drops[index], (len(self.found), len(self.alternates))
+        made, found, alternates, self.arriving = kept.of(
+            "entry", (drop, *self.drops[max(0, index - 1) : index + 1]), (index, self.arriving, every), make
+        )
+        self.found[had[0] :], self.alternates[had[1] :] = found, alternates
+        self.above = look_at(self.ctx, index, drop, len(drop.station.states) - 1)
+        return made
 
     def entry(self, index: int, every: tuple[str, ...]) -> Entry:
         drop = self.plan.drops[index]
@@ -400,15 +418,17 @@ def _words(made: _Made, look: Look, hanging: tuple[Hung, ...], order: tuple[EndR
     return told
 
 
-def ledger(ctx: Context, drops: tuple[DropAssessment, ...]) -> tuple[Ledger, tuple[Finding, ...]]:
+def ledger(
+    ctx: Context, drops: tuple[DropAssessment, ...], kept: ByThings = NOTHING
+) -> tuple[Ledger, tuple[Finding, ...]]:
     """The rope ledger of a plan.
 
-    ctx: the plan's context; drops: their assessments
+    ctx: the plan's context; drops: their assessments; kept: entries that were made before
     returns: the ledger, and what is wrong with how the stations follow each other
     Source: P, common practice, no source; times J.
     """
     made, every = _Made(ctx, drops), tuple(dict.fromkeys((*carried(ctx.plan), *used(ctx.plan))))
-    entries = [made.entry(i, every) for i in range(len(ctx.plan.drops))]
+    entries = [made.kept_entry(i, every, kept) for i in range(len(ctx.plan.drops))]
     made.places(entries)
     made.alternating()
     extra = [e.extra_min for e in entries if e.extra_min is not None]

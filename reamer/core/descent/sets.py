@@ -15,11 +15,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from reamer.core.errors import Cancelled
+
 Sets = NDArray[np.bool_]
-
-
-class Cancelled(Exception):
-    """The question is no longer asked."""
 
 
 # More ropes than this are not chosen among: the arrays would hold more than a million sets.

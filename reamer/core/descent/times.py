@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import partial
 
 from reamer.core.answer.context import Context
 from reamer.core.answer.findings import Fix, Says, say
+from reamer.core.answer.kept import NOTHING, ByThings
 from reamer.core.answer.say import TOWARD, Number, Sentence
 from reamer.core.answer.working import Book, Term, from_row
 from reamer.core.descent.daylight import DAY, Daylight, clock, daylight, from_clock
@@ -197,17 +199,21 @@ def _pieces(ctx: Context, book: Ledger, a: DropAssessment, index: int, own: Book
     return _Walked(rig, ride, down, onward, why)
 
 
-def times(ctx: Context, drops: tuple[DropAssessment, ...], book: Ledger, own: Book) -> Times:
+def times(ctx: Context, drops: tuple[DropAssessment, ...], book: Ledger, own: Book, kept: ByThings = NOTHING) -> Times:
     """How long everything takes, and when the party is where.
 
-    ctx: the plan's context; drops: their assessments; book: the rope ledger; own: where workings go
+    ctx: the plan's context; drops: their assessments; book: the rope ledger; own: where workings go; kept: what
+    was made before of single drops
     returns: the times
     Source: P and J, table of times; daylight by astral.
     """
     plan = ctx.plan
     light, start = daylight(plan.spot, plan.on), from_clock(plan.start)
     last = _last_light(plan, light, start)
-    walked = [_pieces(ctx, book, a, i, own) for i, a in enumerate(drops)]
+    walked = [
+        kept.of("time", (plan.drops[i], a, book.entries[i]), (len(plan.party),), partial(_pieces, ctx, book, a, i, own))
+        for i, a in enumerate(drops)
+    ]
     made: list[StationTime] = []
     at: _Piece | None = ZERO
     why = ""

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import functools
 from typing import Annotated
 
 from pydantic import AfterValidator
 from pydantic_core import PydanticCustomError
 
+from reamer.core.answer.kept import ByThings
 from reamer.core.errors import GeometryError
 from reamer.core.model import Drop, Plan, Quick, Shots
 from reamer.core.section.polyline import crossing
@@ -16,9 +16,16 @@ from reamer.core.section.terrain import terrain
 DEEPEST_M = 1000.0
 
 
-@functools.lru_cache(2000)
+# Most sections of a plan are those of its last save.
+_KNOWN = ByThings(2000)
+
+
 def _senseless(section: Quick | Shots) -> str:
-    """Why a section has no meaning, "" if it has one; most sections of a plan are those of its last save."""
+    """Why a section has no meaning, "" if it has one."""
+    return _KNOWN.of("section", (section,), (), lambda: _why(section))
+
+
+def _why(section: Quick | Shots) -> str:
     try:
         check(section)
     except GeometryError as e:

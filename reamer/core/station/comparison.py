@@ -10,6 +10,7 @@ from reamer.core.answer.context import Context, figured
 from reamer.core.answer.findings import Finding, value
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import Number, Sentence
+from reamer.core.answer.wanted import go_on
 from reamer.core.load.asked import runs_by_itself, static_kn
 from reamer.core.model import BlockedCord, BlockedSame, Direct, Drop, Known, Lowered, Releasable, Rig, State, System
 from reamer.core.plan.edits import Edit, states_after
@@ -303,6 +304,7 @@ def _tried(
     look: Look, states: tuple[State, ...], system: System, in_use: bool, tree: str = "", fix: Sentence | None = None
 ) -> _Tried:
     """One way as it stands: its rank, its row, and what it was made from."""
+    go_on()
     whole = assess_drop(look.ctx, look.index, with_states(look.drop, *states), fixes=False, fields=False)
     own, a = _own(whole, states[look.which].serves, system), whole.last if look.which == 1 and whole.last else whole
     spares = [r.spare for r in a.reach if r.role != "reserve"]

@@ -41,8 +41,8 @@ export function Carry() {
                 <td className="text-right">
                   {i.litres ? (
                     <>
-                      <Num n={i.litres[0]} className="!font-normal" />–
-                      <Num n={i.litres[1]} className="!font-normal" />
+                      <Num n={i.litres[0]} className="font-normal" />–
+                      <Num n={i.litres[1]} className="font-normal" />
                     </>
                   ) : (
                     <span className="quiet">–</span>
@@ -168,7 +168,7 @@ function Cuts() {
                 </span>
                 {w.left?.[n] && (
                   <span className="quiet text-xs">
-                    <Num n={w.left[n]!} className="!font-normal" /> left
+                    <Num n={w.left[n]!} className="font-normal" /> left
                   </span>
                 )}
               </div>

@@ -241,7 +241,7 @@ function Bought() {
               {b.ropes.map((c, i) => (
                 <span key={i}>
                   {i > 0 && ", "}
-                  <Num n={c.length} className="!font-normal" /> like {c.name}
+                  <Num n={c.length} className="font-normal" /> like {c.name}
                 </span>
               ))}
             </>

@@ -107,7 +107,7 @@ export function Times() {
                 {s.turn_round_at || <span className="quiet">–</span>}
                 {s.ride && (
                   <span className="quiet ml-3 text-xs">
-                    ride <Num n={s.ride[0]} className="!font-normal" />
+                    ride <Num n={s.ride[0]} className="font-normal" />
                   </span>
                 )}
               </span>

@@ -50,7 +50,7 @@ function LessonView({ l }: { l: Lesson }) {
         ))}
         <details className="mt-1">
           <summary className="quiet cursor-pointer text-[13px]">the cases</summary>
-          <table className="home-table !w-auto">
+          <table className="home-table w-auto">
             <thead>
               <tr>
                 <th>day</th>
@@ -113,12 +113,12 @@ function Felt({ counts }: { counts: Record<string, number> }) {
   const of = (said: Band, felt: Band) => counts[`${said}, felt ${felt}`] ?? 0;
   const harder = (said: Band, felt: Band) => of(said, felt) > 0 && BANDS.indexOf(felt) > BANDS.indexOf(said);
   return (
-    <table className="home-table !w-auto">
+    <table className="home-table w-auto">
       <thead>
         <tr>
           <th>the plan said</th>
           {BANDS.map((b) => (
-            <th key={b} className="!text-right">
+            <th key={b} className="text-right">
               felt {b}
             </th>
           ))}

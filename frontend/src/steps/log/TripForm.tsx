@@ -230,7 +230,7 @@ function StationForm({
         </p>
       ))}
       {(beside?.rows.length ?? 0) > 0 && (
-        <table className="home-table !w-auto" aria-label={`${s.station} beside the plan`}>
+        <table className="home-table w-auto" aria-label={`${s.station} beside the plan`}>
           <thead>
             <tr>
               <th>of</th>

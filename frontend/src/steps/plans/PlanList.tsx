@@ -37,22 +37,15 @@ const PLAN_FILE =
   "A plan file is what “Save as file” writes: JSON with the plan's title, drops and shed. Tracks, tables and traces " +
   "go in with a plan open, under Log, Files.";
 
+type Source = CreateBody["source"];
+type Run = (f: () => Promise<unknown>) => void;
+type Create = (source: Source, open?: boolean) => void;
+
 export function PlanList() {
   const client = useQueryClient();
   const go = useNavigate();
-  const prefs = usePrefs();
   const plans = useQuery({ queryKey: ["plans"], queryFn: api.plans, retry: false });
-  const bin = useQuery({ queryKey: ["bin"], queryFn: api.bin, retry: false });
-  const file = useRef<HTMLInputElement>(null);
-  const [title, setTitle] = useState("");
-  const [style, setStyle] = useState<"canyon" | "multi-pitch">("canyon");
   const [message, setMessage] = useState<string | null>(null);
-  const [wanted, setWanted] = useState("");
-  const [order, setOrder] = useState<Order>("last saved");
-  const [aside, setAside] = useState(false);
-  const put = (plans.data ?? []).filter((p) => p.archived_at).length;
-  const shown = found(plans.data ?? [], wanted, aside).sort(ORDERS[order]);
-  const [twice, setTwice] = useState<{ id: string; title: string; source: CreateBody["source"] } | null>(null);
   const refresh = () =>
     Promise.all([client.invalidateQueries({ queryKey: ["plans"] }), client.invalidateQueries({ queryKey: ["bin"] })]);
   const act = useMutation({
@@ -61,126 +54,17 @@ export function PlanList() {
     onError: (e) => setMessage(e.message),
     onSettled: refresh,
   });
-  const create = (source: CreateBody["source"], open = true) =>
-    act.mutate(async () => {
+  const run: Run = (f) => act.mutate(f);
+  const create: Create = (source, open = true) =>
+    run(async () => {
       const made = await api.create(source);
       if (open) go(`/plans/${made.id}/${made.plan.drops?.length ? "rig" : "survey"}`);
     });
-  const read = async (chosen: File) => {
-    if (chosen.size > 2_500_000)
-      return setMessage(`${chosen.name} has ${chosen.size.toLocaleString("en")} bytes; a plan has at most 2,500,000`);
-    try {
-      const plan: unknown = JSON.parse(written(await chosen.arrayBuffer()));
-      if (typeof plan !== "object" || plan === null || Array.isArray(plan))
-        return setMessage(`${chosen.name} is no plan file. ${PLAN_FILE}`);
-      const source = { kind: "file" as const, plan: plan as Record<string, unknown> };
-      // Whatever is wrong with it is told when it is opened.
-      const known = await api.known(source.plan).catch(() => null);
-      if (known?.id) setTwice({ ...known, source });
-      else create(source);
-    } catch {
-      setMessage(`${chosen.name} is no plan file: it is not JSON. ${PLAN_FILE}`);
-    }
-  };
   return (
     <div className="flex min-h-full flex-col bg-base-200">
-      <header className="flex h-[46px] shrink-0 items-center gap-4 bg-neutral px-5 text-neutral-content">
-        <span className="text-[17px] font-bold">Reamer</span>
-        <h1 className="grow opacity-80">plans</h1>
-        <Link to="/reference" className="text-xs">
-          figures and their sources
-        </Link>
-        <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipUnits}>
-          {prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}
-        </button>
-        <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipTheme}>
-          {prefs.theme === "day" ? "headlamp theme" : "day theme"}
-        </button>
-      </header>
+      <Bar />
       <main className="mx-auto w-full max-w-5xl grow px-5 py-6">
-        <form
-          className="mb-5 flex flex-wrap items-end gap-3"
-          onSubmit={(e) => {
-            e.preventDefault();
-            if (title.trim()) create({ kind: "empty", title: title.trim(), style });
-          }}
-        >
-          <label className="grow">
-            <span className="quiet block text-xs">new plan</span>
-            <input
-              className="field h-9 w-full"
-              aria-label="title of a new plan"
-              placeholder="name of the descent"
-              value={title}
-              maxLength={80}
-              onChange={(e) => setTitle(e.target.value)}
-            />
-          </label>
-          <label>
-            <span className="quiet block text-xs">choices of</span>
-            <select
-              className="field h-9"
-              aria-label="which choices it starts with"
-              value={style}
-              onChange={(e) => setStyle(e.target.value as typeof style)}
-            >
-              <option value="canyon">canyons</option>
-              <option value="multi-pitch">multi-pitch climbs</option>
-            </select>
-          </label>
-          <button type="submit" className="act h-9" disabled={!title.trim()}>
-            Start it
-          </button>
-          <button type="button" className="act h-9" onClick={() => file.current?.click()}>
-            Open a plan file
-          </button>
-          <span className="flex basis-full items-center gap-2">
-            <span className="quiet text-xs">or look round in a demonstration:</span>
-            {(["canyon", "buttress", "gully"] as const).map((n) => (
-              <button
-                key={n}
-                type="button"
-                className="act plain"
-                aria-label={`Demonstration ${n}`}
-                onClick={() => create({ kind: "demo", name: n })}
-              >
-                {n}
-              </button>
-            ))}
-          </span>
-          <input
-            ref={file}
-            type="file"
-            accept=".json,application/json"
-            className="hidden"
-            aria-label="plan file"
-            onChange={(e) => {
-              const f = e.target.files?.[0];
-              if (f) void read(f);
-              e.target.value = "";
-            }}
-          />
-        </form>
-        {twice && (
-          <div role="alert" className="mb-4 flex flex-wrap items-center gap-3 rounded border bg-base-100 px-3 py-2">
-            <span className="grow">
-              This file is here already, as <b>{twice.title}</b>. Nothing was opened anew.
-            </span>
-            <button type="button" className="act" autoFocus onClick={() => go(`/plans/${twice.id}/rig`)}>
-              Open {twice.title}
-            </button>
-            <button
-              type="button"
-              className="act plain"
-              onClick={() => {
-                setTwice(null);
-                create(twice.source);
-              }}
-            >
-              Open the file as another plan
-            </button>
-          </div>
-        )}
+        <Begin create={create} tell={setMessage} />
         {message && (
           <p role="alert" className="sev-Shortfall mb-4 rounded border border-error bg-base-100 px-3 py-2">
             {message}
@@ -201,68 +85,225 @@ export function PlanList() {
             <p className="quiet mt-1">Name a descent and start it, or look round in a demonstration.</p>
           </div>
         )}
-        {(plans.data?.length ?? 0) > 1 && (
-          <div className="mb-2 flex flex-wrap items-center gap-3 text-[13px]">
-            <input
-              className="field w-56"
-              type="search"
-              aria-label="find a plan"
-              placeholder="title, place or date"
-              value={wanted}
-              onChange={(e) => setWanted(e.target.value)}
-            />
-            <label>
-              by{" "}
-              <select
-                className="field"
-                aria-label="in which order"
-                value={order}
-                onChange={(e) => setOrder(e.target.value as Order)}
-              >
-                {Object.keys(ORDERS).map((o) => (
-                  <option key={o}>{o}</option>
-                ))}
-              </select>
-            </label>
-            {put > 0 && (
-              <label className="inline-flex min-h-6 items-center gap-1.5">
-                <input type="checkbox" checked={aside} onChange={(e) => setAside(e.target.checked)} />
-                {put} put aside
-              </label>
-            )}
-            <span className="quiet" aria-live="polite">
-              {shown.length} of {plans.data?.length}
-            </span>
-          </div>
-        )}
-        <ul aria-label="plans">
-          {shown.map((p) => (
-            <PlanRow key={p.id} p={p} run={(f) => act.mutate(f)} create={create} />
-          ))}
-        </ul>
-        {bin.data && bin.data.length > 0 && (
-          <details className="mt-8">
-            <summary className="quiet cursor-pointer">
-              Bin, {bin.data.length} plan{bin.data.length === 1 ? "" : "s"}
-            </summary>
-            <ul aria-label="bin">
-              {bin.data.map((p) => (
-                <li key={p.id} className="rule-b flex items-center gap-4 py-2">
-                  <span className="grow">
-                    {p.title} <span className="quiet text-xs">put here {p.deleted_at ? when(p.deleted_at) : ""}</span>
-                  </span>
-                  <button type="button" className="act" onClick={() => act.mutate(() => api.restore(p.id))}>
-                    Take out
-                  </button>
-                </li>
-              ))}
-            </ul>
-          </details>
-        )}
-        <Library run={(f) => act.mutate(f)} />
+        <Plans all={plans.data ?? []} run={run} create={create} />
+        <Bin run={run} />
+        <Library run={run} />
       </main>
       <footer className="quiet mx-auto w-full max-w-5xl px-5 pb-5 text-xs">{CAUTION}</footer>
     </div>
+  );
+}
+
+function Bar() {
+  const prefs = usePrefs();
+  return (
+    <header className="flex h-[46px] shrink-0 items-center gap-4 bg-neutral px-5 text-neutral-content">
+      <span className="text-[17px] font-bold">Reamer</span>
+      <h1 className="grow opacity-80">plans</h1>
+      <Link to="/reference" className="text-xs">
+        figures and their sources
+      </Link>
+      <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipUnits}>
+        {prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}
+      </button>
+      <button type="button" className="cursor-pointer text-xs" onClick={prefs.flipTheme}>
+        {prefs.theme === "day" ? "headlamp theme" : "day theme"}
+      </button>
+    </header>
+  );
+}
+
+/** A plan begun: by its name, from a file, from a demonstration. */
+function Begin({ create, tell }: { create: Create; tell: (message: string) => void }) {
+  const go = useNavigate();
+  const file = useRef<HTMLInputElement>(null);
+  const [title, setTitle] = useState("");
+  const [style, setStyle] = useState<"canyon" | "multi-pitch">("canyon");
+  const [twice, setTwice] = useState<{ id: string; title: string; source: Source } | null>(null);
+  const read = async (chosen: File) => {
+    const got = await planIn(chosen);
+    if (typeof got === "string") return tell(got);
+    const source = { kind: "file" as const, plan: got };
+    // Whatever is wrong with it is told when it is opened.
+    const known = await api.known(source.plan).catch(() => null);
+    if (known?.id) setTwice({ ...known, source });
+    else create(source);
+  };
+  return (
+    <>
+      <form
+        className="mb-5 flex flex-wrap items-end gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (title.trim()) create({ kind: "empty", title: title.trim(), style });
+        }}
+      >
+        <label className="grow">
+          <span className="quiet block text-xs">new plan</span>
+          <input
+            className="field h-9 w-full"
+            aria-label="title of a new plan"
+            placeholder="name of the descent"
+            value={title}
+            maxLength={80}
+            onChange={(e) => setTitle(e.target.value)}
+          />
+        </label>
+        <label>
+          <span className="quiet block text-xs">choices of</span>
+          <select
+            className="field h-9"
+            aria-label="which choices it starts with"
+            value={style}
+            onChange={(e) => setStyle(e.target.value as typeof style)}
+          >
+            <option value="canyon">canyons</option>
+            <option value="multi-pitch">multi-pitch climbs</option>
+          </select>
+        </label>
+        <button type="submit" className="act h-9" disabled={!title.trim()}>
+          Start it
+        </button>
+        <button type="button" className="act h-9" onClick={() => file.current?.click()}>
+          Open a plan file
+        </button>
+        <span className="flex basis-full items-center gap-2">
+          <span className="quiet text-xs">or look round in a demonstration:</span>
+          {(["canyon", "buttress", "gully"] as const).map((n) => (
+            <button
+              key={n}
+              type="button"
+              className="act plain"
+              aria-label={`Demonstration ${n}`}
+              onClick={() => create({ kind: "demo", name: n })}
+            >
+              {n}
+            </button>
+          ))}
+        </span>
+        <input
+          ref={file}
+          type="file"
+          accept=".json,application/json"
+          className="hidden"
+          aria-label="plan file"
+          onChange={(e) => {
+            const f = e.target.files?.[0];
+            if (f) void read(f);
+            e.target.value = "";
+          }}
+        />
+      </form>
+      {twice && (
+        <div role="alert" className="mb-4 flex flex-wrap items-center gap-3 rounded border bg-base-100 px-3 py-2">
+          <span className="grow">
+            This file is here already, as <b>{twice.title}</b>. Nothing was opened anew.
+          </span>
+          <button type="button" className="act" autoFocus onClick={() => go(`/plans/${twice.id}/rig`)}>
+            Open {twice.title}
+          </button>
+          <button
+            type="button"
+            className="act plain"
+            onClick={() => {
+              setTwice(null);
+              create(twice.source);
+            }}
+          >
+            Open the file as another plan
+          </button>
+        </div>
+      )}
+    </>
+  );
+}
+
+/** What a file says as a plan, or why it is none. */
+async function planIn(file: File): Promise<Record<string, unknown> | string> {
+  if (file.size > 2_500_000)
+    return `${file.name} has ${file.size.toLocaleString("en")} bytes; a plan has at most 2,500,000`;
+  try {
+    const plan: unknown = JSON.parse(written(await file.arrayBuffer()));
+    if (typeof plan === "object" && plan !== null && !Array.isArray(plan)) return plan as Record<string, unknown>;
+    return `${file.name} is no plan file. ${PLAN_FILE}`;
+  } catch {
+    return `${file.name} is no plan file: it is not JSON. ${PLAN_FILE}`;
+  }
+}
+
+/** The plans that are wanted, in the order that is. */
+function Plans({ all, run, create }: { all: readonly ListedPlan[]; run: Run; create: Create }) {
+  const [wanted, setWanted] = useState("");
+  const [order, setOrder] = useState<Order>("last saved");
+  const [aside, setAside] = useState(false);
+  const put = all.filter((p) => p.archived_at).length;
+  const shown = found([...all], wanted, aside).sort(ORDERS[order]);
+  return (
+    <>
+      {all.length > 1 && (
+        <div className="mb-2 flex flex-wrap items-center gap-3 text-[13px]">
+          <input
+            className="field w-56"
+            type="search"
+            aria-label="find a plan"
+            placeholder="title, place or date"
+            value={wanted}
+            onChange={(e) => setWanted(e.target.value)}
+          />
+          <label>
+            by{" "}
+            <select
+              className="field"
+              aria-label="in which order"
+              value={order}
+              onChange={(e) => setOrder(e.target.value as Order)}
+            >
+              {Object.keys(ORDERS).map((o) => (
+                <option key={o}>{o}</option>
+              ))}
+            </select>
+          </label>
+          {put > 0 && (
+            <label className="inline-flex min-h-6 items-center gap-1.5">
+              <input type="checkbox" checked={aside} onChange={(e) => setAside(e.target.checked)} />
+              {put} put aside
+            </label>
+          )}
+          <span className="quiet" aria-live="polite">
+            {shown.length} of {all.length}
+          </span>
+        </div>
+      )}
+      <ul aria-label="plans">
+        {shown.map((p) => (
+          <PlanRow key={p.id} p={p} run={run} create={create} />
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function Bin({ run }: { run: Run }) {
+  const bin = useQuery({ queryKey: ["bin"], queryFn: api.bin, retry: false });
+  if (!bin.data || bin.data.length === 0) return null;
+  return (
+    <details className="mt-8">
+      <summary className="quiet cursor-pointer">
+        Bin, {bin.data.length} plan{bin.data.length === 1 ? "" : "s"}
+      </summary>
+      <ul aria-label="bin">
+        {bin.data.map((p) => (
+          <li key={p.id} className="rule-b flex items-center gap-4 py-2">
+            <span className="grow">
+              {p.title} <span className="quiet text-xs">put here {p.deleted_at ? when(p.deleted_at) : ""}</span>
+            </span>
+            <button type="button" className="act" onClick={() => run(() => api.restore(p.id))}>
+              Take out
+            </button>
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 
@@ -296,15 +337,7 @@ function Outline({ points }: { points: readonly [number, number][] }) {
   );
 }
 
-function PlanRow({
-  p,
-  run,
-  create,
-}: {
-  p: ListedPlan;
-  run: (f: () => Promise<unknown>) => void;
-  create: (s: CreateBody["source"], open?: boolean) => void;
-}) {
+function PlanRow({ p, run, create }: { p: ListedPlan; run: Run; create: Create }) {
   const [naming, setNaming] = useState<string | null>(null);
   const [from, setFrom] = useState(false);
   return (
@@ -375,7 +408,7 @@ function PlanRow({
       </div>
       <div className="flex flex-wrap justify-end gap-1">
         {p.trouble ? (
-          <button type="button" className="act plain" onClick={() => run(() => api.step(p.id, "undo", p.revision))}>
+          <button type="button" className="act plain" onClick={() => run(() => api.stepBack(p.id, p.revision))}>
             Undo
           </button>
         ) : (

@@ -1,11 +1,12 @@
 // The rehearsal: walk the station act by act, see who is held by what, break one thing, mend the order.
-import { lazy, Suspense, useState } from "react";
+import { Suspense, useState } from "react";
 import { words } from "../../say";
 import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useGoing } from "../../state/rehearsal";
 import { keyOf, useKeys } from "../../ui/keys";
+import { later } from "../../ui/later";
 import { TabPanel, Tabs } from "../../ui/Tabs";
 import { shift } from "./ActEdit";
 import { Matrix } from "./Matrix";
@@ -16,41 +17,154 @@ import { dropped } from "./through";
 
 export { RehearseRight } from "./RehearseRight";
 
-const People = lazy(() => import("./People").then((m) => ({ default: m.People })));
-const Aloud = lazy(() => import("./Aloud").then((m) => ({ default: m.Aloud })));
-const Quiz = lazy(() => import("./Quiz").then((m) => ({ default: m.Quiz })));
+const People = later(() => import("./People").then((m) => m.People));
+const Aloud = later(() => import("./Aloud").then((m) => m.Aloud));
+const Quiz = later(() => import("./Quiz").then((m) => m.Quiz));
 
 const PANES = ["Time line", "Acts × people", "People"] as const;
 type Pane = (typeof PANES)[number];
 
 export function Rehearse({ drop }: { drop: Drop }) {
-  const { edit, view } = useSession();
+  const { view } = useSession();
   const { units } = usePrefs();
-  const going = useGoing();
-  const {
-    run,
-    step,
-    n,
-    go,
-    walk,
-    who,
-    setWho,
-    state,
-    broken,
-    breakIt,
-    spans,
-    tried,
-    tryFix,
-    takeFix,
-    stations,
-    k,
-    stale,
-    whole,
-  } = going;
+  const { run, step, who, broken, error } = useGoing();
   const a = view.assessment.drops.find((d) => d.id === drop.id);
   const [pane, setPane] = useState<Pane>("Time line");
   const [zoom, setZoom] = useState<Zoom>("station");
-  const [open, setOpen] = useState<"" | "aloud" | "quiz">("");
+  const [open, setOpen] = useState<Open>("");
+  useRehearseKeys({ setPane, setZoom, setOpen });
+  const worst = broken ? worstOf(broken) : null;
+  return (
+    <div className="flex h-full flex-col bg-[var(--void)]">
+      <div className={`relative min-h-44 grow ${pane === "People" ? "hidden" : ""}`}>
+        {a && step ? (
+          <Stage a={a} drop={drop} step={step} who={who} broken={broken} />
+        ) : (
+          <div className="grid h-full place-items-center">
+            <p className="quiet">
+              {error
+                ? "Not gone through."
+                : run
+                  ? "There is nothing to go through here."
+                  : "Going through the station…"}
+            </p>
+          </div>
+        )}
+      </div>
+      {broken && worst && pane !== "People" && (
+        <p className="what-happens" role="status">
+          <span className={worst.happens === "held" ? "" : "sev-Shortfall"}>{words(broken.title, units)}: </span>
+          {words(worst.story, units)}
+        </p>
+      )}
+      <section
+        className={`rule-t flex flex-col bg-base-100 ${pane === "People" ? "min-h-0 grow" : "max-h-[58%] shrink-0"}`}
+        aria-label="acts"
+      >
+        <PanelHead drop={drop} pane={pane} setPane={setPane} zoom={zoom} setZoom={setZoom} setOpen={setOpen} />
+        <TabPanel group="rehearse" at={pane} className="min-h-0 overflow-auto" key={pane}>
+          {pane === "Time line" && <TimeLine zoom={zoom} />}
+          {pane === "Acts × people" && <Matrix />}
+          {pane === "People" && (
+            <Suspense fallback={<p className="quiet p-4">Opening…</p>}>
+              <People drop={drop} />
+            </Suspense>
+          )}
+        </TabPanel>
+        {pane === "Time line" && (
+          <p className="quiet shrink-0 px-3 pb-1 text-[11.5px]">
+            two lines: held by two paths that share nothing · one line: by one · a gap: by none · dots: a slip is no
+            fall · ← → act · ↑ ↓ person · H hazard · B break · G mend
+          </p>
+        )}
+      </section>
+      <Suspense fallback={null}>
+        {open === "aloud" && <Aloud drop={drop} onClose={() => setOpen("")} />}
+        {open === "quiz" && <Quiz drop={drop} onClose={() => setOpen("")} />}
+      </Suspense>
+    </div>
+  );
+}
+
+/** Which act is in view, the views of the acts, and what else can be done with them. */
+function PanelHead({
+  drop,
+  pane,
+  setPane,
+  zoom,
+  setZoom,
+  setOpen,
+}: {
+  drop: Drop;
+  pane: Pane;
+  setPane: (p: Pane) => void;
+  zoom: Zoom;
+  setZoom: (z: Zoom) => void;
+  setOpen: (what: Open) => void;
+}) {
+  const { run, n, stale } = useGoing();
+  return (
+    <div className="flex shrink-0 flex-wrap items-center gap-x-3 px-3">
+      <h2 className="py-1 font-bold whitespace-nowrap">
+        {drop.name}, act {run && run.steps.length > 0 ? `${n + 1} of ${run.steps.length}` : "–"}
+      </h2>
+      {stale && run && <span className="sev-Not-checked text-xs font-semibold">of an older revision</span>}
+      <Tabs
+        group="rehearse"
+        label="views of the rehearsal"
+        tabs={PANES.map((p) => ({ key: p, name: p, title: `${keyOf("nextPane")} for the next` }))}
+        at={pane}
+        onPick={setPane}
+      />
+      <span className="grow" />
+      {pane === "Time line" && (
+        <button
+          type="button"
+          className="act plain px-1"
+          title="Zoom the time line (Z)"
+          onClick={() => setZoom(ZOOMS[(ZOOMS.indexOf(zoom) + 1) % ZOOMS.length]!)}
+        >
+          {zoom}
+        </button>
+      )}
+      <button
+        type="button"
+        className="act plain px-1"
+        disabled={!run}
+        title="Read aloud (Space)"
+        onClick={() => setOpen("aloud")}
+      >
+        Read aloud
+      </button>
+      <button
+        type="button"
+        className="act plain px-1"
+        disabled={!run}
+        title="Ask the second guide (Q)"
+        onClick={() => setOpen("quiz")}
+      >
+        Quiz
+      </button>
+    </div>
+  );
+}
+
+type Open = "" | "aloud" | "quiz";
+
+/** The keys of the rehearsal: what they walk through, break, mend and move. */
+function useRehearseKeys({
+  setPane,
+  setZoom,
+  setOpen,
+}: {
+  setPane: (next: (now: Pane) => Pane) => void;
+  setZoom: (next: (now: Zoom) => Zoom) => void;
+  setOpen: (what: Open) => void;
+}) {
+  const { edit } = useSession();
+  const { run, step, n, go, walk, who, setWho, state, broken, breakIt, spans, tried, tryFix, takeFix, ...going } =
+    useGoing();
+  const { stations, k, whole } = going;
   const order = run?.order ?? [];
   const turn = (by: number) =>
     order.length > 0 && setWho(order[(order.indexOf(who) + by + order.length) % order.length]!);
@@ -110,98 +224,6 @@ export function Rehearse({ drop }: { drop: Drop }) {
     nextZoom: () => setZoom((z) => ZOOMS[(ZOOMS.indexOf(z) + 1) % ZOOMS.length]!),
     nextPane: () => setPane((p) => PANES[(PANES.indexOf(p) + 1) % PANES.length]!),
   });
-  const worst = broken ? worstOf(broken) : null;
-  return (
-    <div className="flex h-full flex-col bg-[var(--void)]">
-      <div className={`relative min-h-44 grow ${pane === "People" ? "hidden" : ""}`}>
-        {a && step ? (
-          <Stage a={a} drop={drop} step={step} who={who} broken={broken} />
-        ) : (
-          <div className="grid h-full place-items-center">
-            <p className="quiet">
-              {going.error
-                ? "Not gone through."
-                : run
-                  ? "There is nothing to go through here."
-                  : "Going through the station…"}
-            </p>
-          </div>
-        )}
-      </div>
-      {broken && worst && pane !== "People" && (
-        <p className="what-happens" role="status">
-          <span className={worst.happens === "held" ? "" : "sev-Shortfall"}>{words(broken.title, units)}: </span>
-          {words(worst.story, units)}
-        </p>
-      )}
-      <section
-        className={`rule-t flex flex-col bg-base-100 ${pane === "People" ? "min-h-0 grow" : "max-h-[58%] shrink-0"}`}
-        aria-label="acts"
-      >
-        <div className="flex shrink-0 flex-wrap items-center gap-x-3 px-3">
-          <h2 className="py-1 font-bold whitespace-nowrap">
-            {drop.name}, act {run && run.steps.length > 0 ? `${n + 1} of ${run.steps.length}` : "–"}
-          </h2>
-          {stale && run && <span className="sev-Not-checked text-xs font-semibold">of an older revision</span>}
-          <Tabs
-            group="rehearse"
-            label="views of the rehearsal"
-            tabs={PANES.map((p) => ({ key: p, name: p, title: `${keyOf("nextPane")} for the next` }))}
-            at={pane}
-            onPick={setPane}
-          />
-          <span className="grow" />
-          {pane === "Time line" && (
-            <button
-              type="button"
-              className="act plain px-1"
-              title="Zoom the time line (Z)"
-              onClick={() => setZoom(ZOOMS[(ZOOMS.indexOf(zoom) + 1) % ZOOMS.length]!)}
-            >
-              {zoom}
-            </button>
-          )}
-          <button
-            type="button"
-            className="act plain px-1"
-            disabled={!run}
-            title="Read aloud (Space)"
-            onClick={() => setOpen("aloud")}
-          >
-            Read aloud
-          </button>
-          <button
-            type="button"
-            className="act plain px-1"
-            disabled={!run}
-            title="Ask the second guide (Q)"
-            onClick={() => setOpen("quiz")}
-          >
-            Quiz
-          </button>
-        </div>
-        <TabPanel group="rehearse" at={pane} className="min-h-0 overflow-auto" key={pane}>
-          {pane === "Time line" && <TimeLine zoom={zoom} />}
-          {pane === "Acts × people" && <Matrix />}
-          {pane === "People" && (
-            <Suspense fallback={<p className="quiet p-4">Opening…</p>}>
-              <People drop={drop} />
-            </Suspense>
-          )}
-        </TabPanel>
-        {pane === "Time line" && (
-          <p className="quiet shrink-0 px-3 pb-1 text-[11.5px]">
-            two lines: held by two paths that share nothing · one line: by one · a gap: by none · dots: a slip is no
-            fall · ← → act · ↑ ↓ person · H hazard · B break · G mend
-          </p>
-        )}
-      </section>
-      <Suspense fallback={null}>
-        {open === "aloud" && <Aloud drop={drop} onClose={() => setOpen("")} />}
-        {open === "quiz" && <Quiz drop={drop} onClose={() => setOpen("")} />}
-      </Suspense>
-    </div>
-  );
 }
 
 function hazardsOf(list: readonly { drop: string; begin_number: number; key: string }[], drops: readonly string[]) {

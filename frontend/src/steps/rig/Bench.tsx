@@ -6,6 +6,7 @@ import type { Drop, DropAssessment, Rig } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { Num } from "../../ui/Num";
+import { BenchFrame, BenchMissing, Grip, KnotMark, RingMark, Seen } from "./BenchFrame";
 import { type Move, useHold } from "./hold";
 
 type Bench = NonNullable<DropAssessment["bench"]>;
@@ -37,13 +38,10 @@ export function BenchView({
   const { units } = usePrefs();
   const b = a.bench;
   const ideal = b ? Math.min((W - 56) / (b.radius_m + Math.max(b.reach_m, b.ring_m)), (H - 44) / (2 * b.radius_m)) : 1;
-  const { held, scale, grab, keyed } = useHold(drop, index, ideal);
+  const hold = useHold(drop, index, ideal);
+  const { scale } = hold;
   if (!b)
-    return (
-      <p className="quiet w-[236px] shrink-0 text-xs">
-        Enter the girth and where the ring hangs to see the tie from above.
-      </p>
-    );
+    return <BenchMissing width={W}>Enter the girth and where the ring hangs to see the tie from above.</BenchMissing>;
   const ox = 20 + b.radius_m * scale;
   const oy = H / 2 - 6;
   const x = (m: number) => ox + m * scale;
@@ -63,85 +61,53 @@ export function BenchView({
       : spoken({ value: m, quantity: "fine length", toward: "near", working: "" }, units);
   const move: Move = (dx) => (gain !== null && dx ? (d) => longer(d, dx) : null);
   return (
-    <figure className="w-[236px] shrink-0" aria-label="the tie from above">
-      <svg width={W} height={H} className="block rounded bg-[var(--void)]">
-        <circle
-          className={light("anchor")}
-          cx={x(0)}
-          cy={y(0)}
-          r={b.radius_m * scale}
-          fill={tree ? "var(--wood)" : "var(--boulder)"}
-          stroke="var(--rock-edge)"
-          strokeWidth={1.5}
-        />
-        <g className={light("webbing")}>
-          <Webs b={b} x={x} y={y} scale={scale} colour={colour} />
-        </g>
-        {b.ring_m > b.reach_m + 1e-6 && (
-          <path d={`M${x(b.reach_m)} ${y(0)}H${x(b.ring_m)}`} stroke={colour} strokeWidth={STRAND} />
-        )}
-        <circle
-          className={light("ring")}
-          cx={x(b.ring_m) + 6}
-          cy={y(0)}
-          r={6}
-          fill="none"
-          stroke="var(--color-base-content)"
-          strokeWidth={2.6}
-          role="img"
-          aria-label="ring"
-        />
-        {b.knots.map((k, i) => (
-          <rect
-            key={i}
-            x={x(k.x_m) - 5}
-            y={y(k.y_m) - 5}
-            width={10}
-            height={10}
-            rx={2}
-            fill="var(--color-base-100)"
-            stroke="var(--color-base-content)"
-            strokeWidth={1.8}
-            role="img"
-            aria-label={k.what}
-          />
-        ))}
-        <text x={8} y={16} fontSize={11.5} fill="var(--color-base-content)">
-          from above
-        </text>
-        <g
-          className={`handle ${held ? "held" : ""}`}
-          tabIndex={0}
-          role="button"
-          aria-label={`focal point, ${said(gain)} from the post: drag, or move with the arrow keys`}
-          data-handle="focal"
-          onPointerDown={grab(move)}
-          onKeyDown={keyed(move)}
-          transform={`translate(${x(b.reach_m).toFixed(2)} ${y(0).toFixed(2)})`}
-        >
-          <circle r={12} fill="transparent" />
-          <circle
-            className="dot"
-            r={8}
-            fill="var(--color-accent)"
-            fillOpacity={0.35}
-            stroke="var(--color-accent)"
-            strokeWidth={2}
-          />
-        </g>
-      </svg>
-      <figcaption className="mt-1 text-xs leading-snug">
-        {b.strands} strand{b.strands === 1 ? "" : "s"} at the focal point
-        {a.angle && b.strands > 1 ? (
-          <>
-            , <Num n={a.angle} /> between the legs
-          </>
-        ) : null}
-        {b.knots.length > 0 && (
-          <span className="quiet">. Squares: {[...new Set(b.knots.map((k) => k.what))].join(", ")}</span>
-        )}
-      </figcaption>
-    </figure>
+    <BenchFrame
+      label="the tie from above"
+      width={W}
+      height={H}
+      said={
+        <>
+          {b.strands} strand{b.strands === 1 ? "" : "s"} at the focal point
+          {a.angle && b.strands > 1 ? (
+            <>
+              , <Num n={a.angle} /> between the legs
+            </>
+          ) : null}
+          {b.knots.length > 0 && (
+            <span className="quiet">. Squares: {[...new Set(b.knots.map((k) => k.what))].join(", ")}</span>
+          )}
+        </>
+      }
+    >
+      <circle
+        className={light("anchor")}
+        cx={x(0)}
+        cy={y(0)}
+        r={b.radius_m * scale}
+        fill={tree ? "var(--wood)" : "var(--boulder)"}
+        stroke="var(--rock-edge)"
+        strokeWidth={1.5}
+      />
+      <g className={light("webbing")}>
+        <Webs b={b} x={x} y={y} scale={scale} colour={colour} />
+      </g>
+      {b.ring_m > b.reach_m + 1e-6 && (
+        <path d={`M${x(b.reach_m)} ${y(0)}H${x(b.ring_m)}`} stroke={colour} strokeWidth={STRAND} />
+      )}
+      <RingMark x={x(b.ring_m) + 6} y={y(0)} lit={light("ring") !== undefined} />
+      {b.knots.map((k, i) => (
+        <KnotMark key={i} x={x(k.x_m)} y={y(k.y_m)} what={k.what} />
+      ))}
+      <Seen from="from above" />
+      <Grip
+        id="focal"
+        label={`focal point, ${said(gain)} from the post`}
+        x={x(b.reach_m)}
+        y={y(0)}
+        hold={hold}
+        move={move}
+      />
+    </BenchFrame>
   );
 }
 

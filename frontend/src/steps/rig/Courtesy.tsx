@@ -57,7 +57,7 @@ export function Courtesy({ drop, whole }: { drop: Drop; whole: DropAssessment })
                   const e = s.geometry.contacts.find((c) => c.kind === "edge");
                   return e ? (
                     <>
-                      turns <Num n={e.turn} className="!font-normal" />
+                      turns <Num n={e.turn} className="font-normal" />
                     </>
                   ) : (
                     "the rope meets none"

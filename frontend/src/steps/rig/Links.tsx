@@ -22,6 +22,9 @@ export const LIES = [
   { value: "unknown", label: "nobody has looked" },
 ];
 
+const lies = (ring: Ring | undefined) => (ring?.kind === "link" ? LIES.filter((x) => x.value !== "gate open") : LIES);
+const ROW = "grid grid-cols-[1fr_1fr_5.5rem_6.5rem_1.6rem] items-end gap-x-3";
+
 export function Links({ rig, at }: { rig: Exclude<Rig, { kind: "none" }>; at: Path }) {
   const { plan, edit } = useSession();
   const links = rig.links ?? [];
@@ -29,9 +32,7 @@ export function Links({ rig, at }: { rig: Exclude<Rig, { kind: "none" }>; at: Pa
   const rings = plan.shed.rings ?? [];
   const slings = plan.shed.slings ?? [];
   const add = (link: Link) => edit(setAt(path, [...links, link]));
-  const lies = (ring: Ring | undefined) => (ring?.kind === "link" ? LIES.filter((x) => x.value !== "gate open") : LIES);
   const ring = rings.find((r) => r.id === rig.ring);
-  const row = "grid grid-cols-[1fr_1fr_5.5rem_6.5rem_1.6rem] items-end gap-x-3";
   return (
     <fieldset className="col-span-3">
       <legend className="quiet text-xs">
@@ -90,108 +91,22 @@ export function Links({ rig, at }: { rig: Exclude<Rig, { kind: "none" }>; at: Pa
           </button>
         )}
       </legend>
-      {links.map((l) => {
-        const here: Path = [...path, `#${l.id}`];
-        return (
-          <div key={l.id} className={`${row} mb-1`} data-link={l.id}>
-            {l.kind === "sling" ? (
-              <>
-                <ChoiceField
-                  label="sling"
-                  path={[...here, "sling"]}
-                  value={l.sling}
-                  choices={slings.map((s) => ({ value: s.id, label: s.name }))}
-                />
-                <ChoiceField label="rigged" path={[...here, "use"]} value={l.use} choices={USES} />
-                {l.use.startsWith("basket") ? (
-                  <FigureField
-                    label="angle of its legs"
-                    path={[...here, "angle_deg"]}
-                    figure={l.angle_deg ?? unknown("not measured")}
-                    quantity="degrees"
-                    why="not measured"
-                  />
-                ) : (
-                  <span />
-                )}
-              </>
-            ) : l.kind === "webbing" ? (
-              <>
-                <ChoiceField
-                  label="webbing, doubled"
-                  path={[...here, "webbing"]}
-                  value={l.webbing}
-                  choices={(plan.shed.webbing ?? []).map((w) => ({ value: w.id, label: w.name }))}
-                />
-                <label className="flex items-center gap-1.5 pb-1.5 text-xs">
-                  <input
-                    type="checkbox"
-                    className="size-4 accent-[var(--color-accent)]"
-                    checked={l.same ?? false}
-                    onChange={(e) => edit(setAt([...here, "same"], e.target.checked))}
-                  />
-                  the tie's own, re-threaded
-                </label>
-                <span />
-              </>
-            ) : (
-              <>
-                <ChoiceField
-                  label="connector"
-                  path={[...here, "ring"]}
-                  value={l.ring}
-                  choices={rings.map((r) => ({ value: r.id, label: r.name }))}
-                />
-                {closed(rings.find((r) => r.id === l.ring)) ? (
-                  <span className="quiet pb-1.5 text-xs">has one way to lie</span>
-                ) : (
-                  <ChoiceField
-                    label="loaded"
-                    path={[...here, "loaded"]}
-                    value={l.loaded ?? "unknown"}
-                    choices={lies(rings.find((r) => r.id === l.ring))}
-                  />
-                )}
-                <label
-                  className="flex items-center gap-1 pb-1.5 text-xs"
-                  title="it hangs beside the ring and the rope runs through both: either alone holds"
-                >
-                  <input
-                    type="checkbox"
-                    className="size-4 accent-[var(--color-accent)]"
-                    checked={l.stacked ?? false}
-                    onChange={(e) => edit(setAt([...here, "stacked"], e.target.checked))}
-                  />
-                  stacked
-                </label>
-              </>
-            )}
-            <FigureField
-              label="takes the ring"
-              path={[...here, "reach_m"]}
-              figure={l.reach_m}
-              quantity="length"
-              why="not decided"
-            />
-            <button
-              type="button"
-              className="act plain px-1"
-              aria-label="remove this link"
-              onClick={() =>
-                edit(
-                  setAt(
-                    path,
-                    links.filter((x) => x.id !== l.id),
-                  ),
-                )
-              }
-            >
-              <Trash2 size={15} />
-            </button>
-          </div>
-        );
-      })}
-      <div className={row}>
+      {links.map((l) => (
+        <LinkRow
+          key={l.id}
+          l={l}
+          here={[...path, `#${l.id}`]}
+          remove={() =>
+            edit(
+              setAt(
+                path,
+                links.filter((x) => x.id !== l.id),
+              ),
+            )
+          }
+        />
+      ))}
+      <div className={ROW}>
         <ChoiceField
           label="ring the rope runs through"
           path={[...at, "ring"]}
@@ -210,5 +125,103 @@ export function Links({ rig, at }: { rig: Exclude<Rig, { kind: "none" }>; at: Pa
         )}
       </div>
     </fieldset>
+  );
+}
+
+/** One link: what it is, and how far it takes the ring. */
+function LinkRow({ l, here, remove }: { l: Link; here: Path; remove: () => void }) {
+  return (
+    <div className={`${ROW} mb-1`} data-link={l.id}>
+      <OfLink l={l} here={here} />
+      <FigureField
+        label="takes the ring"
+        path={[...here, "reach_m"]}
+        figure={l.reach_m}
+        quantity="length"
+        why="not decided"
+      />
+      <button type="button" className="act plain px-1" aria-label="remove this link" onClick={remove}>
+        <Trash2 size={15} />
+      </button>
+    </div>
+  );
+}
+
+/** What there is to say of a link of its kind. */
+function OfLink({ l, here }: { l: Link; here: Path }) {
+  const { plan, edit } = useSession();
+  const slings = plan.shed.slings ?? [];
+  const rings = plan.shed.rings ?? [];
+  return l.kind === "sling" ? (
+    <>
+      <ChoiceField
+        label="sling"
+        path={[...here, "sling"]}
+        value={l.sling}
+        choices={slings.map((s) => ({ value: s.id, label: s.name }))}
+      />
+      <ChoiceField label="rigged" path={[...here, "use"]} value={l.use} choices={USES} />
+      {l.use.startsWith("basket") ? (
+        <FigureField
+          label="angle of its legs"
+          path={[...here, "angle_deg"]}
+          figure={l.angle_deg ?? unknown("not measured")}
+          quantity="degrees"
+          why="not measured"
+        />
+      ) : (
+        <span />
+      )}
+    </>
+  ) : l.kind === "webbing" ? (
+    <>
+      <ChoiceField
+        label="webbing, doubled"
+        path={[...here, "webbing"]}
+        value={l.webbing}
+        choices={(plan.shed.webbing ?? []).map((w) => ({ value: w.id, label: w.name }))}
+      />
+      <label className="flex items-center gap-1.5 pb-1.5 text-xs">
+        <input
+          type="checkbox"
+          className="size-4 accent-[var(--color-accent)]"
+          checked={l.same ?? false}
+          onChange={(e) => edit(setAt([...here, "same"], e.target.checked))}
+        />
+        the tie's own, re-threaded
+      </label>
+      <span />
+    </>
+  ) : (
+    <>
+      <ChoiceField
+        label="connector"
+        path={[...here, "ring"]}
+        value={l.ring}
+        choices={rings.map((r) => ({ value: r.id, label: r.name }))}
+      />
+      {closed(rings.find((r) => r.id === l.ring)) ? (
+        <span className="quiet pb-1.5 text-xs">has one way to lie</span>
+      ) : (
+        <ChoiceField
+          label="loaded"
+          path={[...here, "loaded"]}
+          value={l.loaded ?? "unknown"}
+          choices={lies(rings.find((r) => r.id === l.ring))}
+        />
+      )}
+      <label
+        className="flex items-center gap-1 pb-1.5 text-xs"
+        title="it hangs beside the ring and the rope runs through both: either alone holds"
+      >
+        <input
+          type="checkbox"
+          className="size-4 accent-[var(--color-accent)]"
+          checked={l.stacked ?? false}
+          onChange={(e) => edit(setAt([...here, "stacked"], e.target.checked))}
+        />
+        stacked
+      </label>
+    </>
   );
 }

@@ -135,7 +135,7 @@ export function LoadPath({
                     .sort((a, b) => a.low.value - b.low.value)
                     .map((h) => (
                       <span key={h.key} className={h.decides ? "text-base-content" : ""}>
-                        {h.name} <Num n={h.low} className="!font-normal" />
+                        {h.name} <Num n={h.low} className="font-normal" />
                         {h.decides && <b> decides</b>}
                       </span>
                     ))}
@@ -144,7 +144,7 @@ export function LoadPath({
                 {p.verdict === "May roll" && <span className="sev-Caution font-bold">may roll</span>}
                 {(p.weakest || short || open) && p.required && (
                   <span>
-                    asked of it <Num n={p.required} className="!font-normal" />
+                    asked of it <Num n={p.required} className="font-normal" />
                   </span>
                 )}
                 {p.single && !byPractice(p) && <Single drop={drop} part={p} />}

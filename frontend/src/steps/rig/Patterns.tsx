@@ -65,7 +65,7 @@ export function Patterns({ drop }: { drop: Drop }) {
           <th className="w-[11%] text-right">{head("holds", "holds, low")}</th>
           <th className="w-[9%] text-right">high</th>
           <th className="w-[10%] text-right">{head("cut", "to cut")}</th>
-          <th className="w-[12%] !pl-3">redundant</th>
+          <th className="w-[12%] pl-3">redundant</th>
           <th className="w-[8%]">cinches</th>
           <th className="w-[12%]">equalises</th>
           <td className="w-12" />
@@ -87,7 +87,7 @@ export function Patterns({ drop }: { drop: Drop }) {
                   <Num n={{ ...r.low, working: "" }} />
                 </td>
                 <td className="quiet text-right">
-                  <Num n={{ ...r.high, working: "" }} className="!font-normal" />
+                  <Num n={{ ...r.high, working: "" }} className="font-normal" />
                 </td>
               </>
             ) : (
@@ -96,7 +96,7 @@ export function Patterns({ drop }: { drop: Drop }) {
               </td>
             )}
             <td className="text-right">{r.cut && <Num n={{ ...r.cut, working: "" }} />}</td>
-            <td className="!pl-3 text-xs leading-[14px]">{r.redundant}</td>
+            <td className="pl-3 text-xs leading-[14px]">{r.redundant}</td>
             <td>{r.cinches}</td>
             <td className="text-xs leading-[14px]">{r.equalises}</td>
             <td className="text-right">

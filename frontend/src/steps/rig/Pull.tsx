@@ -302,7 +302,7 @@ function Force({ drop, a }: { drop: Drop; a: DropAssessment }) {
             <tr key={i} className="rule-t">
               <td className="h-6">{s.name}</td>
               <td className="text-right">
-                <Num n={s.before} className="!font-normal" />
+                <Num n={s.before} className="font-normal" />
               </td>
               <td className="text-right">
                 <Num n={s.after} />

@@ -7,7 +7,8 @@ import type { Drop, DropAssessment, Figure, Rig, SeveralView } from "../../state
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { Num } from "../../ui/Num";
-import { type Move, useHold } from "./hold";
+import { BenchFrame, BenchMissing, Grip, KnotMark, RingMark, Seen, Share, Without } from "./BenchFrame";
+import { type Hold, type Move, useHold } from "./hold";
 
 const W = 250;
 const ALL = 232;
@@ -30,6 +31,40 @@ function moved(drop: Drop, leg: string, by: Partial<Record<Places, number>>): Dr
   return { ...drop, station: { ...drop.station, states: [{ ...state, rig }] } };
 }
 
+type Several = Extract<Rig, { kind: "several" }>;
+type Up = "aside_m" | "up_m";
+/** Where places lie in one of the two views [px]. */
+interface Half {
+  from: "from above" | "from the side";
+  up: Up;
+  /** Where its heading stands. */
+  head: number;
+  at: (p: readonly number[]) => readonly [number, number];
+}
+
+/** Both views below each other, to one scale; each is as high as it needs. */
+function useViews(v: SeveralView | null, gone: string, drop: Drop, index: number) {
+  const all: (readonly number[])[] = v
+    ? [...v.legs.map((l) => l.at), v.focal, v.rest, v.removals.find((r) => r.id === gone)?.at ?? v.rest, [0, 0, 0]]
+    : [[0, 0, 0]];
+  const span = (i: 0 | 1 | 2) => [Math.min(...all.map((p) => p[i]!)), Math.max(...all.map((p) => p[i]!))] as const;
+  const [[x0, x1], [y0, y1], [z0, z1]] = [span(0), span(1), span(2)];
+  const tall = y1 - y0 + z1 - z0;
+  const ideal = Math.min((W - 106) / Math.max(0.2, x1 - x0), (ALL - 106) / Math.max(0.3, tall), 220);
+  const hold = useHold(drop, index, ideal);
+  const { scale } = hold;
+  const spare = Math.max(0, ALL - 106 - tall * scale);
+  const upper = Math.round(58 + (y1 - y0) * scale + spare / 2);
+  const px = (x: number) => 52 + (x - x0) * scale;
+  const py = (y: number) => upper / 2 + 8 - (y - (y0 + y1) / 2) * scale;
+  const pz = (z: number) => upper + (ALL - upper) / 2 + 8 - (z - (z0 + z1) / 2) * scale;
+  const halves: readonly Half[] = [
+    { from: "from above", up: "aside_m", head: 15, at: (p) => [px(p[0]!), py(p[1]!)] },
+    { from: "from the side", up: "up_m", head: upper + 15, at: (p) => [px(p[0]!), pz(p[2]!)] },
+  ];
+  return { hold, upper, halves };
+}
+
 export function SeveralBench({
   a,
   drop,
@@ -41,206 +76,161 @@ export function SeveralBench({
   index: number;
   lit?: string;
 }) {
-  const { plan } = useSession();
-  const { units } = usePrefs();
   const [gone, setGone] = useState("");
   const v = a.several;
   const rig = drop.station.states[0]?.rig;
-  const all = v
-    ? [
-        ...v.legs.map((l) => l.at),
-        v.focal,
-        v.rest,
-        v.removals.find((r) => r.id === gone)?.at ?? v.rest,
-        [0, 0, 0] as const,
-      ]
-    : [[0, 0, 0] as const];
-  const span = (i: 0 | 1 | 2) => [Math.min(...all.map((p) => p[i]!)), Math.max(...all.map((p) => p[i]!))] as const;
-  const [x0, x1] = span(0);
-  const [y0, y1] = span(1);
-  const [z0, z1] = span(2);
-  // One scale for both views; each is as high as it needs.
-  const { held, scale, grab, keyed } = useHold(
-    drop,
-    index,
-    Math.min((W - 106) / Math.max(0.2, x1 - x0), (ALL - 106) / Math.max(0.3, y1 - y0 + z1 - z0), 220),
-  );
+  const { hold, upper, halves } = useViews(v, gone, drop, index);
   if (!v || rig?.kind !== "several")
     return (
-      <p className="quiet w-[250px] shrink-0 text-xs">
+      <BenchMissing width={W}>
         Once every place is entered and the load's direction is known, the anchor is drawn from above and from the side.
-      </p>
+      </BenchMissing>
     );
   const removal = v.removals.find((r) => r.id === gone);
-  const rest = removal ? removal.at : v.rest;
-  const spare = Math.max(0, ALL - 106 - (y1 - y0 + z1 - z0) * scale);
-  const plan_ = Math.round(58 + (y1 - y0) * scale + spare / 2);
-  const side = ALL - plan_;
-  const px = (x: number) => 52 + (x - x0) * scale;
-  const py = (y: number) => plan_ / 2 + 8 - (y - (y0 + y1) / 2) * scale;
-  const pz = (z: number) => plan_ + side / 2 + 8 - (z - (z0 + z1) / 2) * scale;
+  return (
+    <BenchFrame
+      label="the anchor from above and from the side"
+      width={W}
+      height={ALL}
+      said={
+        <>
+          <Without points={v.legs} gone={gone} take={setGone} />
+          {removal ? (
+            <Gone r={removal} v={v} />
+          ) : (
+            <span className="quiet">
+              Shares at worst over the swing (dots); legs at most <Num n={v.angle} className="font-normal" /> apart; the
+              ring moves up to <Num n={v.moves} className="font-normal" />.
+            </span>
+          )}
+        </>
+      }
+    >
+      <defs>
+        <marker id="pull" viewBox="0 0 8 8" refX={6} refY={4} markerWidth={6} markerHeight={6} orient="auto">
+          <path d="M0 0L8 4L0 8Z" fill="var(--color-base-content)" />
+        </marker>
+      </defs>
+      <path d={`M0 ${upper}H${W}`} stroke="var(--rule)" />
+      {halves.map((half) => (
+        <g key={half.up}>
+          <Points half={half} v={v} rig={rig} removal={removal} lit={lit} />
+          {!removal && <Grips half={half} v={v} rig={rig} drop={drop} hold={hold} />}
+        </g>
+      ))}
+    </BenchFrame>
+  );
+}
+
+/** Points, what joins them to the ring, and the ring with the way it is pulled. */
+function Points({
+  half: { from, up, head, at },
+  v,
+  rig,
+  removal,
+  lit,
+}: {
+  half: Half;
+  v: SeveralView;
+  rig: Several;
+  removal: SeveralView["removals"][number] | undefined;
+  lit: string;
+}) {
+  const { plan } = useSession();
+  const ring = at(removal ? removal.at : v.rest);
+  // Shares stand beside their points, pushed apart.
+  const labels: number[] = [];
+  v.legs
+    .map((l, i) => [at(l.at)[1], i] as const)
+    .sort((p, q) => p[0] - q[0])
+    .reduce((above, [y, i]) => (labels[i] = Math.max(y + 4, above + 13)), -Infinity);
+  return (
+    <>
+      <Seen y={head} from={from} />
+      {v.legs.map((l, i) => {
+        const [x, y] = at(l.at);
+        const off = l.id === removal?.id;
+        const share = (removal ? removal.shares[i]! : l.worst).value;
+        const bright = lit === `point.${l.id}` || lit === `leg.${l.id}` || lit === "loop";
+        return (
+          <g key={l.id} className={bright ? "lit" : undefined} opacity={off ? 0.35 : 1}>
+            {!off && (
+              <path
+                d={`M${x} ${y}L${ring[0]} ${ring[1]}`}
+                stroke={tint(plan, rig, l.id)}
+                strokeWidth={share > 0.001 ? 3.6 : 1.4}
+                strokeDasharray={share > 0.001 ? undefined : "3 4"}
+              />
+            )}
+            <KnotMark x={x} y={y} />
+            {off && <path d={`M${x - 6} ${y - 6}l12 12m0 -12l-12 12`} stroke="var(--color-error)" strokeWidth={2} />}
+            {up === "aside_m" && !off && <Share x={x - 9} y={labels[i]!} of={share} />}
+          </g>
+        );
+      })}
+      {!removal &&
+        up === "aside_m" &&
+        v.swung.map((s, i) => {
+          const p = at(s);
+          return <circle key={i} cx={p[0]} cy={p[1]} r={2.2} fill="var(--quiet)" />;
+        })}
+      <path
+        d={`M${ring[0]} ${ring[1]}l${26 * v.direction[0]!} ${-26 * v.direction[up === "up_m" ? 2 : 1]!}`}
+        stroke="var(--color-base-content)"
+        strokeWidth={1.6}
+        markerEnd="url(#pull)"
+      />
+      <RingMark x={ring[0]} y={ring[1]} lit={lit === "ring"} />
+    </>
+  );
+}
+
+/** What of it can be dragged: every point, and the focal point. */
+function Grips({
+  half: { from, up, at },
+  v,
+  rig,
+  drop,
+  hold,
+}: {
+  half: Half;
+  v: SeveralView;
+  rig: Several;
+  drop: Drop;
+  hold: Hold;
+}) {
+  const { units } = usePrefs();
   const move =
-    (leg: string, up: "aside_m" | "up_m"): Move =>
+    (leg: string): Move =>
     (dx, dy) =>
     (d) =>
       moved(d, leg, { ...(dx && { out_m: dx }), ...(dy && { [up]: dy }) });
   const length = (m: number) =>
     spoken({ value: Math.abs(m), quantity: "fine length", toward: "near", working: "" }, units);
-  const numbered = (id: string, name: string) =>
-    id ? `${name}, point ${v.legs.findIndex((l) => l.id === id) + 1} of ${v.legs.length}` : name;
-  const said = (id: string) => {
-    const [out, left, up] = (v.legs.find((l) => l.id === id)?.at ?? v.focal) as readonly [number, number, number];
-    const side = (m: number, more: string, less: string) => `${length(m)} ${m < 0 ? less : more}`;
-    return [side(out, "out", "back"), side(left, "left", "right"), side(up, "up", "down")].join(", ");
-  };
-  const seen = (up: string) => (up === "up_m" ? "from the side" : "from above");
-  const handle = (id: string, name: string, x: number, y: number, up: "aside_m" | "up_m") => (
-    <g
-      key={`${id}-${up}`}
-      className={`handle ${held ? "held" : ""}`}
-      tabIndex={0}
-      role="button"
-      aria-label={`${numbered(id, name)}, ${said(id)}, ${seen(up)}: drag, or move with the arrow keys`}
-      data-handle={`${id || "focal"}-${up === "up_m" ? "side" : "plan"}`}
-      onPointerDown={grab(move(id, up))}
-      onKeyDown={keyed(move(id, up))}
-      transform={`translate(${x.toFixed(2)} ${y.toFixed(2)})`}
-    >
-      <circle r={12} fill="transparent" />
-      <circle
-        className="dot"
-        r={8}
-        fill="var(--color-accent)"
-        fillOpacity={0.35}
-        stroke="var(--color-accent)"
-        strokeWidth={2}
-      />
-    </g>
-  );
-  const half = (label: string, up: "aside_m" | "up_m", at: (p: readonly number[]) => [number, number]) => {
-    const ring = at(rest);
-    const focal = at(v.focal);
-    // Shares stand beside their points, pushed apart.
-    const labels: number[] = [];
-    v.legs
-      .map((l, i) => [at(l.at)[1], i] as const)
-      .sort((p, q) => p[0] - q[0])
-      .reduce((above, [y, i]) => (labels[i] = Math.max(y + 4, above + 13)), -Infinity);
+  const side = (m: number, more: string, less: string) => `${length(m)} ${m < 0 ? less : more}`;
+  const places = [
+    ...v.legs.map((l, i) => {
+      const name = `${rigName(drop, rig, i)}, point ${i + 1} of ${v.legs.length}`;
+      return { id: l.id, name, at: l.at as readonly number[] };
+    }),
+    { id: "", name: "focal point", at: v.focal as readonly number[] },
+  ];
+  return places.map((p) => {
+    const [out, left, high] = p.at as readonly [number, number, number];
+    const said = [side(out, "out", "back"), side(left, "left", "right"), side(high, "up", "down")].join(", ");
+    const [x, y] = at(p.at);
     return (
-      <g>
-        <text x={8} y={up === "up_m" ? plan_ + 15 : 15} fontSize={11.5} fill="var(--color-base-content)">
-          {label}
-        </text>
-        {v.legs.map((l, i) => {
-          const p = at(l.at);
-          const off = l.id === gone;
-          const share = removal ? removal.shares[i]! : l.worst;
-          const bright = lit === `point.${l.id}` || lit === `leg.${l.id}` || lit === "loop";
-          return (
-            <g key={l.id} className={bright ? "lit" : undefined} opacity={off ? 0.35 : 1}>
-              {!off && (
-                <path
-                  d={`M${p[0]} ${p[1]}L${ring[0]} ${ring[1]}`}
-                  stroke={tint(plan, rig, l.id)}
-                  strokeWidth={share.value > 0.001 ? 3.6 : 1.4}
-                  strokeDasharray={share.value > 0.001 ? undefined : "3 4"}
-                />
-              )}
-              <rect
-                x={p[0] - 5}
-                y={p[1] - 5}
-                width={10}
-                height={10}
-                rx={2}
-                fill="var(--color-base-100)"
-                stroke="var(--color-base-content)"
-                strokeWidth={1.8}
-              />
-              {off && (
-                <path d={`M${p[0] - 6} ${p[1] - 6}l12 12m0 -12l-12 12`} stroke="var(--color-error)" strokeWidth={2} />
-              )}
-              {up === "aside_m" && !off && (
-                <text
-                  x={p[0] - 9}
-                  y={labels[i]}
-                  textAnchor="end"
-                  fontSize={11.5}
-                  fontWeight={700}
-                  className="num"
-                  fill="var(--color-base-content)"
-                >
-                  {(share.value * 100).toFixed(0)} %
-                </text>
-              )}
-            </g>
-          );
-        })}
-        {!removal &&
-          up === "aside_m" &&
-          v.swung.map((s, i) => {
-            const p = at(s);
-            return <circle key={i} cx={p[0]} cy={p[1]} r={2.2} fill="var(--quiet)" />;
-          })}
-        <path
-          d={`M${ring[0]} ${ring[1]}l${26 * v.direction[0]!} ${-26 * v.direction[up === "up_m" ? 2 : 1]!}`}
-          stroke="var(--color-base-content)"
-          strokeWidth={1.6}
-          markerEnd="url(#pull)"
-        />
-        <circle
-          cx={ring[0]}
-          cy={ring[1]}
-          r={6}
-          fill="none"
-          stroke="var(--color-base-content)"
-          strokeWidth={2.6}
-          role="img"
-          aria-label="ring"
-          className={lit === "ring" ? "lit" : undefined}
-        />
-        {!removal && v.legs.map((l, i) => handle(l.id, rigName(drop, rig, i), ...at(l.at), up))}
-        {!removal && handle("", "focal point", ...focal, up)}
-      </g>
+      <Grip
+        key={p.id}
+        id={`${p.id || "focal"}-${up === "up_m" ? "side" : "plan"}`}
+        label={`${p.name}, ${said}, ${from}`}
+        x={x}
+        y={y}
+        hold={hold}
+        move={move(p.id)}
+      />
     );
-  };
-  return (
-    <figure className="w-[250px] shrink-0" aria-label="the anchor from above and from the side">
-      <svg width={W} height={ALL} className="block rounded bg-[var(--void)]">
-        <defs>
-          <marker id="pull" viewBox="0 0 8 8" refX={6} refY={4} markerWidth={6} markerHeight={6} orient="auto">
-            <path d="M0 0L8 4L0 8Z" fill="var(--color-base-content)" />
-          </marker>
-        </defs>
-        <path d={`M0 ${plan_}H${W}`} stroke="var(--rule)" />
-        {half("from above", "aside_m", (p) => [px(p[0]!), py(p[1]!)])}
-        {half("from the side", "up_m", (p) => [px(p[0]!), pz(p[2]!)])}
-      </svg>
-      <figcaption className="mt-1 text-xs leading-snug">
-        <span className="flex flex-wrap items-center gap-x-2 gap-y-1">
-          without
-          {v.legs.map((l) => (
-            <button
-              key={l.id}
-              type="button"
-              aria-pressed={gone === l.id}
-              className={`lost-point ${gone === l.id ? "on" : ""}`}
-              onClick={() => setGone(gone === l.id ? "" : l.id)}
-            >
-              {l.name}
-            </button>
-          ))}
-        </span>
-        {removal ? (
-          <Gone r={removal} v={v} />
-        ) : (
-          <span className="quiet">
-            Shares at worst over the swing (dots); legs at most <Num n={v.angle} className="!font-normal" /> apart; the
-            ring moves up to <Num n={v.moves} className="!font-normal" />.
-          </span>
-        )}
-      </figcaption>
-    </figure>
-  );
+  });
 }
 
 function Gone({ r, v }: { r: SeveralView["removals"][number]; v: SeveralView }) {
@@ -265,15 +255,11 @@ function Gone({ r, v }: { r: SeveralView["removals"][number]; v: SeveralView }) 
   );
 }
 
-function rigName(drop: Drop, rig: Extract<Rig, { kind: "several" }>, i: number): string {
+function rigName(drop: Drop, rig: Several, i: number): string {
   return drop.station.features?.find((f) => f.id === rig.legs[i]?.anchor)?.name ?? "point";
 }
 
-function tint(
-  plan: ReturnType<typeof useSession>["plan"],
-  rig: Extract<Rig, { kind: "several" }>,
-  leg: string,
-): string {
+function tint(plan: ReturnType<typeof useSession>["plan"], rig: Several, leg: string): string {
   const of = rig.legs.find((l) => l.id === leg)?.of;
   const thing = [...(plan.shed.webbing ?? []), ...(plan.shed.slings ?? []), ...(plan.shed.ropes ?? [])].find(
     (x) => x.id === of,

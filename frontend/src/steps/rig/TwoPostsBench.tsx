@@ -5,11 +5,13 @@ import { known } from "../../state/edits";
 import type { Drop, DropAssessment, Figure } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { Num } from "../../ui/Num";
+import { BenchFrame, Grip, KnotMark, RingMark, Seen, Share, Without } from "./BenchFrame";
 import { type Move, useHold } from "./hold";
 
 type View = NonNullable<DropAssessment["two"]>;
 const W = 250;
 const H = 190;
+const POSTS = ["first", "second"] as const;
 
 /** Both reaches longer by so much. */
 function further(drop: Drop, by: number): Drop {
@@ -44,148 +46,78 @@ export function TwoPostsBench({
   const left = Math.min(...two.posts.map((p) => p.out_m - p.radius_m));
   const top = Math.max(...two.posts.map((p) => p.aside_m + p.radius_m));
   const low = Math.min(...two.posts.map((p) => p.aside_m - p.radius_m));
-  const { held, scale, grab, keyed } = useHold(
-    drop,
-    index,
-    Math.min((W - 98) / -left, (H - 44) / Math.max(0.2, top - low), 160),
-  );
+  const hold = useHold(drop, index, Math.min((W - 98) / -left, (H - 44) / Math.max(0.2, top - low), 160));
+  const { scale } = hold;
   const x = (m: number) => 56 + (m - left) * scale;
   const y = (m: number) => H / 2 + 6 - (m - (top + low) / 2) * scale;
   const removal = two.removals.find((r) => r.id === gone);
   const shares = removal ? removal.shares : [two.first, two.second];
   const move: Move = (dx) => (dx ? (d) => further(d, dx) : null);
-  const lights = ["point.first", "point.second"];
   return (
-    <figure className="w-[250px] shrink-0" aria-label="two posts from above">
-      <svg width={W} height={H} className="block rounded bg-[var(--void)]">
-        <text x={8} y={16} fontSize={11.5} fill="var(--color-base-content)">
-          from above
-        </text>
-        {two.posts.map((p, i) => {
-          const far = Math.hypot(p.out_m, p.aside_m);
-          const way = Math.atan2(p.aside_m, p.out_m);
-          // The band leaves the post where its tangent from the focal point touches it.
-          const half = Math.asin(Math.min(1, p.radius_m / far));
-          const leg = far * Math.cos(half);
-          const touch = [way + half, way - half].map((t) => [x(leg * Math.cos(t)), y(leg * Math.sin(t))] as const);
-          const r = p.radius_m * scale + 2;
-          return (
-            <g key={p.name} opacity={removal?.id === ["first", "second"][i] ? 0.3 : 1}>
-              <circle
-                className={lit === lights[i] ? "lit" : undefined}
-                cx={x(p.out_m)}
-                cy={y(p.aside_m)}
-                r={p.radius_m * scale}
-                fill="var(--boulder)"
-                stroke="var(--rock-edge)"
-                strokeWidth={1.5}
-              />
-              <path
-                className={lit === "webbing" ? "lit" : undefined}
-                d={[
-                  `M${x(0)} ${y(0)}L${touch[0]![0]} ${touch[0]![1]}`,
-                  `A${r} ${r} 0 1 1 ${touch[1]![0]} ${touch[1]![1]}L${x(0)} ${y(0)}`,
-                ].join("")}
-                fill="none"
-                stroke={colour}
-                strokeWidth={4}
-                strokeLinejoin="round"
-              />
-              <text
-                x={x(p.out_m) - p.radius_m * scale - 14}
-                y={y(p.aside_m) + 4}
-                textAnchor="end"
-                fontSize={11.5}
-                fontWeight={700}
-                className="num"
-                fill="var(--color-base-content)"
-              >
-                {(shares[i]!.value * 100).toFixed(0)} %
-              </text>
-            </g>
-          );
-        })}
-        <rect
-          x={x(0) - 5}
-          y={y(0) - 5}
-          width={10}
-          height={10}
-          rx={2}
-          fill="var(--color-base-100)"
-          stroke="var(--color-base-content)"
-          strokeWidth={1.8}
-          role="img"
-          aria-label="four-strand overhand"
-        />
-        <circle
-          className={lit === "ring" ? "lit" : undefined}
-          cx={x(0) + 13}
-          cy={y(0)}
-          r={6}
-          fill="none"
-          stroke="var(--color-base-content)"
-          strokeWidth={2.6}
-          role="img"
-          aria-label="ring"
-        />
-        {!removal && (
-          <g
-            className={`handle ${held ? "held" : ""}`}
-            tabIndex={0}
-            role="button"
-            aria-label="focal point: drag, or move with the arrow keys"
-            data-handle="two-focal"
-            onPointerDown={grab(move)}
-            onKeyDown={keyed(move)}
-            transform={`translate(${x(0).toFixed(2)} ${y(0).toFixed(2)})`}
-          >
-            <circle r={12} fill="transparent" />
+    <BenchFrame
+      label="two posts from above"
+      width={W}
+      height={H}
+      said={
+        <>
+          <Without points={two.posts.map((p, i) => ({ id: POSTS[i]!, name: p.name }))} gone={gone} take={setGone} />
+          {removal ? (
+            <span data-testid="removal">
+              The ring falls <Num n={removal.drop} />, in line under the other post
+              {removal.peak ? (
+                <>
+                  ; it peaks at <Num n={removal.peak} />.
+                </>
+              ) : (
+                <span className="sev-Not-checked">. Peak not checked: {removal.why}.</span>
+              )}
+            </span>
+          ) : (
+            <>
+              Four strands in one overhand; the posts' lines stand <Num n={{ ...two.angle, working: "" }} /> apart.
+            </>
+          )}
+        </>
+      }
+    >
+      <Seen from="from above" />
+      {two.posts.map((p, i) => {
+        const far = Math.hypot(p.out_m, p.aside_m);
+        const way = Math.atan2(p.aside_m, p.out_m);
+        // The band leaves the post where its tangent from the focal point touches it.
+        const half = Math.asin(Math.min(1, p.radius_m / far));
+        const leg = far * Math.cos(half);
+        const touch = [way + half, way - half].map((t) => [x(leg * Math.cos(t)), y(leg * Math.sin(t))] as const);
+        const r = p.radius_m * scale + 2;
+        return (
+          <g key={p.name} opacity={removal?.id === POSTS[i] ? 0.3 : 1}>
             <circle
-              className="dot"
-              r={8}
-              fill="var(--color-accent)"
-              fillOpacity={0.35}
-              stroke="var(--color-accent)"
-              strokeWidth={2}
+              className={lit === `point.${POSTS[i]}` ? "lit" : undefined}
+              cx={x(p.out_m)}
+              cy={y(p.aside_m)}
+              r={p.radius_m * scale}
+              fill="var(--boulder)"
+              stroke="var(--rock-edge)"
+              strokeWidth={1.5}
             />
+            <path
+              className={lit === "webbing" ? "lit" : undefined}
+              d={[
+                `M${x(0)} ${y(0)}L${touch[0]![0]} ${touch[0]![1]}`,
+                `A${r} ${r} 0 1 1 ${touch[1]![0]} ${touch[1]![1]}L${x(0)} ${y(0)}`,
+              ].join("")}
+              fill="none"
+              stroke={colour}
+              strokeWidth={4}
+              strokeLinejoin="round"
+            />
+            <Share x={x(p.out_m) - p.radius_m * scale - 14} y={y(p.aside_m) + 4} of={shares[i]!.value} />
           </g>
-        )}
-      </svg>
-      <figcaption className="mt-1 text-xs leading-snug">
-        <span className="flex flex-wrap items-center gap-x-2">
-          without
-          {two.posts.map((p, i) => {
-            const id = ["first", "second"][i]!;
-            return (
-              <button
-                key={id}
-                type="button"
-                aria-pressed={gone === id}
-                className={`lost-point ${gone === id ? "on" : ""}`}
-                onClick={() => setGone(gone === id ? "" : id)}
-              >
-                {p.name}
-              </button>
-            );
-          })}
-        </span>
-        {removal ? (
-          <span data-testid="removal">
-            The ring falls <Num n={removal.drop} />, in line under the other post
-            {removal.peak ? (
-              <>
-                ; it peaks at <Num n={removal.peak} />.
-              </>
-            ) : (
-              <span className="sev-Not-checked">. Peak not checked: {removal.why}.</span>
-            )}
-          </span>
-        ) : (
-          <>
-            Four strands in one overhand; the posts' lines stand <Num n={{ ...two.angle, working: "" }} /> apart.
-          </>
-        )}
-      </figcaption>
-    </figure>
+        );
+      })}
+      <KnotMark x={x(0)} y={y(0)} what="four-strand overhand" />
+      <RingMark x={x(0) + 13} y={y(0)} lit={lit === "ring"} />
+      {!removal && <Grip id="two-focal" label="focal point" x={x(0)} y={y(0)} hold={hold} move={move} />}
+    </BenchFrame>
   );
 }

@@ -15,6 +15,8 @@ const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
 };
 /** What becomes of the drop when a point goes so far out and up, in metres; null where it cannot go that way. */
 export type Move = (dx: number, dy: number) => ((drop: Drop) => Drop) | null;
+/** What holds: pixels a metre while it does, and the listeners of what is held. */
+export type Hold = ReturnType<typeof useHold>;
 
 export function useHold(drop: Drop, index: number, ideal: number) {
   const { plan, propose, commit, cancel } = useSession();

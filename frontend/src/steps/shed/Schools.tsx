@@ -143,7 +143,7 @@ function Effect({ choice }: { choice: Choice }) {
 
 function Row({ c }: { c: Change }) {
   const said = (n: Change["low_after"]) =>
-    n ? <Num n={n} className="!font-normal" /> : <span className="sev-Not-checked">not checked</span>;
+    n ? <Num n={n} className="font-normal" /> : <span className="sev-Not-checked">not checked</span>;
   return (
     <tr className="rule-t align-top">
       <td className="py-0.5 pr-2">
