@@ -56,7 +56,10 @@ class Leads(Browsing):
                 drop = plan.drops[0].id if plan.drops else ""
                 step = "shed" if code in ("device.none", "person.unknown", "time.onward", "party.none") else "rig"
                 self.go(f"plans/{known}/{step}/{drop}")
-                self.page.locator(f'li[data-code="{code}"] .go').first.click()
+                go = self.page.locator(f'li[data-code="{code}"] .go').first
+                go.wait_for()
+                self.settled()
+                go.click()
                 eventually(self.page, FOCUS, place)
 
     def test_what_is_new_by_rule_is_told_until_it_is_read(self):

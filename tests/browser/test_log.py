@@ -250,6 +250,7 @@ class Library(Browsing):
         page.get_by_text("What things have been through cannot all be read").first.wait_for(state="detached")
         row.get_by_role("button", name="Have it back").click()
         page.get_by_text("What things have been through cannot all be read").first.wait_for()
+        self.settled()
         # From the command line, say, while this page is open: its next edit goes nowhere, and is kept.
         with closing(connect(self.server.database)) as conn:
             put_back(conn, self.server.database.with_name("was.sqlite3"))

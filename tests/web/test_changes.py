@@ -144,7 +144,7 @@ class Travelling(unittest.TestCase):
     def front(self, *asked, **given):
         """The front end's own tests, all or some."""
         runs = {"RUNS": "20000"} if LONG else {}
-        command = ["npx", "--no-install", "vitest", "run", *asked]
+        command = ["npx", "--no-install", "vitest", "run", "--testTimeout=600000", *asked]
         done = subprocess.run(
             command, cwd=FRONTEND, env={**os.environ, **runs, **given}, capture_output=True, text=True
         )

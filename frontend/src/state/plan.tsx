@@ -155,8 +155,9 @@ export function useFieldError(path: readonly (string | number)[]): string | null
   return hit ? hit.message : null;
 }
 
-/** How much longer a drop may be than it is written: the one figure for it, null until it is worked out. */
-export function useLonger(drop: string): Cell | null {
+/** How much longer a drop may be than it is written: the one figure for it. Undefined while it is not worked out
+ * yet, null where it cannot be. */
+export function useLonger(drop: string): Cell | null | undefined {
   const { view } = useSession();
   const query = useQuery({
     queryKey: ["longer", view.id, view.rests, drop],
@@ -164,7 +165,7 @@ export function useLonger(drop: string): Cell | null {
     staleTime: Infinity,
     retry: false,
   });
-  return query.data ?? null;
+  return query.isPending ? undefined : (query.data ?? null);
 }
 
 const PAUSE_MS = 250;

@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api } from "../api/client";
 import type { Comparison } from "../api/types.gen";
+import { sameBefore } from "./before";
 import type { Drop } from "./model";
 import { useSession } from "./plan";
 import { useWhich } from "./which";
@@ -9,11 +10,12 @@ import { useWhich } from "./which";
 export function useSystems(drop: Drop, wanted = true) {
   const { view, draft } = useSession();
   const which = useWhich();
+  const key = ["systems", view.id, view.rests, drop.id, which];
   return useQuery<Comparison>({
-    queryKey: ["systems", view.id, view.rests, drop.id, which],
+    queryKey: key,
     queryFn: ({ signal }) => api.systems(view.id, view.revision, drop.id, which, signal),
     staleTime: Infinity,
-    placeholderData: (before) => before,
+    placeholderData: sameBefore(...key),
     enabled: wanted && draft === null,
   });
 }

@@ -15,11 +15,12 @@ import { Num, Said } from "./Num";
 
 /** What the pull takes, and the best way beside the one in use. */
 function Pulling({ a, drop }: { a: DropAssessment; drop: Drop }) {
-  const ways = useSystems(drop).data?.ways ?? [];
+  const { data, isPlaceholderData: old, isFetching } = useSystems(drop);
+  const ways = data?.ways ?? [];
   const next = ways.find((w) => !w.in_use && w.ruled_out === null);
   const p = a.pull;
   return (
-    <div className="mb-3 grid gap-0.5 text-[13px]" data-testid="pulling">
+    <div className="mb-1 grid gap-0.5 text-[13px]" data-testid="pulling">
       {p.low && p.worst && (
         <p>
           It takes <Num n={p.low} /> to <Num n={p.worst} /> to pull:{" "}
@@ -29,14 +30,17 @@ function Pulling({ a, drop }: { a: DropAssessment; drop: Drop }) {
           .
         </p>
       )}
+      {/* What comes later has its room from the first: no act moves away under a finger. */}
       {next ? (
-        <p>
+        <p className="min-h-[2lh]" aria-busy={old}>
           <span className="quiet">{ways[0]?.in_use ? "Next best here" : "Best here"}:</span> {next.kind},{" "}
           {next.ropes.join(" and ")}
           {next.not_checked > 0 && <span className="sev-Not-checked">, {next.not_checked} not checked</span>}.
         </p>
       ) : (
-        ways.length > 1 && <p className="quiet">Every other way has a shortfall here.</p>
+        <p className="quiet min-h-[2lh]" aria-busy={old}>
+          {ways.length > 1 ? "Every other way has a shortfall here." : isFetching && "Other ways are being compared."}
+        </p>
       )}
     </div>
   );
@@ -153,6 +157,7 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
     which === 1 && whole.last
       ? { ...whole.last, findings: whole.findings, tally: whole.tally, verdict: whole.verdict }
       : whole;
+  const later = longer === undefined && a.reach.some((r) => r.spare);
   return (
     <div>
       <h1 className="text-lg font-bold">
@@ -183,8 +188,9 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
       <Changed a={a} draft={draft} />
       {drop && <Pulling a={a} drop={drop} />}
       <Reaches a={a} />
-      {(longer?.number || a.water || a.reach.some((r) => r.highest)) && (
+      {(later || longer?.number || a.water || a.reach.some((r) => r.highest)) && (
         <div className="mb-3 grid gap-0.5 text-[13px]" data-testid="margins">
+          {later && <p className="quiet">How much longer the drop could be is being worked out.</p>}
           {longer?.number &&
             (longer.mark === "figure" ? (
               <p>

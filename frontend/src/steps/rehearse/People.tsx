@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type PointerEvent, useRef, useState } from "react";
 import { api } from "../../api/client";
 import { spoken } from "../../say";
+import { sameBefore } from "../../state/before";
 import type { Drop, Option } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
@@ -125,16 +126,17 @@ function Order({
 function Backups({ drop, who }: { drop: Drop; who: string }) {
   const { view, plan } = useSession();
   const name = plan.party.find((p) => p.id === who)?.name ?? "";
+  const key = ["backups", view.id, view.rests, drop.id, who];
   const query = useQuery({
-    queryKey: ["backups", view.id, view.rests, drop.id, who],
+    queryKey: key,
     queryFn: () => api.backups(view.id, view.revision, drop.id, who),
     staleTime: Infinity,
     retry: false,
     enabled: who !== "",
-    placeholderData: (before) => before,
+    placeholderData: sameBefore(...key),
   });
   return (
-    <section aria-label="backups" className="rule-t col-span-2 min-w-0 pt-2">
+    <section aria-label="backups" aria-busy={query.isPlaceholderData} className="rule-t col-span-2 min-w-0 pt-2">
       <h3 className="font-semibold">How {name} is backed up here</h3>
       <table className="mt-1 w-full text-[12.5px]" aria-label={`backups of ${name}`}>
         <thead>

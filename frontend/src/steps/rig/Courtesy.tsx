@@ -3,6 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useContext } from "react";
 import { api } from "../../api/client";
+import { sameBefore } from "../../state/before";
 import { applyEdits } from "../../state/edits";
 import type { Drop, DropAssessment, Part } from "../../state/model";
 import { useSession } from "../../state/plan";
@@ -12,15 +13,16 @@ import { Num } from "../../ui/Num";
 export function Courtesy({ drop, whole }: { drop: Drop; whole: DropAssessment }) {
   const { view, edit } = useSession();
   const { which, setWhich } = useContext(WhichContext);
+  const key = ["courtesy", view.id, view.rests, drop.id];
   const query = useQuery({
-    queryKey: ["courtesy", view.id, view.rests, drop.id],
+    queryKey: key,
     queryFn: () => api.courtesy(view.id, view.revision, drop.id),
     staleTime: Infinity,
-    placeholderData: (before) => before,
+    placeholderData: sameBefore(...key),
   });
   const ways = query.data ?? [];
   return (
-    <section aria-label="courtesy rig">
+    <section aria-label="courtesy rig" aria-busy={query.isPlaceholderData}>
       {whole.last ? (
         <>
           <table className="w-full text-[13px]" aria-label="both states">

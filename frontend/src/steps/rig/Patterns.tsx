@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../../api/client";
+import { sameBefore } from "../../state/before";
 import { known, setAt } from "../../state/edits";
 import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
@@ -16,11 +17,12 @@ export function Patterns({ drop }: { drop: Drop }) {
   const which = useWhich();
   const [order, setOrder] = useState<Order>("listed");
   const rig = drop.station.states[0]!.rig;
+  const key = ["patterns", view.id, view.rests, drop.id, which];
   const query = useQuery({
-    queryKey: ["patterns", view.id, view.rests, drop.id, which],
+    queryKey: key,
     queryFn: () => api.patterns(view.id, view.revision, drop.id, which),
     staleTime: Infinity,
-    placeholderData: (before) => before,
+    placeholderData: sameBefore(...key),
     enabled: rig.kind === "wrap",
   });
   if (rig.kind !== "wrap")
@@ -57,7 +59,11 @@ export function Patterns({ drop }: { drop: Drop }) {
     </button>
   );
   return (
-    <table className="w-full table-fixed text-[13px]" aria-label="patterns compared">
+    <table
+      className="w-full table-fixed text-[13px]"
+      aria-label="patterns compared"
+      aria-busy={query.isPlaceholderData}
+    >
       <thead>
         <tr className="quiet text-left text-xs whitespace-nowrap [&_th]:px-1.5 [&_th]:font-normal">
           <th className="w-[68px]">from above</th>

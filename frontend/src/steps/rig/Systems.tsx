@@ -46,7 +46,7 @@ export function Systems({ drop }: { drop: Drop }) {
     </td>
   );
   return (
-    <section aria-label="systems compared">
+    <section aria-label="systems compared" aria-busy={query.isPlaceholderData}>
       <label className="mb-1 flex items-center gap-2 text-[13px]">
         <span className="quiet shrink-0">the best first:</span>
         <select
