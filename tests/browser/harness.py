@@ -285,6 +285,8 @@ class Browsing(unittest.TestCase):
     def open(self, step: str, drop: str = "", page: Page | None = None, plan: str = "") -> None:
         page = page or self.page
         self.go(f"plans/{plan or self.id}/{step}/{drop}", page)
+        # What is still there of the screen before takes no key that is meant for this one.
+        page.locator(f'[data-at^="{plan or self.id}/{step}/{drop}"]').wait_for()
         there = page.get_by_test_id("tally").or_(page.get_by_test_id("count")).or_(page.get_by_test_id("act"))
         there.or_(page.get_by_role("region", name="Ropes")).or_(page.get_by_text("no drops yet")).first.wait_for()
         # Keys of a step are heard once it is there.

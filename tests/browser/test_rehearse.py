@@ -7,6 +7,8 @@ import re
 import unittest
 from pathlib import Path
 
+from playwright.sync_api import expect
+
 from reamer.cli import main
 from reamer.core.model import Plan
 from reamer.core.reading import read_plan
@@ -371,8 +373,7 @@ class PeopleHere(Rehearse):
         self.assertIsNone(self.plan().drops[3].station.through.order)
         order.filter(has_text="Noor").click()
         table = self.page.get_by_role("table", name="backups of Noor")
-        table.wait_for()
-        self.assertEqual(table.get_by_role("radio").count(), 8)
+        expect(table.get_by_role("radio")).to_have_count(8)
         self.assertTrue(table.get_by_role("radio", disabled=True).count())
         table.get_by_label("stacked", exact=True).click()
         self.saved(5)

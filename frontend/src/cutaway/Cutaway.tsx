@@ -78,7 +78,6 @@ export function Cutaway({
   // Where it would lie over ropes and handles, the view from above is shown when it is asked for.
   const tight = small || size.height < 330;
   const [asked, setAsked] = useState(false);
-  const named = useNamed(a, drop, v, size);
   const tall = !small && v.scale < INSET_BELOW && g.missing.length === 0;
   return (
     <div
@@ -107,7 +106,6 @@ export function Cutaway({
           id="main"
         />
         <UpperBound a={a} view={v} />
-        <Leaders named={named} />
         {!small && <Dimension a={a} view={v} size={size} />}
         <ScaleBar view={v} size={size} />
         {tall && <Insets a={a} drop={drop} size={size} />}
@@ -117,7 +115,7 @@ export function Cutaway({
           ))}
         </g>
       </svg>
-      <Names named={named} />
+      <Named a={a} drop={drop} v={v} size={size} />
       {!small && g.height && g.edge_z_m !== null && (
         <div
           data-label="height"
@@ -231,19 +229,14 @@ function useEye(
   return { v, drag, zoom, refit, pan };
 }
 
-interface Named {
-  x: number;
-  all: readonly { label: Label; y: number }[];
-}
-
 /** What is told beside the drawing, in a column, none over another. */
-function useNamed(a: DropAssessment, drop: Drop, v: View, size: Size): Named {
+function Named({ a, drop, v, size }: { a: DropAssessment; drop: Drop; v: View; size: Size }) {
   const { units } = usePrefs();
   const pulled = useContext(PulledContext);
   const labels = [...useLabels(a, drop, v, units === "us", pulled)];
   const small = isSmall(size);
   const past = sx(v, bounds(a.geometry).right) + (small ? 24 : 46);
-  const boxOf = (l: Label) => ({ id: l.id, x: l.at[0], y: l.at[1], height: l.sub ? 32 : 17 });
+  const boxOf = (l: (typeof labels)[number]) => ({ id: l.id, x: l.at[0], y: l.at[1], height: l.sub ? 32 : 17 });
   // Where there is no room for all, contacts of which nothing is open go without words; the pull lists them.
   while (labels.length > 3 && labels.reduce((sum, l) => sum + boxOf(l).height + GAP, 8) > size.height - 60) {
     const spare = labels.findLastIndex((l) => l.minor);
@@ -252,37 +245,34 @@ function useNamed(a: DropAssessment, drop: Drop, v: View, size: Size): Named {
   }
   const boxes = labels.map(boxOf);
   const placed = place(boxes, 8, footOf(boxes, a.geometry, v, size.height - 30));
-  return {
-    x: Math.min(size.width - beside(size), Math.max(past, small ? 120 : 200)),
-    all: placed.map((p) => ({ label: labels.find((l) => l.id === p.id)!, y: p.y })),
-  };
-}
-type Label = ReturnType<typeof useLabels>[number];
-
-function Leaders({ named: { x, all } }: { named: Named }) {
-  return all.map(({ label: { id, at }, y }) => (
-    <path
-      key={id}
-      d={`M${at[0] + 7} ${at[1]}L${x - 26} ${y + 9}H${x - 5}`}
-      fill="none"
-      stroke="var(--leader)"
-      strokeWidth={1}
-    />
-  ));
-}
-
-function Names({ named: { x, all } }: { named: Named }) {
-  return all.map(({ label: l, y }) => (
-    <div
-      key={l.id}
-      data-label={l.id}
-      className={`mark-label absolute leading-[15.5px] whitespace-nowrap ${l.tone ?? ""}`}
-      style={{ left: x, top: y }}
-    >
-      <div className="font-semibold">{l.title}</div>
-      {l.sub && <div className={l.tone ? "" : "quiet"}>{l.sub}</div>}
-    </div>
-  ));
+  const x = Math.min(size.width - beside(size), Math.max(past, small ? 120 : 200));
+  const all = placed.map((p) => ({ l: labels.find((l) => l.id === p.id)!, y: p.y }));
+  return (
+    <>
+      <svg width={size.width} height={size.height} className="pointer-events-none absolute inset-0" aria-hidden="true">
+        {all.map(({ l: { id, at }, y }) => (
+          <path
+            key={id}
+            d={`M${at[0] + 7} ${at[1]}L${x - 26} ${y + 9}H${x - 5}`}
+            fill="none"
+            stroke="var(--leader)"
+            strokeWidth={1}
+          />
+        ))}
+      </svg>
+      {all.map(({ l, y }) => (
+        <div
+          key={l.id}
+          data-label={l.id}
+          className={`mark-label absolute leading-[15.5px] whitespace-nowrap ${l.tone ?? ""}`}
+          style={{ left: x, top: y }}
+        >
+          <div className="font-semibold">{l.title}</div>
+          {l.sub && <div className={l.tone ? "" : "quiet"}>{l.sub}</div>}
+        </div>
+      ))}
+    </>
+  );
 }
 
 function ScaleBar({ view, size }: { view: View; size: Size }) {

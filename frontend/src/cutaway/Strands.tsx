@@ -1,5 +1,5 @@
 // The strands as they hang, are pulled, and strain.
-import { createContext, type ReactNode, useContext } from "react";
+import { createContext, type ReactNode, useContext, useState } from "react";
 import type { CurvePoint } from "../api/types.gen";
 import type { Drop, DropAssessment, Point, Rope } from "../state/model";
 import { STRIPES } from "./Swatch";
@@ -24,6 +24,18 @@ export interface PulledView {
 }
 
 export const PulledContext = createContext<PulledView | null>(null);
+const SetPulled = createContext<(v: PulledView | null) => void>(() => undefined);
+export const useSetPulled = () => useContext(SetPulled);
+
+/** Holds what is pulled: strands and labels are drawn anew with it, and nothing else that stands within. */
+export function Pulling({ children }: { children: ReactNode }) {
+  const [pulled, set] = useState<PulledView | null>(null);
+  return (
+    <SetPulled.Provider value={set}>
+      <PulledContext.Provider value={pulled}>{children}</PulledContext.Provider>
+    </SetPulled.Provider>
+  );
+}
 
 const ROPE_WIDTH = 4.6;
 
@@ -104,8 +116,10 @@ function Strain({
   );
 }
 
+type Reach = DropAssessment["reach"][number];
+
 /** What lies in a strand above the landing, and where on the drawing that is. */
-export function onTheWay(r: DropAssessment["reach"][number], line: readonly Point[]) {
+export function onTheWay(r: Reach, line: readonly Point[]) {
   const all = line.slice(1).reduce((sum, p, i) => sum + dist(line[i]!, p), 0);
   return r.lies.flatMap((x) => {
     const here = x.below.value < all ? cut(line, x.below.value).at(-1) : undefined;
@@ -158,105 +172,19 @@ export function Strands({
             strain && <Strain key={r.key} {...strain} aside={asideOf(r.key, i)} view={view} bands={pulled.bands} />
           );
         })}
-      {hanging.map((r, i) => {
-        const rope = ropes.find((x) => x.id === r.top);
-        const aside = asideOf(r.key, i);
-        const whole = r.low === null || r.role === "lower";
-        // Pulled, the side that comes up gets shorter by what the other gets longer; what the hand takes in leaves
-        // the drawing.
-        const moved = pulled && !whole ? (r.key === pulled.up ? -pulled.metres : 0) : 0;
-        if (!whole && r.low!.value + moved <= 0) return null;
-        const hang = whole ? line : cut(line, r.low!.value + moved);
-        let points = offset(
-          hang.map((p) => toScreen(view, p)),
-          aside,
-        );
-        const spare = (r.free ? -r.free.above.value : 0) + moved;
-        if (!whole && spare > 0) {
-          const end = points[points.length - 1]!;
-          const run = Math.min(24, spare * view.scale); // short of the labels' column
-          points = [...points, [end[0] + 5, end[1] - 2 - i * 4], [end[0] + 5 + run, end[1] - 2 - i * 5]];
-        }
-        const end = points[points.length - 1];
-        const before = points[points.length - 2];
-        if (!end || !before) return null;
-        const dir = Math.atan2(end[1] - before[1], end[0] - before[0]);
-        const hangsFree = !pulled && r.free !== null && r.free.above.value > 0;
-        const ridden = r.ridden && hangsFree ? toScreen(view, [r.ridden.x_m, r.ridden.z_m]) : null;
-        return (
-          <g
-            key={r.key}
-            opacity={r.low === null ? 0.35 : 1}
-            className={
-              [`rope.${r.rope}-${r.end}`, r.key.replace("reach.", "rope.")].includes(lit ?? "") ? "lit" : undefined
-            }
-          >
-            <RopeLine points={points} rope={rope} id={r.key} />
-            {r.key === pullKey && !whole && (
-              <PullMark
-                points={offset(
-                  line.map((p) => toScreen(view, p)),
-                  aside,
-                )}
-              />
-            )}
-            {!pulled &&
-              !whole &&
-              onTheWay(r, line).map(({ x, here }) => {
-                const [cx, cy] = toScreen(view, here);
-                const x0 = cx + aside;
-                return (
-                  <path
-                    key={`${x.what}-${x.below.value}`}
-                    // A join is a bar with two tails, a knot that isolates damage a loop to the side.
-                    d={
-                      x.what === "join"
-                        ? `M${x0 - 5} ${cy}h10M${x0 + 2} ${cy - 2}l6 -4M${x0 + 2} ${cy + 2}l7 -1`
-                        : `M${x0} ${cy - 4}c12 -7 12 15 0 8z`
-                    }
-                    fill={x.what === "join" ? "none" : "var(--color-base-100)"}
-                    stroke="var(--color-base-content)"
-                    strokeWidth={2}
-                    strokeLinecap="round"
-                    role="img"
-                    aria-label={x.what}
-                  />
-                );
-              })}
-            {r.knotted ? (
-              <circle
-                cx={end[0]}
-                cy={end[1]}
-                r={4.4}
-                fill={rope?.colour ?? "#777777"}
-                stroke="var(--color-base-content)"
-                strokeWidth={1.4}
-                role="img"
-                aria-label="stopper"
-              />
-            ) : (
-              <path
-                d={path([-5, 5].map((off) => [end[0] + off * Math.sin(dir), end[1] - off * Math.cos(dir)]))}
-                stroke="var(--color-base-content)"
-                strokeWidth={1.8}
-              />
-            )}
-            {ridden && (
-              <circle
-                cx={ridden[0] + aside}
-                cy={ridden[1]}
-                r={4}
-                fill="none"
-                stroke={rope?.colour ?? "#777777"}
-                strokeWidth={1.6}
-                strokeDasharray="2 2"
-                role="img"
-                aria-label="end with a rider"
-              />
-            )}
-          </g>
-        );
-      })}
+      {hanging.map((r, i) => (
+        <Hanging
+          key={r.key}
+          r={r}
+          i={i}
+          rope={ropes.find((x) => x.id === r.top)}
+          aside={asideOf(r.key, i)}
+          line={line}
+          view={view}
+          pulls={r.key === pullKey}
+          lit={lit}
+        />
+      ))}
       {joint &&
         pulled &&
         (() => {
@@ -280,6 +208,125 @@ export function Strands({
         ))}
     </g>
   );
+}
+
+/** One strand from the ring to its true end; what lies on the landing lies out. */
+function Hanging({
+  r,
+  i,
+  rope,
+  aside,
+  line,
+  view,
+  pulls,
+  lit,
+}: {
+  r: Reach;
+  i: number;
+  rope: Rope | undefined;
+  aside: number;
+  line: readonly Point[];
+  view: View;
+  /** Whether it is the one that is pulled. */
+  pulls: boolean;
+  lit: string;
+}) {
+  const pulled = useContext(PulledContext);
+  const whole = r.low === null || r.role === "lower";
+  // Pulled, the side that comes up gets shorter by what the other gets longer; what the hand takes in leaves
+  // the drawing.
+  const moved = pulled && !whole ? (r.key === pulled.up ? -pulled.metres : 0) : 0;
+  if (!whole && r.low!.value + moved <= 0) return null;
+  const hang = whole ? line : cut(line, r.low!.value + moved);
+  let points = offset(
+    hang.map((p) => toScreen(view, p)),
+    aside,
+  );
+  const spare = (r.free ? -r.free.above.value : 0) + moved;
+  if (!whole && spare > 0) {
+    const end = points[points.length - 1]!;
+    const run = Math.min(24, spare * view.scale); // short of the labels' column
+    points = [...points, [end[0] + 5, end[1] - 2 - i * 4], [end[0] + 5 + run, end[1] - 2 - i * 5]];
+  }
+  const end = points[points.length - 1];
+  const before = points[points.length - 2];
+  if (!end || !before) return null;
+  const dir = Math.atan2(end[1] - before[1], end[0] - before[0]);
+  const hangsFree = !pulled && r.free !== null && r.free.above.value > 0;
+  const ridden = r.ridden && hangsFree ? toScreen(view, [r.ridden.x_m, r.ridden.z_m]) : null;
+  return (
+    <g
+      opacity={r.low === null ? 0.35 : 1}
+      className={[`rope.${r.rope}-${r.end}`, r.key.replace("reach.", "rope.")].includes(lit) ? "lit" : undefined}
+    >
+      <RopeLine points={points} rope={rope} id={r.key} />
+      {pulls && !whole && (
+        <PullMark
+          points={offset(
+            line.map((p) => toScreen(view, p)),
+            aside,
+          )}
+        />
+      )}
+      {!pulled && !whole && <Lies r={r} line={line} view={view} aside={aside} />}
+      {r.knotted ? (
+        <circle
+          cx={end[0]}
+          cy={end[1]}
+          r={4.4}
+          fill={rope?.colour ?? "#777777"}
+          stroke="var(--color-base-content)"
+          strokeWidth={1.4}
+          role="img"
+          aria-label="stopper"
+        />
+      ) : (
+        <path
+          d={path([-5, 5].map((off) => [end[0] + off * Math.sin(dir), end[1] - off * Math.cos(dir)]))}
+          stroke="var(--color-base-content)"
+          strokeWidth={1.8}
+        />
+      )}
+      {ridden && (
+        <circle
+          cx={ridden[0] + aside}
+          cy={ridden[1]}
+          r={4}
+          fill="none"
+          stroke={rope?.colour ?? "#777777"}
+          strokeWidth={1.6}
+          strokeDasharray="2 2"
+          role="img"
+          aria-label="end with a rider"
+        />
+      )}
+    </g>
+  );
+}
+
+/** Joins, and knots that isolate damage, where they lie in a strand. */
+function Lies({ r, line, view, aside }: { r: Reach; line: readonly Point[]; view: View; aside: number }) {
+  return onTheWay(r, line).map(({ x, here }) => {
+    const [cx, cy] = toScreen(view, here);
+    const x0 = cx + aside;
+    return (
+      <path
+        key={`${x.what}-${x.below.value}`}
+        // A join is a bar with two tails, a knot that isolates damage a loop to the side.
+        d={
+          x.what === "join"
+            ? `M${x0 - 5} ${cy}h10M${x0 + 2} ${cy - 2}l6 -4M${x0 + 2} ${cy + 2}l7 -1`
+            : `M${x0} ${cy - 4}c12 -7 12 15 0 8z`
+        }
+        fill={x.what === "join" ? "none" : "var(--color-base-100)"}
+        stroke="var(--color-base-content)"
+        strokeWidth={2}
+        strokeLinecap="round"
+        role="img"
+        aria-label={x.what}
+      />
+    );
+  });
 }
 
 /**

@@ -3,7 +3,7 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } fr
 import { spoken } from "../say";
 import { inState } from "../state/edits";
 import type { Drop, DropAssessment, Point } from "../state/model";
-import { useSession } from "../state/plan";
+import { useDragging, useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import { useWhich } from "../state/which";
 import { type Handle, ringReach, setGain } from "./handles";
@@ -24,7 +24,8 @@ interface Drag {
 
 /** A drag is one edit, made on release; Escape cancels it. Arrow keys move a handle and settle after a moment. */
 export function useDrag(a: DropAssessment, drop: Drop, index: number, view: View | null): Drag {
-  const { propose, commit, cancel, plan, draft, saving } = useSession();
+  const { propose, commit, cancel, plan, saving } = useSession();
+  const dragging = useDragging();
   const which = useWhich();
   const [held, setHeld] = useState<string | null>(null);
   const [frozen, setFrozen] = useState<View | null>(null);
@@ -35,11 +36,11 @@ export function useDrag(a: DropAssessment, drop: Drop, index: number, view: View
 
   // After the release the view stays until the saved answer has come.
   useEffect(() => {
-    if (!held && !draft && saving !== "saving") {
+    if (!held && !dragging && saving !== "saving") {
       setFrozen(null);
       still.current = null;
     }
-  }, [held, draft, saving]);
+  }, [held, dragging, saving]);
 
   const start = (h: Handle) => {
     setHeld(h.id);

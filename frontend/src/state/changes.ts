@@ -33,6 +33,10 @@ export function alike(a: unknown, b: unknown): boolean {
   return sameKeys(a, b) && Object.keys(a).every((k) => alike(a[k], b[k]));
 }
 
+/** Whether two values have the same fields, each the very same. */
+export const shallow = <T extends object>(a: T, b: T): boolean =>
+  sameKeys(a as Fields, b as Fields) && (Object.keys(a) as (keyof T)[]).every((k) => Object.is(a[k], b[k]));
+
 /** What changed from one value to another of the same shape. */
 export function changesOf<T extends object>(before: T, after: T): Changes {
   const set: { at: At; value: unknown }[] = [];

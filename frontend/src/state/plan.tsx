@@ -13,8 +13,9 @@ import {
 import { api } from "../api/client";
 import { type PlanEdit, resolved } from "./edits";
 import type { Cell, Drop, Fix, Plan, PlanView, Problem } from "./model";
-import { type Action, type Done, type Draft, type State, savingOf, type Which } from "./session";
-import { asProblem, keyed, keyOf, storeOf } from "./store";
+import { useSame } from "./same";
+import { type Action, type Done, type State, savingOf, type Which } from "./session";
+import { asProblem, keyed, keyOf, type Store, storeOf } from "./store";
 
 export type { Done, Draft } from "./session";
 
@@ -30,7 +31,6 @@ interface Session {
   conflict: { problem: Problem; mine: boolean } | null;
   /** The other plan that one's own edits were kept as. */
   copied: string | null;
-  draft: Draft | null;
   /** What was done last. */
   done: Done | null;
   /** Why what is shown could not be asked anew, "" where it could: then it may no longer be so. */
@@ -49,6 +49,7 @@ interface Session {
 }
 
 const Context = createContext<Session | null>(null);
+const StoreContext = createContext<Store | null>(null);
 /** So long what was just read need not be read again. */
 const FRESH_MS = 1000;
 
@@ -109,8 +110,13 @@ function Connected({
   const state = useSyncExternalStore(store.subscribe, store.get);
   useEffect(() => store.act({ kind: "opened", view }), [store, view]);
   const acts = useMemo(() => actsOf(store.act), [store]);
-  const session = useMemo<Session>(() => ({ ...shownOf(state), behind, renew, ...acts }), [state, behind, renew, acts]);
-  return <Context.Provider value={session}>{children}</Context.Provider>;
+  // A drag changes the state at every move, and nothing of what most of a screen shows.
+  const session = useSame<Session>({ ...shownOf(state), behind, renew, ...acts });
+  return (
+    <StoreContext.Provider value={store}>
+      <Context.Provider value={session}>{children}</Context.Provider>
+    </StoreContext.Provider>
+  );
 }
 
 const actsOf = (act: (a: Action) => void) => ({
@@ -127,10 +133,21 @@ const actsOf = (act: (a: Action) => void) => ({
 
 /** What of a state the screens show. */
 function shownOf(s: State) {
-  const { view, plan, unsent, refused, copied, draft, done } = s;
+  const { view, plan, unsent, refused, copied, done } = s;
   const conflict = s.conflict && { problem: s.conflict, mine: s.queue.length > 0 };
-  return { view, plan, saving: savingOf(s), unsent, refused, conflict, copied, draft, done };
+  return { view, plan, saving: savingOf(s), unsent, refused, conflict, copied, done };
 }
+
+function useOf<T>(select: (s: State) => T): T {
+  const store = useContext(StoreContext);
+  if (!store) throw new Error("asked outside PlanProvider");
+  return useSyncExternalStore(store.subscribe, () => select(store.get()));
+}
+
+/** A drop as it is dragged, with its own answer; null where nothing is. */
+export const useDragged = () => useOf((s) => s.draft);
+/** Whether one is. */
+export const useDragging = () => useOf((s) => s.draft !== null);
 
 export function useSession(): Session {
   const session = useContext(Context);

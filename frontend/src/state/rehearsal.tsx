@@ -6,6 +6,7 @@ import { api } from "../api/client";
 import { applyEdits } from "./edits";
 import type { Broken, Fault, Fix, PlanView, Rehearsal, Span, StationRun, Step } from "./model";
 import { useSession } from "./plan";
+import { useSame } from "./same";
 
 export interface StationAt {
   drop: string;
@@ -66,17 +67,9 @@ const answers = (results: readonly { data: StationRun | undefined }[]) => result
 /** Whether a hazard stands after an act, from 1. */
 export const stands = (s: Span, n: number): boolean => s.begin <= n && (s.end === 0 || n < s.end);
 
-export function RehearsalProvider({ dropId, children }: { dropId: string; children: ReactNode }) {
-  const { view, edit } = useSession();
-  const navigate = useNavigate();
+/** Every station's run as far as it is there, and what is said of all. */
+function useRuns(view: PlanView, drops: readonly string[], dropId: string) {
   const { id, revision, rests } = view;
-  const drops = useMemo(() => (view.plan.drops ?? []).map((d) => d.id), [view.plan.drops]);
-  const k = Math.max(0, drops.indexOf(dropId));
-  const [places, setPlaces] = useState<Readonly<Record<string, { key: string; n: number }>>>({});
-  const [chosen, setWho] = useState("");
-  const [key, breakIt] = useState("");
-  const [fix, setFix] = useState<Fix | null>(null);
-
   // The station in view first, then what is said of all, then the others.
   const first = useQuery(runOf(view, dropId));
   const ready = first.data !== undefined;
@@ -129,7 +122,13 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
     [drops, dropId, first.data, others],
   );
 
-  const after = useMemo(() => (fix ? applyEdits(fix.edits)(view.plan) : null), [fix, view.plan]);
+  return { stations, error: first.error && !first.isFetching ? first.error.message : "", whole: whole.data ?? null };
+}
+
+/** What is tried of one station: an act that settles a finding, and the station's run with it. */
+function useTrial({ id, revision, rests, plan }: PlanView, dropId: string) {
+  const [fix, setFix] = useState<Fix | null>(null);
+  const after = useMemo(() => (fix ? applyEdits(fix.edits)(plan) : null), [fix, plan]);
   const trial = useQuery({
     queryKey: ["tried", id, rests, dropId, fix?.edits],
     queryFn: ({ signal }) => api.tried(id, revision, dropId, after!, signal),
@@ -141,16 +140,16 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is tried belongs to one revision and one station
   useEffect(() => setFix(null), [rests, dropId]);
 
-  const planned = stations[k]?.run ?? null;
-  const run = tried?.run ?? planned;
+  return { tried, tryFix: setFix };
+}
+
+/** Which act is in view, at each station the one that was seen last; and how one gets to others. */
+function usePlace(plan: string, stations: readonly StationAt[], k: number, dropId: string, run: StationRun | null) {
+  const navigate = useNavigate();
+  const [places, setPlaces] = useState<Readonly<Record<string, { key: string; n: number }>>>({});
   const place = places[dropId];
   const found = run && place ? run.steps.findIndex((s) => s.key === place.key) : -1;
   const n = run ? Math.max(0, Math.min(run.steps.length - 1, found >= 0 ? found : (place?.n ?? 0))) : 0;
-  const step = run?.steps[n] ?? null;
-  const order = run?.order ?? [];
-  // Until somebody is chosen, whoever acts is in view.
-  const who = [chosen, step?.who ?? ""].find((w) => order.includes(w)) ?? order[0] ?? "";
-
   const where = useRef({ n, dropId, k, stations, run });
   where.current = { n, dropId, k, stations, run };
   const go = useCallback(
@@ -161,9 +160,9 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
       const m = Math.max(0, Math.min(acts.length - 1, to));
       now.n = at === now.dropId ? m : now.n;
       setPlaces((p) => ({ ...p, [at]: { key: acts[m]?.key ?? "", n: m } }));
-      if (at !== now.dropId) navigate(`/plans/${id}/rehearse/${at}`);
+      if (at !== now.dropId) navigate(`/plans/${plan}/rehearse/${at}`);
     },
-    [id, navigate],
+    [plan, navigate],
   );
   const walk = useCallback(
     (by: 1 | -1) => {
@@ -180,8 +179,12 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
     const now = where.current;
     setPlaces((p) => ({ ...p, [now.dropId]: { key: to, n: now.n + 1 } }));
   }, []);
+  return { n, go, walk, show };
+}
 
-  const fresh = planned !== null && stations[k]?.stale === false && tried === null;
+/** Every single fault of the acts as they are planned, once they are there, and the one in view. */
+function useBroken({ id, revision, rests }: PlanView, dropId: string, n: number, fresh: boolean) {
+  const [key, breakIt] = useState("");
   const faults = useQuery({
     queryKey: ["broken", id, rests, dropId],
     queryFn: ({ signal }) => api.broken(id, revision, dropId, signal),
@@ -194,57 +197,34 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
     () => (key && state ? ([...state.faults, ...state.accepted].find((f) => f.key === key) ?? null) : null),
     [key, state],
   );
-  const spans = useMemo(() => (run?.spans ?? []).filter((s) => stands(s, n + 1)), [run, n]);
-  const takeFix = useCallback(() => {
-    if (!fix) return;
-    edit(applyEdits(fix.edits));
-  }, [fix, edit]);
+  return { state, broken, breakIt };
+}
 
-  const value = useMemo<Going>(
-    () => ({
-      stations,
-      k,
-      run,
-      stale: stations[k]?.stale ?? true,
-      error: first.error && !first.isFetching ? first.error.message : "",
-      n,
-      step,
-      go,
-      show,
-      walk,
-      who,
-      chosen: chosen !== "",
-      setWho,
-      state,
-      broken,
-      breakIt,
-      whole: whole.data ?? null,
-      spans,
-      tried,
-      tryFix: setFix,
-      takeFix,
-    }),
-    [
-      stations,
-      k,
-      run,
-      first.error,
-      first.isFetching,
-      n,
-      step,
-      go,
-      show,
-      walk,
-      who,
-      chosen,
-      state,
-      broken,
-      whole.data,
-      spans,
-      tried,
-      takeFix,
-    ],
-  );
+export function RehearsalProvider({ dropId, children }: { dropId: string; children: ReactNode }) {
+  const { view, edit } = useSession();
+  const drops = useMemo(() => (view.plan.drops ?? []).map((d) => d.id), [view.plan.drops]);
+  const k = Math.max(0, drops.indexOf(dropId));
+  const { stations, error, whole } = useRuns(view, drops, dropId);
+  const { tried, tryFix } = useTrial(view, dropId);
+  const planned = stations[k]?.run ?? null;
+  const stale = stations[k]?.stale ?? true;
+  const run = tried?.run ?? planned;
+  const { n, go, walk, show } = usePlace(view.id, stations, k, dropId, run);
+  const { state, broken, breakIt } = useBroken(view, dropId, n, planned !== null && !stale && tried === null);
+  const [chosen, setWho] = useState("");
+  const step = run?.steps[n] ?? null;
+  const order = run?.order ?? [];
+  // Until somebody is chosen, whoever acts is in view.
+  const who = [chosen, step?.who ?? ""].find((w) => order.includes(w)) ?? order[0] ?? "";
+  const spans = useMemo(() => (run?.spans ?? []).filter((s) => stands(s, n + 1)), [run, n]);
+  const fix = tried?.fix;
+  const takeFix = useCallback(() => {
+    if (fix) edit(applyEdits(fix.edits));
+  }, [fix, edit]);
+  const value: Going = useSame({
+    ...{ stations, k, run, stale, error, n, step, go, show, walk, who, chosen: chosen !== "", setWho },
+    ...{ state, broken, breakIt, whole, spans, tried, tryFix, takeFix },
+  });
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

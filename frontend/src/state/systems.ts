@@ -2,20 +2,21 @@
 import { useQuery } from "@tanstack/react-query";
 import { api } from "../api/client";
 import type { Comparison } from "../api/types.gen";
-import { sameBefore } from "./before";
 import type { Drop } from "./model";
-import { useSession } from "./plan";
+import { useDragging, useSession } from "./plan";
+import { sameBefore } from "./same";
 import { useWhich } from "./which";
 
 export function useSystems(drop: Drop, wanted = true) {
-  const { view, draft } = useSession();
+  const { view } = useSession();
+  const dragging = useDragging();
   const which = useWhich();
   const key = ["systems", view.id, view.rests, drop.id, which];
   return useQuery<Comparison>({
     queryKey: key,
     queryFn: ({ signal }) => api.systems(view.id, view.revision, drop.id, which, signal),
     staleTime: Infinity,
-    placeholderData: sameBefore(...key),
-    enabled: wanted && draft === null,
+    placeholderData: sameBefore(key),
+    enabled: wanted && !dragging,
   });
 }

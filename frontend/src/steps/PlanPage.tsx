@@ -3,7 +3,8 @@ import { type ReactNode, Suspense, useEffect, useState } from "react";
 import { Navigate, useParams } from "react-router";
 import { CheckProvider } from "../state/check";
 import { DescentProvider } from "../state/descent";
-import { PlanProvider, useSession } from "../state/plan";
+import type { Drop, DropAssessment } from "../state/model";
+import { PlanProvider, useDragged, useSession } from "../state/plan";
 import { RehearsalProvider } from "../state/rehearsal";
 import { WhichContext } from "../state/which";
 import { Findings } from "../ui/Findings";
@@ -70,7 +71,7 @@ export function PlanPage() {
 }
 
 function Step({ step, dropId }: { step: StepKey; dropId: string }) {
-  const { plan, view, draft } = useSession();
+  const { plan, view } = useSession();
   const drops = plan.drops ?? [];
   const index = Math.max(
     0,
@@ -81,9 +82,7 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: another drop starts with its first state
   useEffect(() => setWhich(0), [dropId]);
   const inView = step === "rig" && (drop?.station.states.length ?? 1) > which ? which : 0;
-  const drafted = draft && drop && draft.drop.id === drop.id ? draft : null;
-  const saved = view.assessment.drops.find((d) => d.id === drop?.id);
-  const a = drafted?.answer ?? saved;
+  const a = view.assessment.drops.find((d) => d.id === drop?.id);
   if (step === "shed") {
     const named = new Set<string>();
     const ropes = view.assessment.drops
@@ -205,15 +204,31 @@ function Step({ step, dropId }: { step: StepKey; dropId: string }) {
       </Frame>
     );
   }
-  const shown = drafted?.drop ?? drop;
-  const OfDrop = OF_DROP[step];
   return (
     <WhichContext.Provider value={{ which: inView, setWhich }}>
-      <Frame step={step} dropId={drop.id} right={<DropRight a={a} drop={drop} draft={drafted !== null} />}>
+      <Frame step={step} dropId={drop.id} right={<Right drop={drop} a={a} />}>
         <Opening>
-          <OfDrop key={drop.id} drop={shown} index={index} a={a} />
+          <Left key={drop.id} step={step} drop={drop} index={index} a={a} />
         </Opening>
       </Frame>
     </WhichContext.Provider>
   );
+}
+
+/** A drop and its answer as they are dragged, or as they are. */
+function useShown(drop: Drop, a: DropAssessment) {
+  const dragged = useDragged();
+  const own = dragged?.drop.id === drop.id ? dragged : null;
+  return { drop: own?.drop ?? drop, a: own?.answer ?? a, draft: own !== null };
+}
+
+function Left({ step, drop, index, a }: { step: keyof typeof OF_DROP; drop: Drop; index: number; a: DropAssessment }) {
+  const shown = useShown(drop, a);
+  const OfDrop = OF_DROP[step];
+  return <OfDrop drop={shown.drop} index={index} a={shown.a} />;
+}
+
+function Right({ drop, a }: { drop: Drop; a: DropAssessment }) {
+  const shown = useShown(drop, a);
+  return <DropRight a={shown.a} drop={drop} draft={shown.draft} />;
 }

@@ -164,63 +164,12 @@ export function Frame({
   useEffect(() => {
     if (working) setDrawer("findings");
   }, [working]);
-  const title = (
-    <span title={plan.title}>
-      {plan.title} <span className="opacity-70">· revision {view.revision}</span>
-    </span>
-  );
   const strip = <Strip selected={dropId} onSelect={(id) => to(step === "shed" ? "rig" : step, id)} onAdd={add} />;
   return (
     <WorkingContext.Provider value={setWorking}>
       <GoContext.Provider value={goTo}>
-        <div className="flex h-full flex-col">
-          <header className="frame-bar">
-            <Link to="/" className="text-[17px] font-bold" title="All plans">
-              Reamer
-            </Link>
-            {narrow ? <h1 className="frame-title">{title}</h1> : <span className="frame-title">{title}</span>}
-            <nav className="frame-steps" aria-label="steps">
-              {STEPS.map((s, i) => (
-                <button
-                  key={s.key}
-                  type="button"
-                  aria-current={s.key === step ? "page" : undefined}
-                  ref={s.key === step ? inSight : undefined}
-                  onClick={() => to(s.key)}
-                  className={`step-tab ${s.key === step ? "on" : ""}`}
-                >
-                  <span className="mr-1.5 font-normal opacity-60">{i + 1}</span>
-                  {s.name}
-                </button>
-              ))}
-            </nav>
-            <Saved />
-            <span className="flex items-center gap-0.5">
-              <IconButton label="undo (Ctrl Z)" onClick={() => session.step("undo")} disabled={!view.can_undo}>
-                <Undo2 size={17} />
-              </IconButton>
-              <IconButton label="redo (Ctrl Shift Z)" onClick={() => session.step("redo")} disabled={!view.can_redo}>
-                <Redo2 size={17} />
-              </IconButton>
-              <button
-                type="button"
-                className="h-8 cursor-pointer px-1.5 text-xs hover:opacity-80"
-                aria-label={`${prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}: metric or US units (M)`}
-                onClick={prefs.flipUnits}
-              >
-                {prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}
-              </button>
-              <IconButton label="day or headlamp theme (T)" onClick={prefs.flipTheme}>
-                {prefs.theme === "day" ? <Moon size={17} /> : <Sun size={17} />}
-              </IconButton>
-              <IconButton label="figures and their sources" onClick={() => go("/reference")}>
-                <BookOpenText size={17} />
-              </IconButton>
-              <IconButton label="keys and help (?)" onClick={() => setHelp(true)}>
-                <CircleHelp size={17} />
-              </IconButton>
-            </span>
-          </header>
+        <div className="flex h-full flex-col" data-at={`${view.id}/${step}/${dropId}`}>
+          <Bar step={step} narrow={narrow} to={to} onHelp={() => setHelp(true)} />
           {narrow && <Drawers at={drawer} dropId={step === "shed" ? "" : dropId} onOpen={setDrawer} />}
           <div className="relative flex min-h-0 grow">
             {!narrow && strip}
@@ -264,6 +213,77 @@ export function Frame({
         </div>
       </GoContext.Provider>
     </WorkingContext.Provider>
+  );
+}
+
+/** The plan's name, the steps, how it is saved, and what is reached from everywhere. */
+function Bar({
+  step,
+  narrow,
+  to,
+  onHelp,
+}: {
+  step: StepKey;
+  narrow: boolean;
+  to: (s: StepKey) => void;
+  onHelp: () => void;
+}) {
+  const { view, plan, step: back } = useSession();
+  const prefs = usePrefs();
+  const go = useNavigate();
+  const title = (
+    <span title={plan.title}>
+      {plan.title} <span className="opacity-70">· revision {view.revision}</span>
+    </span>
+  );
+  return (
+    <header className="frame-bar">
+      <Link to="/" className="text-[17px] font-bold" title="All plans">
+        Reamer
+      </Link>
+      {narrow ? <h1 className="frame-title">{title}</h1> : <span className="frame-title">{title}</span>}
+      <nav className="frame-steps" aria-label="steps">
+        {STEPS.map((s, i) => (
+          <button
+            key={s.key}
+            type="button"
+            aria-current={s.key === step ? "page" : undefined}
+            ref={s.key === step ? inSight : undefined}
+            onClick={() => to(s.key)}
+            className={`step-tab ${s.key === step ? "on" : ""}`}
+          >
+            <span className="mr-1.5 font-normal opacity-60">{i + 1}</span>
+            {s.name}
+          </button>
+        ))}
+      </nav>
+      <Saved />
+      <span className="flex items-center gap-0.5">
+        <IconButton label="undo (Ctrl Z)" onClick={() => back("undo")} disabled={!view.can_undo}>
+          <Undo2 size={17} />
+        </IconButton>
+        <IconButton label="redo (Ctrl Shift Z)" onClick={() => back("redo")} disabled={!view.can_redo}>
+          <Redo2 size={17} />
+        </IconButton>
+        <button
+          type="button"
+          className="h-8 cursor-pointer px-1.5 text-xs hover:opacity-80"
+          aria-label={`${prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}: metric or US units (M)`}
+          onClick={prefs.flipUnits}
+        >
+          {prefs.units === "metric" ? "m kN kg" : "ft lbf lb"}
+        </button>
+        <IconButton label="day or headlamp theme (T)" onClick={prefs.flipTheme}>
+          {prefs.theme === "day" ? <Moon size={17} /> : <Sun size={17} />}
+        </IconButton>
+        <IconButton label="figures and their sources" onClick={() => go("/reference")}>
+          <BookOpenText size={17} />
+        </IconButton>
+        <IconButton label="keys and help (?)" onClick={onHelp}>
+          <CircleHelp size={17} />
+        </IconButton>
+      </span>
+    </header>
   );
 }
 

@@ -6,7 +6,7 @@ import { alike } from "../state/changes";
 import { NOBODY, useCount, useTally } from "../state/check";
 import { useNoReturn } from "../state/descent";
 import type { Assessment, Count, DropAssessment, Point } from "../state/model";
-import { useSession } from "../state/plan";
+import { useDragged, useSession } from "../state/plan";
 import { Standing } from "./Findings";
 import { Num } from "./Num";
 
@@ -76,7 +76,8 @@ export function Strip({
   onSelect: (id: string) => void;
   onAdd: () => void;
 }) {
-  const { view, draft } = useSession();
+  const { view } = useSession();
+  const draft = useDragged();
   const noReturn = useNoReturn();
   const count = useCount();
   const scroller = useRef<HTMLDivElement>(null);

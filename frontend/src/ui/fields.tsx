@@ -1,6 +1,7 @@
 // Fields that hold a plan's values: a number with its unit and method, a choice, a name. Each saves when it is left.
-import { type ReactNode, useEffect, useId, useRef, useState } from "react";
+import { type ComponentProps, memo, type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { type Quantity, type Shown, shown } from "../say";
+import { alike } from "../state/changes";
 import { known, type PlanEdit, setAt, unknown } from "../state/edits";
 import { type Capacity, type Figure, type Method, SURVEY_METHODS } from "../state/model";
 import { useFieldAt, useFieldError, useSession } from "../state/plan";
@@ -154,7 +155,8 @@ function ofError(error: NonNullable<Extract<Figure, { kind: "known" }>["error"]>
  * One measured number. Empty means unknown; a surveyed one has its method beside it, and may carry its own error
  * after ±.
  */
-export function FigureField({
+// A field with the same figure is not drawn again while a drag moves others.
+export const FigureField = memo(function FigureField({
   label,
   path,
   figure,
@@ -254,9 +256,9 @@ export function FigureField({
       )}
     </div>
   );
-}
+}, alike);
 
-export function SurveyField(props: Omit<Parameters<typeof FigureField>[0], "methods">) {
+export function SurveyField(props: Omit<ComponentProps<typeof FigureField>, "methods">) {
   return <FigureField {...props} methods={SURVEY_METHODS} />;
 }
 
@@ -265,7 +267,7 @@ const NOT_SAVED = "typed and not saved yet: Enter saves it";
 const PARTS = ["low", "high", "source"] as const;
 const HALF = "say who judged it, or why: until then it is unknown";
 
-export function CapacityField({
+export const CapacityField = memo(function CapacityField({
   label,
   path,
   capacity,
@@ -379,9 +381,9 @@ export function CapacityField({
       )}
     </div>
   );
-}
+}, alike);
 
-export function TextField({
+export const TextField = memo(function TextField({
   label,
   path,
   value,
@@ -409,9 +411,9 @@ export function TextField({
       />
     </Labelled>
   );
-}
+}, alike);
 
-export function DateField({
+export const DateField = memo(function DateField({
   label,
   path,
   value,
@@ -439,7 +441,7 @@ export function DateField({
       />
     </Labelled>
   );
-}
+}, alike);
 
 export interface Choice {
   value: string;
@@ -487,7 +489,7 @@ export function Choose({
   );
 }
 
-export function ChoiceField({
+export const ChoiceField = memo(function ChoiceField({
   label,
   path,
   value,
@@ -513,7 +515,7 @@ export function ChoiceField({
       onChange={(v) => edit(setAt(path, v))}
     />
   );
-}
+}, alike);
 
 /** One thing of a list, or nobody has said which. */
 export function OneOf({

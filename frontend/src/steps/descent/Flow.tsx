@@ -1,6 +1,6 @@
 // Ropes, times and events side by side, each row at its stop of the strip; points of no return drawn across.
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
-import type { Hung } from "../../api/types.gen";
+import type { Hung, Return, StationTime } from "../../api/types.gen";
 import { STRIPES } from "../../cutaway/Swatch";
 import { figure } from "../../say";
 import { useAhead } from "../../state/descent";
@@ -115,56 +115,20 @@ export function Flow({ dropId }: { dropId: string }) {
           ))}
           {prospect?.returns.map((r) => {
             const i = descent.ledger.entries.findIndex((e) => e.drop === r.drop);
-            if (i < 0) return null;
-            const y = rowEnd(i) + 1;
-            const said = `no way back · none off until ${r.ends ? "the end" : r.until}`;
-            const long = said.length * 5.5 + 10;
-            return (
-              <g key={r.drop} data-testid="no-return">
-                <title>After this pull there is no way back; the next way off is said in the panel.</title>
-                <path d={`M0 ${y}H${width}`} stroke="var(--color-accent)" strokeWidth={2} strokeDasharray="10 3 2 3" />
-                <rect x={2} y={y - 7} width={long} height={14} rx={3} fill="var(--void)" stroke="var(--color-accent)" />
-                <text
-                  x={2 + long / 2}
-                  y={y + 3.6}
-                  textAnchor="middle"
-                  className="sev-Caution"
-                  fontSize={10.5}
-                  fontWeight={700}
-                  fill="currentColor"
-                >
-                  {said}
-                </text>
-              </g>
-            );
+            return i < 0 ? null : <NoReturn key={r.drop} r={r} y={rowEnd(i) + 1} width={width} />;
           })}
         </g>
       </svg>
       <div className="absolute top-0 left-0 overflow-hidden" style={{ width, height: bottom }}>
         {descent.times.stations.map((t, i) =>
           rowY(i) < HEAD - 10 ? null : (
-            <div
+            <When
               key={t.drop}
-              className="absolute text-[12.5px] leading-tight tabular-nums"
-              style={{ left: timeX, top: rowY(i) + 3, width: TIME }}
-            >
-              {t.arrive_at ? (
-                t.arrive_at[0] === t.arrive_at[1] ? (
-                  t.arrive_at[0]
-                ) : (
-                  `${t.arrive_at[0]}–${t.arrive_at[1]}`
-                )
-              ) : t.arrive ? (
-                <span className="quiet">
-                  +{duration(t.arrive[0].value)}–{duration(t.arrive[1].value)}
-                </span>
-              ) : (
-                <span className="sev-Not-checked text-[11px] font-semibold">not checked</span>
-              )}
-              {t.turn_round_at && prospect?.returns.some((r) => r.drop === t.drop) && (
-                <span className="sev-Caution block text-[11px] font-bold">pull by {t.turn_round_at}</span>
-              )}
-            </div>
+              t={t}
+              left={timeX}
+              top={rowY(i) + 3}
+              pulls={prospect?.returns.some((r) => r.drop === t.drop) ?? false}
+            />
           ),
         )}
         {descent.times.out_at && (
@@ -206,6 +170,54 @@ export function Flow({ dropId }: { dropId: string }) {
         lit={lit}
         light={light}
       />
+    </div>
+  );
+}
+
+/** After which pull there is no way back, and until where none off. */
+function NoReturn({ r, y, width }: { r: Return; y: number; width: number }) {
+  const said = `no way back · none off until ${r.ends ? "the end" : r.until}`;
+  const long = said.length * 5.5 + 10;
+  return (
+    <g data-testid="no-return">
+      <title>After this pull there is no way back; the next way off is said in the panel.</title>
+      <path d={`M0 ${y}H${width}`} stroke="var(--color-accent)" strokeWidth={2} strokeDasharray="10 3 2 3" />
+      <rect x={2} y={y - 7} width={long} height={14} rx={3} fill="var(--void)" stroke="var(--color-accent)" />
+      <text
+        x={2 + long / 2}
+        y={y + 3.6}
+        textAnchor="middle"
+        className="sev-Caution"
+        fontSize={10.5}
+        fontWeight={700}
+        fill="currentColor"
+      >
+        {said}
+      </text>
+    </g>
+  );
+}
+
+/** When to be at a station, early and late, and by when its pull is to be made where there is no way back after it. */
+function When({ t, left, top, pulls }: { t: StationTime; left: number; top: number; pulls: boolean }) {
+  return (
+    <div className="absolute text-[12.5px] leading-tight tabular-nums" style={{ left, top, width: TIME }}>
+      {t.arrive_at ? (
+        t.arrive_at[0] === t.arrive_at[1] ? (
+          t.arrive_at[0]
+        ) : (
+          `${t.arrive_at[0]}–${t.arrive_at[1]}`
+        )
+      ) : t.arrive ? (
+        <span className="quiet">
+          +{duration(t.arrive[0].value)}–{duration(t.arrive[1].value)}
+        </span>
+      ) : (
+        <span className="sev-Not-checked text-[11px] font-semibold">not checked</span>
+      )}
+      {t.turn_round_at && pulls && (
+        <span className="sev-Caution block text-[11px] font-bold">pull by {t.turn_round_at}</span>
+      )}
     </div>
   );
 }

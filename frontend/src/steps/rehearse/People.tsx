@@ -3,11 +3,11 @@ import { useQuery } from "@tanstack/react-query";
 import { type PointerEvent, useRef, useState } from "react";
 import { api } from "../../api/client";
 import { spoken } from "../../say";
-import { sameBefore } from "../../state/before";
 import type { Drop, Option } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useGoing } from "../../state/rehearsal";
+import { sameBefore } from "../../state/same";
 import { Said } from "../../ui/Num";
 import { AttachmentDrawing } from "./AttachmentDrawing";
 import { RoleMark } from "./marks";
@@ -133,7 +133,7 @@ function Backups({ drop, who }: { drop: Drop; who: string }) {
     staleTime: Infinity,
     retry: false,
     enabled: who !== "",
-    placeholderData: sameBefore(...key),
+    placeholderData: sameBefore(key),
   });
   return (
     <section aria-label="backups" aria-busy={query.isPlaceholderData} className="rule-t col-span-2 min-w-0 pt-2">
@@ -148,6 +148,13 @@ function Backups({ drop, who }: { drop: Drop; who: string }) {
           </tr>
         </thead>
         <tbody>
+          {!query.data && (
+            <tr>
+              <td colSpan={4} className="quiet py-1">
+                {query.error ? query.error.message : "being worked out"}
+              </td>
+            </tr>
+          )}
           {query.data?.map((o) => (
             <Choice key={o.by} o={o} drop={drop} who={who} />
           ))}

@@ -3,10 +3,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useContext } from "react";
 import { api } from "../../api/client";
-import { sameBefore } from "../../state/before";
 import { applyEdits } from "../../state/edits";
 import type { Drop, DropAssessment, Part } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { sameBefore } from "../../state/same";
 import { WhichContext } from "../../state/which";
 import { Num } from "../../ui/Num";
 
@@ -18,7 +18,7 @@ export function Courtesy({ drop, whole }: { drop: Drop; whole: DropAssessment })
     queryKey: key,
     queryFn: () => api.courtesy(view.id, view.revision, drop.id),
     staleTime: Infinity,
-    placeholderData: sameBefore(...key),
+    placeholderData: sameBefore(key),
   });
   const ways = query.data ?? [];
   return (

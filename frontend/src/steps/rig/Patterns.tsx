@@ -2,10 +2,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../../api/client";
-import { sameBefore } from "../../state/before";
 import { known, setAt } from "../../state/edits";
 import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { sameBefore } from "../../state/same";
 import { useWhich } from "../../state/which";
 import { Num } from "../../ui/Num";
 import { TieSketch } from "./Bench";
@@ -22,7 +22,7 @@ export function Patterns({ drop }: { drop: Drop }) {
     queryKey: key,
     queryFn: () => api.patterns(view.id, view.revision, drop.id, which),
     staleTime: Infinity,
-    placeholderData: sameBefore(...key),
+    placeholderData: sameBefore(key),
     enabled: rig.kind === "wrap",
   });
   if (rig.kind !== "wrap")

@@ -2,10 +2,10 @@
 // slider.
 import { useQuery } from "@tanstack/react-query";
 import { Pause, Play } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import { api } from "../../api/client";
-import type { CurvePoint, Sentence } from "../../api/types.gen";
-import type { PulledView } from "../../cutaway/Strands";
+import type { CurvePoint, Curve as PullCurve, Sentence } from "../../api/types.gen";
+import { useSetPulled } from "../../cutaway/Strands";
 import { spoken } from "../../say";
 import { applyEdits } from "../../state/edits";
 import type { Drop, DropAssessment } from "../../state/model";
@@ -27,76 +27,53 @@ const WORD: Record<string, string> = {
   stuck: "Expect it to stick",
 };
 
-export function Pull({
-  drop,
-  a,
-  frozen,
-  onPulled,
-}: {
-  drop: Drop;
-  a: DropAssessment;
-  frozen: boolean;
-  onPulled: (v: PulledView | null) => void;
-}) {
-  const { view } = useSession();
-  const which = useWhich();
-  const query = useQuery({
-    queryKey: ["pull", view.id, view.rests, drop.id, which],
-    queryFn: () => api.pull(view.id, view.revision, drop.id, which),
-    staleTime: Infinity,
-    enabled: !frozen,
-  });
-  const curve = query.data;
-  const points = curve?.moments ?? [];
+const NONE: readonly CurvePoint[] = [];
+
+/** How far the rope is pulled, by hand or in a run, and what it takes there; strands and labels show the same. */
+function usePulling(curve: PullCurve | undefined, bands: readonly number[], about: string) {
+  const show = useSetPulled();
   const [at, setAt] = useState(0);
   const [playing, setPlaying] = useState(false);
+  const points = curve?.moments ?? NONE;
   const most = points[points.length - 1]?.pulled_m ?? 0;
-  const bands = a.pull.bands.map((b) => b.value);
   const stuck = bands[2] ?? Infinity;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the curve and the place along it say it all
-  useEffect(() => {
-    onPulled(
-      curve && points.length
-        ? {
-            metres: at,
-            here: between(points, at),
-            up: `reach.${curve.up}`,
-            down: `reach.${curve.down}`,
-            upLine: curve.up_line,
-            downLine: curve.down_line,
-            bands,
-          }
-        : null,
-    );
-  }, [at, curve]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: said once, when the panel closes
-  useEffect(() => () => onPulled(null), []);
+  const move = (to: number) => {
+    setAt(to);
+    if (!curve || points.length === 0) return show(null);
+    const { up_line: upLine, down_line: downLine } = curve;
+    const of = { up: `reach.${curve.up}`, down: `reach.${curve.down}`, upLine, downLine };
+    show({ metres: to, here: between(points, to), ...of, bands });
+  };
   // biome-ignore lint/correctness/useExhaustiveDependencies: another pull starts at its beginning
   useEffect(() => {
-    setAt(0);
+    move(0);
     setPlaying(false);
-  }, [drop.id, which, view.revision]);
-  const from = useRef({ time: 0, at: 0 });
+  }, [about, curve]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: said once, when the panel closes
+  useEffect(() => () => show(null), []);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the run reads where it starts once, and goes on from there
   useEffect(() => {
     if (!playing || most === 0) return;
-    from.current = { time: performance.now(), at: at >= most ? 0 : at };
+    const from = { time: performance.now(), at: at >= most ? 0 : at };
     let frame = 0;
     const step = (now: number) => {
-      const next = from.current.at + ((now - from.current.time) / 1000 / SECONDS) * most;
+      const next = from.at + ((now - from.time) / 1000 / SECONDS) * most;
       // It stops where it sticks, and at the end.
       if (next >= most || between(points, next).high_n > stuck) {
-        setAt(Math.min(next, most));
+        move(Math.min(next, most));
         setPlaying(false);
         return;
       }
-      setAt(next);
+      move(next);
       frame = requestAnimationFrame(step);
     };
     frame = requestAnimationFrame(step);
     return () => cancelAnimationFrame(frame);
   }, [playing]);
-  const here = points.length ? between(points, at) : null;
+  return { points, most, stuck, at, move, playing, setPlaying };
+}
+
+export function Pull({ drop, a, frozen }: { drop: Drop; a: DropAssessment; frozen: boolean }) {
   return (
     <div className="grid grid-cols-[1fr_336px] gap-5 max-sm:grid-cols-1" role="group" aria-label="pull">
       <div className="min-w-0">
@@ -106,35 +83,7 @@ export function Pull({
         <SaidList title="What may catch" lines={a.retrieval.snags} />
       </div>
       <div>
-        {points.length > 0 && (
-          <>
-            <Curve points={points} at={at} bands={bands} />
-            <div className="mt-1 flex items-center gap-2">
-              <button
-                type="button"
-                className="act plain px-1"
-                aria-label={playing ? "stop the pull" : "play the pull"}
-                onClick={() => setPlaying(!playing)}
-              >
-                {playing ? <Pause size={16} /> : <Play size={16} />}
-              </button>
-              <input
-                type="range"
-                min={0}
-                max={most || 1}
-                step={most / 400 || 0.1}
-                value={at}
-                aria-label="rope pulled"
-                className="grow accent-[var(--color-accent)]"
-                onChange={(e) => {
-                  setPlaying(false);
-                  setAt(Number(e.target.value));
-                }}
-              />
-            </div>
-          </>
-        )}
-        {here && <Now here={here} stuck={here.high_n > stuck} />}
+        <Along drop={drop} bands={a.pull.bands.map((b) => b.value)} frozen={frozen} />
         <div className="mt-2 grid grid-cols-2 gap-x-3 gap-y-1.5">
           <ChoiceField
             label="rock under the rope"
@@ -158,6 +107,54 @@ export function Pull({
         </div>
       </div>
     </div>
+  );
+}
+
+/** The whole pull as a curve, with a slider along it. */
+function Along({ drop, bands, frozen }: { drop: Drop; bands: readonly number[]; frozen: boolean }) {
+  const { view } = useSession();
+  const which = useWhich();
+  const { data: curve } = useQuery({
+    queryKey: ["pull", view.id, view.rests, drop.id, which],
+    queryFn: () => api.pull(view.id, view.revision, drop.id, which),
+    staleTime: Infinity,
+    enabled: !frozen,
+  });
+  const about = `${drop.id} ${which} ${view.revision}`;
+  const { points, most, stuck, at, move, playing, setPlaying } = usePulling(curve, bands, about);
+  const here = points.length ? between(points, at) : null;
+  return (
+    <>
+      {points.length > 0 && (
+        <>
+          <Curve points={points} at={at} bands={bands} />
+          <div className="mt-1 flex items-center gap-2">
+            <button
+              type="button"
+              className="act plain px-1"
+              aria-label={playing ? "stop the pull" : "play the pull"}
+              onClick={() => setPlaying(!playing)}
+            >
+              {playing ? <Pause size={16} /> : <Play size={16} />}
+            </button>
+            <input
+              type="range"
+              min={0}
+              max={most || 1}
+              step={most / 400 || 0.1}
+              value={at}
+              aria-label="rope pulled"
+              className="grow accent-[var(--color-accent)]"
+              onChange={(e) => {
+                setPlaying(false);
+                move(Number(e.target.value));
+              }}
+            />
+          </div>
+        </>
+      )}
+      {here && <Now here={here} stuck={here.high_n > stuck} />}
+    </>
   );
 }
 
@@ -370,21 +367,9 @@ export function between(points: readonly CurvePoint[], metres: number): CurvePoi
   };
 }
 
+const along = (points: readonly CurvePoint[], m: number) => 34 + (m / points[points.length - 1]!.pulled_m) * (W - 44);
+
 function Curve({ points, at, bands }: { points: readonly CurvePoint[]; at: number; bands: readonly number[] }) {
-  const { units } = usePrefs();
-  const most = points[points.length - 1]!.pulled_m;
-  const top = Math.max(120, ...points.map((p) => p.high_n)) * 1.08;
-  const x = (m: number) => 34 + (m / most) * (W - 44);
-  const y = (n: number) => H - 18 - (n / top) * (H - 28);
-  const line = (k: "high_n" | "low_n") =>
-    points.map((p, i) => `${i ? "L" : "M"}${x(p.pulled_m).toFixed(1)} ${y(p[k]).toFixed(1)}`).join("");
-  const back = [...points]
-    .reverse()
-    .map((p) => `L${x(p.pulled_m).toFixed(1)} ${y(p.low_n).toFixed(1)}`)
-    .join("");
-  const worst = points.reduce((a, b) => (b.high_n > a.high_n ? b : a));
-  const now = between(points, at);
-  const say = (n: number) => spoken({ value: n, quantity: "pull", toward: "up", working: "" }, units);
   return (
     <svg
       width={W}
@@ -393,6 +378,34 @@ function Curve({ points, at, bands }: { points: readonly CurvePoint[]; at: numbe
       role="img"
       aria-label="force at the hand over rope pulled"
     >
+      <Shape points={points} bands={bands} />
+      <path
+        d={`M${along(points, between(points, at).pulled_m)} 6V${H - 18}`}
+        stroke="var(--color-accent)"
+        strokeWidth={1.5}
+        strokeDasharray="3 3"
+      />
+    </svg>
+  );
+}
+
+/** The curve itself, which stays while one goes along it. */
+const Shape = memo(function Shape({ points, bands }: { points: readonly CurvePoint[]; bands: readonly number[] }) {
+  const { units } = usePrefs();
+  const most = points[points.length - 1]!.pulled_m;
+  const top = Math.max(120, ...points.map((p) => p.high_n)) * 1.08;
+  const x = (m: number) => along(points, m);
+  const y = (n: number) => H - 18 - (n / top) * (H - 28);
+  const line = (k: "high_n" | "low_n") =>
+    points.map((p, i) => `${i ? "L" : "M"}${x(p.pulled_m).toFixed(1)} ${y(p[k]).toFixed(1)}`).join("");
+  const back = [...points]
+    .reverse()
+    .map((p) => `L${x(p.pulled_m).toFixed(1)} ${y(p.low_n).toFixed(1)}`)
+    .join("");
+  const worst = points.reduce((a, b) => (b.high_n > a.high_n ? b : a));
+  const say = (n: number) => spoken({ value: n, quantity: "pull", toward: "up", working: "" }, units);
+  return (
+    <>
       {bands
         .filter((b) => b < top)
         .map((b) => (
@@ -424,18 +437,12 @@ function Curve({ points, at, bands }: { points: readonly CurvePoint[]; at: numbe
       >
         {say(worst.high_n)}
       </text>
-      <path
-        d={`M${x(now.pulled_m)} 6V${H - 18}`}
-        stroke="var(--color-accent)"
-        strokeWidth={1.5}
-        strokeDasharray="3 3"
-      />
       <text x={34} y={H - 5} fontSize={10.5} fill="var(--quiet)">
         start
       </text>
       <text x={W - 10} y={H - 5} textAnchor="end" fontSize={10.5} fill="var(--quiet)">
         {spoken({ value: most, quantity: "length", toward: "near", working: "" }, units)} pulled
       </text>
-    </svg>
+    </>
   );
-}
+});

@@ -1,10 +1,10 @@
 // Rig: the cutaway over the load path, the anchor and the rope system.
 import { useContext, useEffect, useRef, useState } from "react";
 import { Cutaway } from "../../cutaway/Cutaway";
-import { LitContext, PulledContext, type PulledView } from "../../cutaway/Strands";
+import { LitContext, Pulling } from "../../cutaway/Strands";
 import { applyEdits, onlyState } from "../../state/edits";
 import type { Drop, DropAssessment } from "../../state/model";
-import { useSession } from "../../state/plan";
+import { useDragging, useSession } from "../../state/plan";
 import { useSystems } from "../../state/systems";
 import { WhichContext } from "../../state/which";
 import { useWanted } from "../../ui/goto";
@@ -43,15 +43,14 @@ const FIELDS_OF: Partial<Record<Tab, RegExp>> = {
 };
 
 export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number; a: DropAssessment }) {
-  const { view, edit, draft: drafted } = useSession();
-  const draft = drafted !== null;
+  const { view, edit } = useSession();
+  const draft = useDragging();
   const { which, setWhich } = useContext(WhichContext);
   const drop = onlyState(full, which);
   const a = which === 1 && whole.last ? whole.last : whole;
   const rig = drop.station.states[0]!.rig;
   const unrigged = rig.kind === "none";
   const [lit, setLit] = useState("");
-  const [pulled, setPulled] = useState<PulledView | null>(null);
   const wanted = useWanted();
   const [tab, setTab] = useState<Tab>(unrigged ? "anchor" : "path");
   const [nexts, setNexts] = useState(0);
@@ -71,10 +70,10 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
     nextWay: () => setNexts((n) => n + 1),
   });
   return (
-    <div className="flex h-full flex-col">
-      <div className="relative min-h-0 grow">
-        <LitContext.Provider value={lit}>
-          <PulledContext.Provider value={tab === "pull" ? pulled : null}>
+    <Pulling>
+      <div className="flex h-full flex-col">
+        <div className="relative min-h-0 grow">
+          <LitContext.Provider value={lit}>
             <Cutaway
               a={a}
               drop={drop}
@@ -90,52 +89,52 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
                 ) : null
               }
             />
-          </PulledContext.Provider>
-        </LitContext.Provider>
-        {whole.last && (
-          <span
-            className="absolute top-2 right-3 flex items-center gap-1 rounded bg-base-100/85 p-1 text-[13px]"
-            role="group"
-            aria-label="state in view"
-          >
-            {["party", "last person"].map((n, i) => (
-              <button
-                key={n}
-                type="button"
-                aria-pressed={which === i}
-                onClick={() => setWhich(i)}
-                className={`state-button ${which === i ? "on" : "quiet"}`}
-              >
-                {n}
-              </button>
-            ))}
-          </span>
-        )}
-      </div>
-      {nexts > 0 && <Next key={nexts} drop={drop} />}
-      <div className={`lower-panel ${tab === "ways" ? "h-[58%]" : "h-[278px] max-h-[58%]"}`}>
-        <Tabs
-          group="rig"
-          label="views of the station"
-          tabs={TABS.map((t) => ({ key: t.key, name: t.name, title: `${t.name} (${keyOf(t.key)})` }))}
-          at={tab}
-          onPick={setTab}
-          className="rule-b px-2"
-        />
-        <TabPanel group="rig" at={tab} className="min-h-0 grow overflow-y-auto px-4 py-2">
-          {tab === "path" && (
-            <LoadPath drop={drop} parts={a.parts} policy={view.assessment.margin.asks} onLight={setLit} />
+          </LitContext.Provider>
+          {whole.last && (
+            <span
+              className="absolute top-2 right-3 flex items-center gap-1 rounded bg-base-100/85 p-1 text-[13px]"
+              role="group"
+              aria-label="state in view"
+            >
+              {["party", "last person"].map((n, i) => (
+                <button
+                  key={n}
+                  type="button"
+                  aria-pressed={which === i}
+                  onClick={() => setWhich(i)}
+                  className={`state-button ${which === i ? "on" : "quiet"}`}
+                >
+                  {n}
+                </button>
+              ))}
+            </span>
           )}
-          {tab === "anchor" && <Anchor drop={drop} a={a} />}
-          {tab === "patterns" && <Patterns drop={drop} />}
-          {tab === "ropes" && <Ropes drop={drop} a={a} />}
-          {tab === "ways" && <Systems drop={drop} />}
-          {tab === "pull" && <Pull drop={drop} a={a} frozen={draft} onPulled={setPulled} />}
-          {tab === "inspections" && <Inspections drop={drop} />}
-          {tab === "states" && <Courtesy drop={full} whole={whole} />}
-        </TabPanel>
+        </div>
+        {nexts > 0 && <Next key={nexts} drop={drop} />}
+        <div className={`lower-panel ${tab === "ways" ? "h-[58%]" : "h-[278px] max-h-[58%]"}`}>
+          <Tabs
+            group="rig"
+            label="views of the station"
+            tabs={TABS.map((t) => ({ key: t.key, name: t.name, title: `${t.name} (${keyOf(t.key)})` }))}
+            at={tab}
+            onPick={setTab}
+            className="rule-b px-2"
+          />
+          <TabPanel group="rig" at={tab} className="min-h-0 grow overflow-y-auto px-4 py-2">
+            {tab === "path" && (
+              <LoadPath drop={drop} parts={a.parts} policy={view.assessment.margin.asks} onLight={setLit} />
+            )}
+            {tab === "anchor" && <Anchor drop={drop} a={a} />}
+            {tab === "patterns" && <Patterns drop={drop} />}
+            {tab === "ropes" && <Ropes drop={drop} a={a} />}
+            {tab === "ways" && <Systems drop={drop} />}
+            {tab === "pull" && <Pull drop={drop} a={a} frozen={draft} />}
+            {tab === "inspections" && <Inspections drop={drop} />}
+            {tab === "states" && <Courtesy drop={full} whole={whole} />}
+          </TabPanel>
+        </div>
       </div>
-    </div>
+    </Pulling>
   );
 }
 

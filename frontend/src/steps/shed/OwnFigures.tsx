@@ -7,6 +7,7 @@ import { Link } from "react-router";
 import { api } from "../../api/client";
 import type { Row } from "../../api/types.gen";
 import { freshId, setAt } from "../../state/edits";
+import type { Plan } from "../../state/model";
 import { useFieldError, useSession } from "../../state/plan";
 import { TextField, Typed } from "../../ui/fields";
 
@@ -43,21 +44,84 @@ function Plain({ label, path, value }: { label: string; path: readonly (string |
   );
 }
 
+type Own = NonNullable<Plan["own_figures"]>[number];
+
+/** Where figures of one's own stand: in the plan or in the shed. */
+const listsOf = (plan: Plan) =>
+  [
+    { at: ["own_figures"], own: plan.own_figures ?? [], where: "for this plan" },
+    { at: ["shed", "own_figures"], own: plan.shed.own_figures ?? [], where: "for the shed" },
+  ] as const;
+type List = ReturnType<typeof listsOf>[number];
+
 export function OwnFigures() {
-  const { plan, edit } = useSession();
+  const { plan } = useSession();
   const query = useQuery({ queryKey: ["tables"], queryFn: api.tables, staleTime: Infinity, retry: false });
+  const figures: Figure[] = (query.data ?? []).flatMap((t) =>
+    t.rows.filter((r) => t.replaceable.includes(r.key)).map((r) => ({ ...r, table: t.name })),
+  );
+  return (
+    <div className="max-w-3xl">
+      <h2 className="text-base font-bold">Figures of your own</h2>
+      <p className="quiet mb-3">
+        They stand in place of a table's, and are named in every working that uses them: for this plan only, or for the
+        shed, from where other plans can take them. Of two for one figure the plan's counts. All tables:{" "}
+        <Link className="underline" to="/reference">
+          figures and their sources
+        </Link>
+        .
+      </p>
+      {listsOf(plan).flatMap((list) =>
+        list.own.map((o) => <OwnRow key={`${list.where} ${o.id}`} o={o} list={list} figures={figures} />),
+      )}
+      <NewFigure figures={figures} />
+    </div>
+  );
+}
+
+function OwnRow({ o, list, figures }: { o: Own; list: List; figures: readonly Figure[] }) {
+  const { edit } = useSession();
+  const was = figures.find((f) => f.table === o.table && f.key === o.key);
+  const at = [...list.at, `#${o.id}`];
+  return (
+    <div className="rule-t grid grid-cols-[5rem_5rem_1fr_2rem] items-end gap-x-3 py-2">
+      <span className="col-span-4 font-semibold">
+        {was?.name ?? o.key}
+        <span className="quiet ml-2 text-xs font-normal">
+          {list.where}; table: {was ? (was.low === was.high ? was.low : `${was.low}–${was.high}`) : "?"}{" "}
+          {was && was.unit !== "-" ? was.unit : ""}
+        </span>
+      </span>
+      <Plain label={`low of ${was?.name ?? o.key}`} path={[...at, "low"]} value={o.low} />
+      <Plain label={`high of ${was?.name ?? o.key}`} path={[...at, "high"]} value={o.high} />
+      <TextField label="reason" path={[...at, "reason"]} value={o.reason} />
+      <button
+        type="button"
+        className="act plain px-1"
+        aria-label={`drop the own figure for ${was?.name ?? o.key}`}
+        onClick={() =>
+          edit(
+            setAt(
+              list.at,
+              list.own.filter((x) => x.id !== o.id),
+            ),
+          )
+        }
+      >
+        <Trash2 size={15} />
+      </button>
+    </div>
+  );
+}
+
+function NewFigure({ figures }: { figures: readonly Figure[] }) {
+  const { plan, edit } = useSession();
+  const lists = listsOf(plan);
   const [chosen, setChosen] = useState("");
   const [low, setLow] = useState("");
   const [high, setHigh] = useState("");
   const [reason, setReason] = useState("");
   const [message, setMessage] = useState<string | null>(null);
-  const figures: Figure[] = (query.data ?? []).flatMap((t) =>
-    t.rows.filter((r) => t.replaceable.includes(r.key)).map((r) => ({ ...r, table: t.name })),
-  );
-  const lists = [
-    { at: ["own_figures"], own: plan.own_figures ?? [], where: "for this plan" },
-    { at: ["shed", "own_figures"], own: plan.shed.own_figures ?? [], where: "for the shed" },
-  ] as const;
   const [scope, setScope] = useState(0);
   const label = (f: Figure) => {
     const range = f.low === f.high ? `${f.low}` : `${f.low}–${f.high}`;
@@ -83,51 +147,7 @@ export function OwnFigures() {
     setReason("");
   };
   return (
-    <div className="max-w-3xl">
-      <h2 className="text-base font-bold">Figures of your own</h2>
-      <p className="quiet mb-3">
-        They stand in place of a table's, and are named in every working that uses them: for this plan only, or for the
-        shed, from where other plans can take them. Of two for one figure the plan's counts. All tables:{" "}
-        <Link className="underline" to="/reference">
-          figures and their sources
-        </Link>
-        .
-      </p>
-      {lists.flatMap(({ at: list, own, where }) =>
-        own.map((o) => {
-          const was = figures.find((f) => f.table === o.table && f.key === o.key);
-          const at = [...list, `#${o.id}`];
-          return (
-            <div key={`${where} ${o.id}`} className="rule-t grid grid-cols-[5rem_5rem_1fr_2rem] items-end gap-x-3 py-2">
-              <span className="col-span-4 font-semibold">
-                {was?.name ?? o.key}
-                <span className="quiet ml-2 text-xs font-normal">
-                  {where}; table: {was ? (was.low === was.high ? was.low : `${was.low}–${was.high}`) : "?"}{" "}
-                  {was && was.unit !== "-" ? was.unit : ""}
-                </span>
-              </span>
-              <Plain label={`low of ${was?.name ?? o.key}`} path={[...at, "low"]} value={o.low} />
-              <Plain label={`high of ${was?.name ?? o.key}`} path={[...at, "high"]} value={o.high} />
-              <TextField label="reason" path={[...at, "reason"]} value={o.reason} />
-              <button
-                type="button"
-                className="act plain px-1"
-                aria-label={`drop the own figure for ${was?.name ?? o.key}`}
-                onClick={() =>
-                  edit(
-                    setAt(
-                      list,
-                      own.filter((x) => x.id !== o.id),
-                    ),
-                  )
-                }
-              >
-                <Trash2 size={15} />
-              </button>
-            </div>
-          );
-        }),
-      )}
+    <>
       <form
         className="rule-t mt-3 grid grid-cols-[5rem_5rem_1fr_8rem_auto] items-end gap-x-3 gap-y-2 pt-3"
         onSubmit={(e) => {
@@ -204,6 +224,6 @@ export function OwnFigures() {
           {message}
         </p>
       )}
-    </div>
+    </>
   );
 }

@@ -221,24 +221,53 @@ function chosenBy(plan: Plan, wanted: Wanted | null): Chosen | null {
   return item ? { list, id: item.id } : null;
 }
 
+/** Whether a thing or a page of the shed is the one in view. */
+const isOn = (at: Chosen, list: Chosen["list"], id = "") => at.list === list && (!("id" in at) || at.id === id);
+
 export function Shed() {
-  const { plan, edit, view } = useSession();
+  const { plan, view } = useSession();
   const wanted = useWanted();
   const [chosen, setChosen] = useState<Chosen | null>(() => chosenBy(plan, wanted));
   // biome-ignore lint/correctness/useExhaustiveDependencies: asked for once, not with every edit
   useEffect(() => {
     if (wanted) setChosen((c) => chosenBy(plan, wanted) ?? c);
   }, [wanted]);
+  const first = (plan.shed.ropes ?? []).find((r) => r.kind !== "pull cord");
+  const at: Chosen = chosen ?? (first ? { list: "ropes", id: first.id } : { list: "common" });
+  return (
+    <div className="flex h-full min-h-0 max-sm:flex-col">
+      <Things at={at} onPick={setChosen} />
+      <div className="min-w-0 grow overflow-y-auto p-5">
+        <Detail
+          at={at}
+          onGone={() => setChosen(null)}
+          onPick={(id) => "id" in at && setChosen({ list: at.list, id })}
+          length={at.list === "ropes" ? view.assessment.ropes.find((r) => r.id === at.id) : undefined}
+        />
+      </div>
+    </div>
+  );
+}
+
+const force = (c: { kind: string; low_kn?: number }): N | null =>
+  c.kind === "range" ? { value: c.low_kn!, quantity: "force", toward: "down", working: "" } : null;
+
+interface Picked {
+  at: Chosen;
+  onPick: (c: Chosen) => void;
+}
+
+/** All that the shed holds and who goes, by kind, and the plan's own pages. */
+function Things({ at, onPick }: Picked) {
+  const { plan, edit, view } = useSession();
   const ropes = (plan.shed.ropes ?? []).filter((r) => r.kind !== "pull cord");
   const cords = (plan.shed.ropes ?? []).filter((r) => r.kind === "pull cord");
-  const at: Chosen = chosen ?? (ropes[0] ? { list: "ropes", id: ropes[0].id } : { list: "common" });
-  const isOn = (list: Chosen["list"], id = "") => at.list === list && (!("id" in at) || at.id === id);
   const kits = useQuery({ queryKey: ["kits"], queryFn: api.kits, staleTime: Infinity, retry: false }).data ?? [];
   const add = (list: ListName, make: (plan: Plan) => Item) => {
     const item = typically(plan, list, make(plan), kits);
     const path: Path = list === "party" ? ["party"] : ["shed", list];
     edit((p) => setAt(path, [...itemsOf(p, list), item])(p));
-    setChosen({ list, id: item.id });
+    onPick({ list, id: item.id });
   };
   const tables = useQuery({ queryKey: ["tables"], queryFn: api.tables, staleTime: Infinity, retry: false });
   const figure = tables.data
@@ -270,8 +299,8 @@ export function Shed() {
         return (
           <ListRow
             key={x.id}
-            on={isOn(list, x.id)}
-            onClick={() => setChosen({ list, id: x.id })}
+            on={isOn(at, list, x.id)}
+            onClick={() => onPick({ list, id: x.id })}
             name={x.name}
             before={before?.(x)}
             sub={sub?.(x)}
@@ -282,93 +311,88 @@ export function Shed() {
       })}
     </Group>
   );
-  const force = (c: { kind: string; low_kn?: number }): N | null =>
-    c.kind === "range" ? { value: c.low_kn!, quantity: "force", toward: "down", working: "" } : null;
+  return (
+    <div className="shed-list" role="group" aria-label="shed">
+      {group(
+        "Ropes",
+        "ropes",
+        ropes,
+        (p) => rope(p, false),
+        (r) => lengths.get(r.id)?.low ?? null,
+        (r) => (
+          <Swatch rope={r} />
+        ),
+      )}
+      {group(
+        "Pull cords",
+        "ropes",
+        cords,
+        (p) => rope(p, true),
+        (r) => lengths.get(r.id)?.low ?? null,
+        (r) => (
+          <Swatch rope={r} />
+        ),
+      )}
+      {group(
+        "Webbing",
+        "webbing",
+        plan.shed.webbing ?? [],
+        (p) => webbing(p, figure),
+        (w) => view.assessment.webbing.find((x) => x.id === w.id)?.stock ?? null,
+      )}
+      {group("Slings", "slings", plan.shed.slings ?? [], MAKE.slings, (s) => force(s.rating_kn))}
+      {group("Rings, links, carabiners", "rings", plan.shed.rings ?? [], MAKE.rings, (r) => force(r.rating_kn))}
+      {group("Devices", "devices", plan.shed.devices ?? [], MAKE.devices, (d) => force(d.rating_kn))}
+      {group(
+        "Tethers",
+        "tethers",
+        plan.shed.tethers ?? [],
+        MAKE.tethers,
+        (t) => view.assessment.tethers.find((x) => x.id === t.id)?.low ?? null,
+      )}
+      {group("Loops for third hands", "loops", plan.shed.loops ?? [], MAKE.loops, (l) =>
+        l.length_m.kind === "known"
+          ? { value: l.length_m.value, quantity: "fine length", toward: "down", working: "" }
+          : null,
+      )}
+      {group(
+        "People",
+        "party",
+        plan.party ?? [],
+        MAKE.party,
+        (p) =>
+          p.mass_kg.kind === "known" ? { value: p.mass_kg.value, quantity: "mass", toward: "up", working: "" } : null,
+        undefined,
+        (p) => p.role,
+      )}
+      {group("Own pull tests", "pull_tests", plan.shed.pull_tests ?? [], MAKE.pull_tests, (t) =>
+        lowOf(view.assessment.pull_tests.find((x) => x.id === t.id)),
+      )}
+      <OfPlan at={at} onPick={onPick} />
+    </div>
+  );
+}
+
+function OfPlan({ at, onPick }: Picked) {
+  const { plan } = useSession();
   const own = (plan.own_figures ?? []).length + (plan.shed.own_figures ?? []).length;
   return (
-    <div className="flex h-full min-h-0 max-sm:flex-col">
-      <div className="shed-list" role="group" aria-label="shed">
-        {group(
-          "Ropes",
-          "ropes",
-          ropes,
-          (p) => rope(p, false),
-          (r) => lengths.get(r.id)?.low ?? null,
-          (r) => (
-            <Swatch rope={r} />
-          ),
-        )}
-        {group(
-          "Pull cords",
-          "ropes",
-          cords,
-          (p) => rope(p, true),
-          (r) => lengths.get(r.id)?.low ?? null,
-          (r) => (
-            <Swatch rope={r} />
-          ),
-        )}
-        {group(
-          "Webbing",
-          "webbing",
-          plan.shed.webbing ?? [],
-          (p) => webbing(p, figure),
-          (w) => view.assessment.webbing.find((x) => x.id === w.id)?.stock ?? null,
-        )}
-        {group("Slings", "slings", plan.shed.slings ?? [], MAKE.slings, (s) => force(s.rating_kn))}
-        {group("Rings, links, carabiners", "rings", plan.shed.rings ?? [], MAKE.rings, (r) => force(r.rating_kn))}
-        {group("Devices", "devices", plan.shed.devices ?? [], MAKE.devices, (d) => force(d.rating_kn))}
-        {group(
-          "Tethers",
-          "tethers",
-          plan.shed.tethers ?? [],
-          MAKE.tethers,
-          (t) => view.assessment.tethers.find((x) => x.id === t.id)?.low ?? null,
-        )}
-        {group("Loops for third hands", "loops", plan.shed.loops ?? [], MAKE.loops, (l) =>
-          l.length_m.kind === "known"
-            ? { value: l.length_m.value, quantity: "fine length", toward: "down", working: "" }
-            : null,
-        )}
-        {group(
-          "People",
-          "party",
-          plan.party ?? [],
-          MAKE.party,
-          (p) =>
-            p.mass_kg.kind === "known" ? { value: p.mass_kg.value, quantity: "mass", toward: "up", working: "" } : null,
-          undefined,
-          (p) => p.role,
-        )}
-        {group("Own pull tests", "pull_tests", plan.shed.pull_tests ?? [], MAKE.pull_tests, (t) =>
-          lowOf(view.assessment.pull_tests.find((x) => x.id === t.id)),
-        )}
-        <Group title="Plan and policy">
-          <ListRow on={isOn("common")} onClick={() => setChosen({ list: "common" })} name="The common shed" />
-          <ListRow on={isOn("plan")} onClick={() => setChosen({ list: "plan" })} name="Title, place, date, notes" />
-          <ListRow
-            on={isOn("schools")}
-            onClick={() => setChosen({ list: "schools" })}
-            name="Schools and margin"
-            aside={<span className="quiet">{plan.policies?.margin?.kind ?? "peak"}</span>}
-          />
-          <ListRow
-            on={isOn("figures")}
-            onClick={() => setChosen({ list: "figures" })}
-            name="Own figures"
-            aside={<span className="quiet">{own || "none"}</span>}
-          />
-        </Group>
-      </div>
-      <div className="min-w-0 grow overflow-y-auto p-5">
-        <Detail
-          at={at}
-          onGone={() => setChosen(null)}
-          onPick={(id) => "id" in at && setChosen({ list: at.list, id })}
-          length={at.list === "ropes" ? lengths.get(at.id) : undefined}
-        />
-      </div>
-    </div>
+    <Group title="Plan and policy">
+      <ListRow on={isOn(at, "common")} onClick={() => onPick({ list: "common" })} name="The common shed" />
+      <ListRow on={isOn(at, "plan")} onClick={() => onPick({ list: "plan" })} name="Title, place, date, notes" />
+      <ListRow
+        on={isOn(at, "schools")}
+        onClick={() => onPick({ list: "schools" })}
+        name="Schools and margin"
+        aside={<span className="quiet">{plan.policies?.margin?.kind ?? "peak"}</span>}
+      />
+      <ListRow
+        on={isOn(at, "figures")}
+        onClick={() => onPick({ list: "figures" })}
+        name="Own figures"
+        aside={<span className="quiet">{own || "none"}</span>}
+      />
+    </Group>
   );
 }
 
