@@ -49,7 +49,7 @@ interface Session {
 }
 
 const Context = createContext<Session | null>(null);
-const StoreContext = createContext<Store | null>(null);
+const StoreContext = createContext<(Store & Pick<Session, "edit">) | null>(null);
 /** So long what was just read need not be read again. */
 const FRESH_MS = 1000;
 
@@ -112,8 +112,9 @@ function Connected({
   const acts = useMemo(() => actsOf(store.act), [store]);
   // A drag changes the state at every move, and nothing of what most of a screen shows.
   const session = useSame<Session>({ ...shownOf(state), behind, renew, ...acts });
+  const held = useMemo(() => ({ ...store, edit: acts.edit }), [store, acts]);
   return (
-    <StoreContext.Provider value={store}>
+    <StoreContext.Provider value={held}>
       <Context.Provider value={session}>{children}</Context.Provider>
     </StoreContext.Provider>
   );
@@ -138,11 +139,21 @@ function shownOf(s: State) {
   return { view, plan, saving: savingOf(s), unsent, refused, conflict, copied, done };
 }
 
-function useOf<T>(select: (s: State) => T): T {
+function useStore() {
   const store = useContext(StoreContext);
   if (!store) throw new Error("asked outside PlanProvider");
+  return store;
+}
+
+/** One thing of the session: who asks is drawn anew only where that is another. */
+function useOf<T>(select: (s: State) => T): T {
+  const store = useStore();
   return useSyncExternalStore(store.subscribe, () => select(store.get()));
 }
+
+/** Makes edits of the open plan, for what shows nothing else of it. */
+export const useEdit = () => useStore().edit;
+export const usePlanId = () => useOf((s) => s.id);
 
 /** A drop as it is dragged, with its own answer; null where nothing is. */
 export const useDragged = () => useOf((s) => s.draft);
@@ -157,19 +168,20 @@ export function useSession(): Session {
 
 /** A field's place in the plan as the server names it: by it a finding, a working and a refusal find the field. */
 export function useFieldAt(path: readonly (string | number)[]): string {
-  return resolved(useSession().plan, path);
+  return useOf((s) => resolved(s.plan, path));
 }
 
 /** The message for one field, if the last edit was refused because of it. */
 export function useFieldError(path: readonly (string | number)[]): string | null {
-  const { refused, plan } = useSession();
-  if (!refused) return null;
-  const at = resolved(plan, path);
-  const hit = refused.errors?.find((e) => {
-    const field = e.field.replace(/^plan\//, "").replace(/^drop\//, "");
-    return field === at || field.startsWith(`${at}/`);
+  return useOf(({ refused, plan }) => {
+    if (!refused) return null;
+    const at = resolved(plan, path);
+    const hit = refused.errors?.find((e) => {
+      const field = e.field.replace(/^plan\//, "").replace(/^drop\//, "");
+      return field === at || field.startsWith(`${at}/`);
+    });
+    return hit ? hit.message : null;
   });
-  return hit ? hit.message : null;
 }
 
 /** How much longer a drop may be than it is written: the one figure for it. Undefined while it is not worked out

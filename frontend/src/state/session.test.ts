@@ -302,6 +302,21 @@ describe("a session", () => {
     );
   });
 
+  it("makes one copy, however often it is chosen, and edits the plan itself no more but by what is typed since", () => {
+    const page = new Page(new Server());
+    page.edit();
+    page.server.other("~");
+    page.answer("well");
+    page.settle("copy");
+    const asked = page.state.asked;
+    for (const how of ["theirs", "copy"] as const) page.act({ kind: "settle", how });
+    expect(page.state.asked).toBe(asked);
+    page.answer("well");
+    const since = page.state.queue.length;
+    page.edit();
+    expect([since, page.state.queue.length, page.server.copies.map((c) => c.notes)]).toEqual([0, 1, ["<0>"]]);
+  });
+
   it("sends what was kept over a reload as it was made", () => {
     const page = new Page(new Server());
     page.edit();

@@ -4,7 +4,7 @@ import { type Quantity, type Shown, shown } from "../say";
 import { alike } from "../state/changes";
 import { known, type PlanEdit, setAt, unknown } from "../state/edits";
 import { type Capacity, type Figure, type Method, SURVEY_METHODS } from "../state/model";
-import { useFieldAt, useFieldError, useSession } from "../state/plan";
+import { useEdit, useFieldAt, useFieldError, usePlanId } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import { draftOf, draftOfParts, keepDraft } from "./drafts";
 import { misread as notRead, parseTyped } from "./typed";
@@ -52,7 +52,7 @@ export function Labelled({
 
 /** Under which key what is typed into a field is kept: by the things' ids, wherever they stand. */
 export function useDraft(path: Path): string {
-  return `${useSession().view.id} ${path.join("/")}`;
+  return `${usePlanId()} ${path.join("/")}`;
 }
 
 /** A text input that keeps what is typed until it is left or Enter is pressed; Escape takes it back. */
@@ -173,7 +173,7 @@ export const FigureField = memo(function FigureField({
   why?: string;
   className?: string;
 }) {
-  const { edit } = useSession();
+  const edit = useEdit();
   const { units } = usePrefs();
   const unit = shown(quantity, units);
   const refused = useFieldError(path);
@@ -280,7 +280,7 @@ export const CapacityField = memo(function CapacityField({
   className?: string;
   sources?: readonly string[];
 }) {
-  const { edit } = useSession();
+  const edit = useEdit();
   const { units } = usePrefs();
   const unit = shown("force", units);
   const refused = useFieldError(path);
@@ -396,7 +396,7 @@ export const TextField = memo(function TextField({
   className?: string;
   lines?: number;
 }) {
-  const { edit } = useSession();
+  const edit = useEdit();
   const error = useFieldError(path);
   return (
     <Labelled label={label} error={error} className={className} at={useFieldAt(path)}>
@@ -424,7 +424,7 @@ export const DateField = memo(function DateField({
   value: string | null;
   className?: string;
 }) {
-  const { edit } = useSession();
+  const edit = useEdit();
   const error = useFieldError(path);
   return (
     <Labelled label={label} error={error} className={className} at={useFieldAt(path)}>
@@ -502,7 +502,7 @@ export const ChoiceField = memo(function ChoiceField({
   choices: readonly (Choice | string)[];
   className?: string;
 }) {
-  const { edit } = useSession();
+  const edit = useEdit();
   const error = useFieldError(path);
   return (
     <Choose
@@ -531,7 +531,7 @@ export function OneOf({
   things: readonly { id: string; name: string }[];
   set: (id: string | null) => PlanEdit[];
 }) {
-  const { edit } = useSession();
+  const edit = useEdit();
   const gone = value !== "" && !things.some((x) => x.id === value);
   return (
     <Choose

@@ -149,13 +149,13 @@ function NewFigure({ figures }: { figures: readonly Figure[] }) {
   return (
     <>
       <form
-        className="rule-t mt-3 grid grid-cols-[5rem_5rem_1fr_8rem_auto] items-end gap-x-3 gap-y-2 pt-3"
+        className="rule-t mt-3 grid grid-cols-[5rem_5rem_1fr] items-end gap-x-3 gap-y-2 pt-3"
         onSubmit={(e) => {
           e.preventDefault();
           add();
         }}
       >
-        <label className="col-span-5 min-w-0">
+        <label className="col-span-3 min-w-0">
           <span className="quiet block text-xs">figure</span>
           <input
             className="field w-full"
@@ -191,16 +191,6 @@ function NewFigure({ figures }: { figures: readonly Figure[] }) {
           />
         </label>
         <label>
-          <span className="quiet block text-xs">reason</span>
-          <input
-            className="field w-full"
-            aria-label="own reason"
-            value={reason}
-            maxLength={300}
-            onChange={(e) => setReason(e.target.value)}
-          />
-        </label>
-        <label>
           <span className="quiet block text-xs">where</span>
           <select
             className="field w-full"
@@ -214,6 +204,16 @@ function NewFigure({ figures }: { figures: readonly Figure[] }) {
               </option>
             ))}
           </select>
+        </label>
+        <label className="col-span-2">
+          <span className="quiet block text-xs">reason</span>
+          <input
+            className="field w-full"
+            aria-label="own reason"
+            value={reason}
+            maxLength={300}
+            onChange={(e) => setReason(e.target.value)}
+          />
         </label>
         <button type="submit" className="act">
           Use it
