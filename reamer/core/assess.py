@@ -10,7 +10,7 @@ from typing import Generic, TypeVar
 
 from reamer.core.anchor.cutting import WebbingAssessment, webbing_assessments
 from reamer.core.answer.codes import Severity
-from reamer.core.answer.context import Context, context, figured, on_the_way, shared_text
+from reamer.core.answer.context import Context, context, figured, fingerprint, on_the_way, shared_by
 from reamer.core.answer.entered import with_entered
 from reamer.core.answer.findings import Finding, Heard, Says, said_once, say, tally, worst_first
 from reamer.core.answer.kept import NOTHING, ByThings
@@ -114,7 +114,7 @@ class Kept:
     def __init__(self, most: int = 600) -> None:
         self.assessed: Shelf[DropAssessment] = Shelf(most)
         self.compared: Shelf[Comparison] = Shelf(most // 5)
-        # Texts of drops, and what of a descent is each drop's own.
+        # Fingerprints of drops, and what of a descent is each drop's own.
         self.made = ByThings(6 * most)
 
     def drops(self, ctx: Context) -> tuple[DropAssessment, ...]:
@@ -124,10 +124,10 @@ class Kept:
         returns: the assessments
         Source: see assess_drop.
         """
-        rest = shared_text(ctx.plan)
+        rest = shared_by(ctx.plan)
 
         def one(i: int, drop: Drop) -> DropAssessment:
-            key = (rest, str(i), on_the_way(ctx, i), self._text(drop))
+            key = (rest, str(i), on_the_way(ctx, i), self._print(drop))
             return self.assessed.of(key, lambda: assess_drop(ctx, i, drop, False))
 
         return tuple(one(i, drop) for i, drop in enumerate(ctx.plan.drops))
@@ -139,7 +139,7 @@ class Kept:
         returns: the comparison
         Source: see compare_systems.
         """
-        key = (shared_text(ctx.plan), str(index), on_the_way(ctx, index), self._text(drop), str(which))
+        key = (shared_by(ctx.plan), str(index), on_the_way(ctx, index), self._print(drop), str(which))
         return self.compared.of(key, lambda: compare_systems(ctx, index, drop, which))
 
     def bare(self, d: DropAssessment) -> DropAssessment:
@@ -151,9 +151,9 @@ class Kept:
         """
         return self.made.of("bare", (d,), (), lambda: _without_acts(d))
 
-    def _text(self, part: Drop) -> str:
-        """A part's content as text; one that was not read anew is not written anew."""
-        return self.made.of("text", (part,), (), part.model_dump_json)
+    def _print(self, part: Drop) -> str:
+        """A part's content by its fingerprint; one that was not read anew is not written anew."""
+        return self.made.of("print", (part,), (), lambda: fingerprint(part.model_dump_json()))
 
 
 @figured

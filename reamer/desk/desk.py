@@ -9,8 +9,9 @@ from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
+from reamer.core.answer.context import fingerprint
 from reamer.core.model import Gear, Plan, Record
-from reamer.desk.memory import Been, Going, Memory, always, been, digest
+from reamer.desk.memory import Been, Going, Memory, always, been
 from reamer.desk.worked import Worked, basis
 from reamer.store.backup import generation
 from reamer.store.database import StoreError, connect, snapshot, transaction
@@ -113,7 +114,7 @@ class Desk:
     def as_if(self, plan_id: str, plan: Plan) -> Worked:
         """What could be worked out of a plan if it stood as this one, which is saved nowhere."""
         text = self.memory.text(plan)
-        self.memory.plans.put(digest(text), plan)
+        self.memory.plans.put(fingerprint(text), plan)
         with self.reading():
             through = self._been(plan_id)
         return Worked(basis(plan, text, through), self.memory, self.going)

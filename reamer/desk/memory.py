@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
@@ -10,7 +9,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any, Generic, TypeVar
 
-from reamer.core.answer.context import Context
+from reamer.core.answer.context import Context, fingerprint
 from reamer.core.assess import Assessment, Kept
 from reamer.core.descent.prospect import Prospect
 from reamer.core.descent.stations import Stations
@@ -131,7 +130,7 @@ class Been:
 
 def been(gear: Gear) -> Been:
     """What things have been through, with its key."""
-    return Been(gear, digest(repr(gear)))
+    return Been(gear, fingerprint(repr(gear)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,7 +180,7 @@ class Memory:
 
     def plan(self, text: str) -> Plan:
         """A plan by its text as it is stored. Raises PlanError where it cannot be read."""
-        return self.plans.of(digest(text), lambda: plan_of(text))
+        return self.plans.of(fingerprint(text), lambda: plan_of(text))
 
     def text(self, plan: Plan) -> str:
         """A plan's text as it is stored; of what is the very same as before nothing is written again."""
@@ -207,8 +206,3 @@ class Memory:
 
 def _encoded(drop: Drop) -> bytes:
     return drop.model_dump_json().encode()
-
-
-def digest(text: str) -> str:
-    """A text as a key."""
-    return hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest()

@@ -7,6 +7,7 @@ import sqlite3
 from contextlib import suppress
 from dataclasses import dataclass
 
+from reamer.core.answer.context import fingerprint
 from reamer.core.answer.say import Number
 from reamer.core.assess import Assessment
 from reamer.core.errors import PlanError
@@ -14,7 +15,6 @@ from reamer.core.model import Plan
 from reamer.core.second.check import Standing, Tally
 from reamer.core.second.ruled import Ruled, by_rule, rules, said_of
 from reamer.desk.desk import Desk
-from reamer.desk.memory import digest
 from reamer.desk.worked import Worked
 from reamer.store.plans import Head, Listed
 
@@ -69,7 +69,7 @@ def view(desk: Desk, head: Head) -> PlanView:
     found = desk.work(head.id, head.plan, head.text)
     of = (head.id, head.revision, head.saved_at, head.what, head.can_undo, head.can_redo)
     standing, ruled = found.standing, _ruled(desk, head, found)
-    stamp = digest(repr((of, found.rests, standing, ruled)))[:16]
+    stamp = fingerprint(repr((of, found.rests, standing, ruled)))[:16]
     made = PlanView(*of, head.plan, found.a, standing, ruled, found.rests, stamp)
     kept: PlanView = desk.memory.views.of((desk.library, stamp), lambda: made)
     return kept

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from math import isqrt
 
-from reamer.core.answer.context import Context, context
+from reamer.core.answer.context import Context, context, fingerprint
 from reamer.core.answer.wanted import while_wanted
 from reamer.core.assess import Assessment, assess_by_parts
 from reamer.core.descent.prospect import Known, Prospect, prospect
@@ -21,7 +21,7 @@ from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun, gone_through,
 from reamer.core.rehearsal.stage import same_but_drops
 from reamer.core.second.check import Checked, Standing, second_check, standing
 from reamer.core.station.comparison import Comparison
-from reamer.desk.memory import Assessed, Been, Going, Memory, UnderWay, always, digest
+from reamer.desk.memory import Assessed, Been, Going, Memory, UnderWay, always
 from reamer.formats.card import Answers
 
 
@@ -41,7 +41,7 @@ def basis(plan: Plan, text: str, through: Been, record: Record | None = None, sa
     """What the answers to a plan rest on; text: as it is or would be stored; through: what things have been through;
     said: a key of the record."""
     used = through if has_been(plan, through.gear) else Been()
-    return Basis(plan, used.gear, record or Record(), f"{digest(text)} {used.key}", said)
+    return Basis(plan, used.gear, record or Record(), f"{fingerprint(text)} {used.key}", said)
 
 
 # Stations times people twice over: about what a minute's work and half a gigabyte is.
@@ -73,7 +73,7 @@ class Worked:
     @property
     def rests(self) -> str:
         """Alike as long as every answer is that does not tell what somebody said."""
-        return digest(self.of.key)[:16]
+        return fingerprint(self.of.key)[:16]
 
     @property
     def ctx(self) -> Context:

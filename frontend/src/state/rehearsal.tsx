@@ -44,6 +44,8 @@ interface Going {
   broken: Fault | null;
   breakIt: (key: string) => void;
   whole: Rehearsal | null;
+  /** What is said of the whole is of an older revision; it is being gone through again. */
+  behind: boolean;
   /** Hazards that stand after the act in view. */
   spans: readonly Span[];
   tried: Tried | null;
@@ -122,7 +124,8 @@ function useRuns(view: PlanView, drops: readonly string[], dropId: string) {
     [drops, dropId, first.data, others],
   );
 
-  return { stations, error: first.error && !first.isFetching ? first.error.message : "", whole: whole.data ?? null };
+  const error = first.error && !first.isFetching ? first.error.message : "";
+  return { stations, error, whole: whole.data ?? null, behind: whole.isPlaceholderData };
 }
 
 /** What is tried of one station: an act that settles a finding, and the station's run with it. */
@@ -204,7 +207,7 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
   const { view, edit } = useSession();
   const drops = useMemo(() => (view.plan.drops ?? []).map((d) => d.id), [view.plan.drops]);
   const k = Math.max(0, drops.indexOf(dropId));
-  const { stations, error, whole } = useRuns(view, drops, dropId);
+  const { stations, error, whole, behind } = useRuns(view, drops, dropId);
   const { tried, tryFix } = useTrial(view, dropId);
   const planned = stations[k]?.run ?? null;
   const stale = stations[k]?.stale ?? true;
@@ -223,7 +226,7 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
   }, [fix, edit]);
   const value: Going = useSame({
     ...{ stations, k, run, stale, error, n, step, go, show, walk, who, chosen: chosen !== "", setWho },
-    ...{ state, broken, breakIt, whole, spans, tried, tryFix, takeFix },
+    ...{ state, broken, breakIt, whole, behind, spans, tried, tryFix, takeFix },
   });
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }

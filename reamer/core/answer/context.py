@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import wraps
@@ -96,14 +97,24 @@ FIGURED: set[object] = set()
 ELSEWHERE = {"drops", "title", "place", "notes", "spot", "start", "last_light", "contingencies", "carry"}
 
 
-def shared_text(plan: Plan) -> str:
+def fingerprint(text: str) -> str:
+    """A text told apart from any other by little, for what is kept under it.
+
+    text: the text
+    returns: 64 signs
+    Source: SHA-256 (FIPS 180-4).
+    """
+    return hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest()
+
+
+def shared_by(plan: Plan) -> str:
     """Everything besides itself that a drop's own answer may rest on.
 
     plan: the plan
-    returns: as text, the same for the same content
+    returns: its fingerprint, the same for the same content
     Source: none, text only.
     """
-    return plan.model_dump_json(exclude=ELSEWHERE)
+    return fingerprint(plan.model_dump_json(exclude=ELSEWHERE))
 
 
 def on_the_way(ctx: Context, index: int) -> str:

@@ -7,7 +7,7 @@ from collections import OrderedDict
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from reamer.core.answer.context import Context, on_the_way, shared_text
+from reamer.core.answer.context import Context, fingerprint, on_the_way, shared_by
 from reamer.core.descent.ledger import carried, used
 from reamer.core.descent.sets import MOST_ROPES, Option, Question
 from reamer.core.rope.weight import mass_kg_m
@@ -27,15 +27,15 @@ class Stations:
         """All that a station's answer rests on.
 
         ctx: the plan's context; index: the drop's place, from 0
-        returns: texts, alike for what is alike
+        returns: texts and fingerprints, alike for what is alike
         Source: none, text only.
         """
         lower = str(wants_lower(ctx))
         return (
-            shared_text(ctx.plan),
+            shared_by(ctx.plan),
             str(index),
             on_the_way(ctx, index),
-            ctx.plan.drops[index].model_dump_json(),
+            fingerprint(ctx.plan.drops[index].model_dump_json()),
             lower,
         )
 

@@ -61,7 +61,7 @@ type Moved = ReturnType<typeof useMoved>;
 export function AttachmentDrawing({ drop, who }: { drop: Drop; who: string }) {
   const { view } = useSession();
   const { units } = usePrefs();
-  const { whole, k } = useGoing();
+  const { whole, behind, k } = useGoing();
   const moved = useMoved(who);
   const { person, movable, at } = moved;
   const key = ["grip", view.id, view.rests, drop.id, who, at.device, at.laid];
@@ -85,7 +85,7 @@ export function AttachmentDrawing({ drop, who }: { drop: Drop; who: string }) {
       ) : (
         <p className="quiet my-2 text-[12.5px]">Drawn once device, loop and strands are known.</p>
       )}
-      <div className="space-y-1">
+      <div className="space-y-1" aria-busy={behind}>
         <p className={`text-[12.5px] ${TONES[stand]}`} data-testid="grip" aria-live="polite">
           The third hand {STANDS[stand]}
           {grip?.clear && stand !== "unknown" ? `: ${spoken(grip.clear, units)} to the device` : ""}

@@ -205,10 +205,12 @@ function Hazard({ span }: { span: Span }) {
 
 /** Where the hazards are when none stands here: what to say aloud first. */
 function Elsewhere() {
-  const { whole, stations, go } = useGoing();
+  const { whole, behind, stations, go } = useGoing();
   return (
-    <section className="rule-t mt-3 pt-2" aria-label="say aloud first">
-      <h2 className="font-semibold">Say aloud first</h2>
+    <section className="rule-t mt-3 pt-2" aria-label="say aloud first" aria-busy={behind}>
+      <h2 className="font-semibold">
+        Say aloud first{behind && <span className="quiet font-normal"> · being gone through again</span>}
+      </h2>
       <ol>
         {(whole?.first ?? []).map((i) => {
           const h = whole!.hazards[i]!;
