@@ -182,15 +182,22 @@ export function HandleMark({ h, at, held, drag }: { h: Handle; at: Point; held: 
       onKeyDown={(e) => drag.key(h, e)}
       onBlur={drag.blur}
     >
-      <circle r={12} fill="transparent" />
-      <circle
-        className="dot"
-        r={8}
-        fill="var(--color-accent)"
-        fillOpacity={0.35}
-        stroke="var(--color-accent)"
-        strokeWidth={2}
-      />
+      <Dot />
     </g>
   );
 }
+
+/** What a handle looks like, with room for a finger. */
+export const Dot = () => (
+  <>
+    <circle r={12} fill="transparent" />
+    <circle
+      className="dot"
+      r={8}
+      fill="var(--color-accent)"
+      fillOpacity={0.35}
+      stroke="var(--color-accent)"
+      strokeWidth={2}
+    />
+  </>
+);

@@ -34,10 +34,13 @@ export function Ruled() {
       <button
         type="button"
         className="act"
-        onClick={() => {
-          setRead(true);
-          api.readRuled(view.id).catch(() => setRead(false));
-        }}
+        // It goes once that is kept: whoever leaves at once is not told it again.
+        onClick={() =>
+          void api.readRuled(view.id).then(
+            () => setRead(true),
+            () => undefined,
+          )
+        }
       >
         I have read it
       </button>

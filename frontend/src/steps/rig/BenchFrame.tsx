@@ -1,5 +1,7 @@
 // What every bench of an anchor shares: the frame, and the marks of ring, knot, handle and share.
+
 import type { ReactNode } from "react";
+import { Dot } from "../../cutaway/drag";
 import type { Hold, Move } from "./hold";
 
 /** A bench drawn, with what is said of it below. */
@@ -120,15 +122,7 @@ export function Grip({
       onKeyDown={hold.keyed(move)}
       transform={`translate(${x.toFixed(2)} ${y.toFixed(2)})`}
     >
-      <circle r={12} fill="transparent" />
-      <circle
-        className="dot"
-        r={8}
-        fill="var(--color-accent)"
-        fillOpacity={0.35}
-        stroke="var(--color-accent)"
-        strokeWidth={2}
-      />
+      <Dot />
     </g>
   );
 }
