@@ -6,7 +6,7 @@ import { api } from "./api/client";
 import { PrefsProvider } from "./state/prefs";
 import { FirstCaution, Moved } from "./ui/Dialogs";
 import { Finder } from "./ui/Finder";
-import { later } from "./ui/later";
+import { beginAnew, later } from "./ui/later";
 import { Message } from "./ui/Message";
 import "./theme.css";
 
@@ -16,13 +16,13 @@ const Reference = later(() => import("./steps/reference/Reference").then((m) => 
 const Guide = later(() => import("./steps/reference/Guide").then((m) => m.Guide));
 const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } });
 
-// A page that stayed open while Reamer was replaced asks for parts that are no longer there: it begins anew, once.
-window.addEventListener("vite:preloadError", (e) => {
+// A page that stayed open while Reamer was replaced asks for parts that are gone: it begins anew, once. Where
+// the server only does not answer, what is on the screen stays.
+window.addEventListener("vite:preloadError", () => {
   const last = Number(sessionStorage.getItem("began anew") ?? 0);
   if (Date.now() - last < 10_000) return;
-  e.preventDefault();
   sessionStorage.setItem("began anew", String(Date.now()));
-  window.location.reload();
+  void beginAnew();
 });
 
 const planAt = (step: string) =>

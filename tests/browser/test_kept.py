@@ -7,7 +7,7 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from reamer.demos import canyon
-from tests.browser.harness import Browsing, Server
+from tests.browser.harness import GO, Browsing, Server
 
 HOLDS = "what the post itself holds: your own judgement, low and high, and why"
 
@@ -88,6 +88,18 @@ class Kept(Browsing):
         own.start()
         old.click()
         old.wait_for(state="detached")
+        own.stop()
+        # A screen that was not fetched yet: it is said, the page stays, and it is there once it can be asked for.
+        page.evaluate(GO, "/reference")
+        page.get_by_role("heading", name="This part could not be fetched").wait_for()
+        again = page.get_by_role("button", name="Ask for it again")
+        with page.expect_event("requestfailed", lambda r: r.method == "HEAD"):
+            again.click()
+        self.accessible(page, "not fetched", "color-contrast")
+        own.start()
+        again.click()
+        page.get_by_role("heading", name="This part could not be fetched").wait_for(state="detached")
+        page.get_by_role("heading", name="figures and their sources").wait_for()
 
     def test_a_file_that_is_here_already_and_one_that_is_no_plan(self):
         page = self.page
