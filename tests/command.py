@@ -8,13 +8,15 @@ import subprocess
 from unittest import mock
 
 from reamer.cli import main
+from tests.kept import memory
 
 
 def reamer(*args: str, stdin: str = "") -> subprocess.CompletedProcess[str]:
     """What ``reamer`` with these arguments prints, and its exit code."""
     out, err = (io.TextIOWrapper(io.BytesIO(), "utf-8", write_through=True) for _ in range(2))
     given = io.TextIOWrapper(io.BytesIO(stdin.encode()), "utf-8")
-    with mock.patch("sys.stdin", given), contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+    kept = mock.patch("reamer.desk.memory.Memory", memory)
+    with kept, mock.patch("sys.stdin", given), contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
         try:
             code = main(list(args))
         except SystemExit as e:

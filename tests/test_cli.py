@@ -27,7 +27,7 @@ class CommandLine(unittest.TestCase):
     def test_demo_is_found_wanting(self):
         demo = process("demo", "canyon")
         self.assertEqual(demo.returncode, 0)
-        checked = process("check", "-", stdin=demo.stdout)
+        checked = run("check", "-", stdin=demo.stdout)
         self.assertEqual(checked.returncode, 1)
         self.assertIn("SHORTFALL  Green 35 does not reach", checked.stdout)
         self.assertIn("Fix: Use Slate 50 instead", checked.stdout)

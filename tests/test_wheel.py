@@ -69,9 +69,9 @@ class Wheel(unittest.TestCase):
         for name in DEMOS:
             demo = run(self.reamer, "demo", name, cwd=self.at)
             self.assertEqual(demo.returncode, 0, demo.stderr)
-            checked = run(self.reamer, "check", "-", input=demo.stdout, cwd=self.at)
-            self.assertEqual(checked.returncode, 1, checked.stderr)
-            self.assertIn("SHORTFALL", checked.stdout)
+        checked = run(self.reamer, "check", "-", input=demo.stdout, cwd=self.at)
+        self.assertEqual(checked.returncode, 1, checked.stderr)
+        self.assertIn("SHORTFALL", checked.stdout)
 
     def test_it_serves_its_own_front_end_and_answers(self):
         port = free_port()

@@ -15,6 +15,7 @@ from reamer.core.descent.prospect import Prospect
 from reamer.core.descent.stations import Stations
 from reamer.core.errors import Cancelled
 from reamer.core.model import NO_GEAR, Drop, Gear, Plan, Record
+from reamer.core.offers import OfferedActs
 from reamer.core.rehearsal.play import Play
 from reamer.core.rehearsal.rehearsal import Rehearsal
 from reamer.store.plans import plan_of
@@ -167,6 +168,7 @@ class Memory:
         self.gears: Shelf[Been] = Shelf(20)
         self.records: Shelf[Record] = Shelf(100)
         self.assessed: Shelf[Assessed] = Shelf(self.MOST_DROPS, _drops)
+        self.offered: Shelf[tuple[OfferedActs, ...]] = Shelf(self.MOST_DROPS)
         self.ahead: Shelf[Prospect] = Shelf(10 * self.MOST_RUNS)
         self.runs: Shelf[Play] = Shelf(self.MOST_RUNS)
         self.rehearsed: Shelf[Rehearsal] = Shelf(self.MOST_RUNS)

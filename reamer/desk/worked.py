@@ -154,8 +154,12 @@ class Worked:
         """The acts that settle what is said of the plan and of one drop, "" for the plan alone."""
         if drop_id:
             self.drop(drop_id, "drop")
-        with while_wanted(self.going):
-            return offers(self.ctx, self.memory.parts, drop_id)
+
+        def make() -> tuple[OfferedActs, ...]:
+            with while_wanted(self.going):
+                return offers(self.ctx, self.memory.parts, drop_id)
+
+        return self.memory.offered.of((self.of.key, drop_id), make, self.going)
 
     def run(self, drop_id: str) -> StationRun:
         """One station act by act."""

@@ -27,6 +27,7 @@ from reamer.web import create_app, most_bytes
 from reamer.web.listen import listening
 from reamer.web.settings import Settings
 from reamer.web.share import create_share_app
+from tests.kept import memory
 
 # Debian's headless build of Chromium: it draws no window, and so takes a third of the work.
 CHROMIUM = "/usr/bin/chromium-headless-shell"
@@ -74,6 +75,10 @@ THEME = "document.documentElement.dataset.theme"
 GO = "(path) => { history.pushState({}, '', path); dispatchEvent(new PopStateEvent('popstate', { state: {} })); }"
 
 
+# What was worked out is by content: a server of a test's own need not do it again.
+MEMORY = memory()
+
+
 def free_port() -> int:
     """A port on which nobody listens."""
     with socket.socket() as s:
@@ -101,8 +106,8 @@ class Server:
     def __init__(self, share: bool = False) -> None:
         """share: whether it shows cards on a second port of 127.0.0.1"""
         # In memory where there is room: every save waits for the disk, and this disk is nobody's.
-        memory = Path("/dev/shm")
-        self.folder = tempfile.TemporaryDirectory(dir=memory if memory.is_dir() else None)
+        there = Path("/dev/shm")
+        self.folder = tempfile.TemporaryDirectory(dir=there if there.is_dir() else None)
         self.port = free_port()
         self.database = Path(self.folder.name) / "t.sqlite3"
         second = free_port()
@@ -111,6 +116,7 @@ class Server:
         app.after_request_funcs[None] = [
             f for f in app.after_request_funcs[None] if "flask_compress" not in f.__module__
         ]
+        app.extensions["memory"] = MEMORY
         self.app = app
         self.start()
         self.second = None
@@ -157,8 +163,8 @@ class Server:
         with closing(library), closing(connect(self.database)) as conn:
             library.backup(conn)
         # The same library by its name, with other records: what is kept by their number is not of these.
-        self.app.extensions["memory"].records.clear()
-        self.app.extensions["memory"].gears.clear()
+        MEMORY.records.clear()
+        MEMORY.gears.clear()
 
     def close(self) -> None:
         self.stop()

@@ -43,14 +43,13 @@ class Windows(Browsing):
         self.settled(page)
 
     def test_no_text_is_cut_without_a_way_to_read_it(self):
-        for width, height in SIZES:
-            page = self.page_of(width=width, height=height)
-            for screen in SCREENS:
-                self.go(f"plans/{self.id}/{screen}", page)
-                self.there(page)
-                self.assertEqual(page.evaluate(CUT), [], (width, screen))
-            for place in ("", "reference"):
-                self.go(place, page)
+        page = self.page
+        self.addCleanup(page.set_viewport_size, {"width": 1280, "height": 800})
+        for n, place in enumerate((*(f"plans/{self.id}/{screen}" for screen in SCREENS), "", "reference")):
+            self.go(place, page)
+            # From large to small and back at the next: a window is made larger, too.
+            for width, height in SIZES[:: 1 - n % 2 * 2]:
+                page.set_viewport_size({"width": width, "height": height})
                 self.settled(page)
                 self.assertEqual(page.evaluate(CUT), [], (width, place))
 
@@ -132,10 +131,12 @@ class Windows(Browsing):
     def test_axe_finds_nothing_on_any_screen_in_either_theme_and_on_a_phone(self):
         """A phone differs in the width of what stands there first: there, what is behind tabs is left out. Four drops
         have all that nine have."""
+        self.addCleanup(self.page.set_viewport_size, {"width": 1280, "height": 800})
         whole = canyon()
         few = self.server.add(whole.model_copy(update={"drops": whole.drops[:4]}))
         for width, height in ((1280, 800), (390, 844)):
-            page, large = self.page_of(width=width, height=height), width > 390
+            page, large = self.page, width > 390
+            page.set_viewport_size({"width": width, "height": height})
             for screen in (s for s in SCREENS if not s.endswith("/d1")):
                 self.go(f"plans/{few}/{screen}", page)
                 self.there(page)
@@ -147,3 +148,4 @@ class Windows(Browsing):
             page.keyboard.press("?")
             page.get_by_role("dialog").wait_for()
             self.accessible(page, (width, "help"), themes=large)
+            page.keyboard.press("Escape")

@@ -5,15 +5,12 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from reamer.core.assess import Kept
-from reamer.core.descent.stations import Stations
 from reamer.demos import gully
-from reamer.desk.memory import Memory
 from reamer.web import create_app
 from reamer.web.settings import Settings
+from tests.kept import memory
 
 RECORD = {"list": "ropes", "before": {"days": 0, "descents": 0, "metres": 0, "falls": 0, "wet_days": 0}}
-PARTS, STATIONS = Kept(), Stations()
 # What tells when it was asked, and what is of the process and not of the library.
 NOT_ASKED = {"openapi_document", "list_shared", "open_device", "backup_file", "unreadable_file", "page", "open_water"}
 # What a PDF says of when it was made.
@@ -35,8 +32,7 @@ class Everything(unittest.TestCase):
 
     def server(self):
         app = create_app(Settings(self.database, hosts=("localhost",)))
-        # What is kept of single drops is by their text, and held to what is worked out anew in tests of its own.
-        app.extensions["memory"] = Memory(PARTS, STATIONS)
+        app.extensions["memory"] = memory()
         return app.test_client()
 
     def send(self, method, rest, body, http=None, root=None):

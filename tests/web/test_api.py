@@ -17,7 +17,7 @@ import openapi_spec_validator
 from pydantic import TypeAdapter
 
 from reamer.core.answer.context import context
-from reamer.core.assess import Kept, assess
+from reamer.core.assess import assess
 from reamer.core.descent.prospect import Known, Prospect, prospect
 from reamer.core.descent.stations import Stations
 from reamer.core.errors import Cancelled
@@ -36,8 +36,7 @@ from reamer.web.listen import listening
 from reamer.web.settings import Settings
 from reamer.web.typescript import FRONTEND, typescript
 from tests.builders import known
-
-PARTS = Kept()
+from tests.kept import PARTS
 
 
 class Client(unittest.TestCase):
@@ -49,8 +48,8 @@ class Client(unittest.TestCase):
         (static / "index.html").write_text("<p>front</p>")
         self.static, self.database = static, Path(folder.name) / "t.sqlite3"
         self.app = create_app(Settings(self.database, hosts=("localhost",), static=static))
-        # Kept by what they were worked out from: alike for every test.
-        self.app.extensions["memory"].parts = PARTS
+        # What single drops came to is alike for every test; how far a question is, is this one's.
+        self.app.extensions["memory"] = Memory(PARTS)
         self.http = self.app.test_client()
         self.plan = self.http.post("/api/plans", json={"source": {"kind": "demo", "name": "canyon"}}).json
 

@@ -1,13 +1,9 @@
 """The gear record over HTTP: it counts in every plan and goes along with files, the log books use, and what is wrong is
 refused by its field."""
 
-import contextlib
-import io
 import json
-import tempfile
-from pathlib import Path
 
-from reamer.cli import main
+from tests.command import reamer
 from tests.web.test_log import Asking
 
 ROPE = "Blue 60"
@@ -104,14 +100,9 @@ class Gear(Asking):
         self.assertEqual([self.said(p) for p in (opened, copied, self.canyons[0])], [["gear.out"], ["gear.out"], []])
         (came,) = self.gear(plan=opened)["records"]
         self.assertEqual((came["id"], came["record"]["names"]), ("", [ROPE]))
-        with tempfile.TemporaryDirectory() as folder:
-            path = Path(folder) / "p.json"
-            for content, told in ((file, True), ({k: v for k, v in file.items() if k != "gear"}, False)):
-                path.write_text(json.dumps(content))
-                out = io.StringIO()
-                with contextlib.redirect_stdout(out):
-                    main(["check", str(path)])
-                self.assertEqual(f"{ROPE} is retired" in out.getvalue(), told)
+        file["drops"] = file["drops"][:1]
+        for content, told in ((file, True), ({k: v for k, v in file.items() if k != "gear"}, False)):
+            self.assertEqual(f"{ROPE} is retired" in reamer("check", "-", stdin=json.dumps(content)).stdout, told)
 
     def test_what_is_refused_names_its_field_and_changes_nothing(self):
         made = self.gear("POST", revision=0, record=record())

@@ -8,6 +8,7 @@ from pathlib import Path
 from reamer.web import create_app
 from reamer.web.settings import Settings
 from tests.builders import handed_back
+from tests.kept import memory
 
 
 class Asking(unittest.TestCase):
@@ -15,6 +16,7 @@ class Asking(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.app = create_app(Settings(Path(folder.name) / "t.sqlite3", hosts=("localhost",)))
+        self.app.extensions["memory"] = memory()
         self.client = self.app.test_client()
         self.plan, self.other = (
             self.client.post("/api/plans", json={"source": {"kind": "demo", "name": name}}).json["id"]

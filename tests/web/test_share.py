@@ -25,6 +25,7 @@ from reamer.web.settings import Settings
 from reamer.web.share import MOST, MOST_HANDED, Shared, create_share_app
 from tests.browser.harness import free_port
 from tests.builders import handed_back
+from tests.kept import memory
 
 ADDRESS = "192.0.2.7:8421"
 
@@ -35,6 +36,7 @@ class Share(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         settings = Settings(Path(folder.name) / "t.sqlite3", hosts=("localhost",), share=ADDRESS)
         self.app = create_app(settings)
+        self.app.extensions["memory"] = memory()
         self.desk = self.app.test_client()
         self.room = create_share_app(self.app.extensions["shared"]).test_client()
         self.plan = self.desk.post("/api/plans", json={"source": {"kind": "demo", "name": "gully"}}).json["id"]

@@ -7,8 +7,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from scipy.stats import theilslopes
-
 from reamer.core.answer.say import Number, Quantity, Sentence, run_on
 from reamer.core.model import Watch
 from reamer.core.tables import row
@@ -96,6 +94,9 @@ def _slope(readings: Sequence[Reading]) -> tuple[float, float] | None:
 
 def _fitted(readings: Sequence[Reading]) -> tuple[float, float]:
     """A slope and its high limit [m/h]."""
+    # Loaded when a gauge is heard: it takes its time.
+    from scipy.stats import theilslopes
+
     step = max(1, len(readings) // MOST_POINTS)
     thin = readings[::-step][::-1]
     hours = [(r.at - thin[-1].at).total_seconds() / 3600 for r in thin]

@@ -7,8 +7,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 
-from scipy.optimize import minimize_scalar
-
 from reamer.core.anchor.equilibrium import Member, rest
 
 # Where on a line somebody is looked at first, as shares of its length.
@@ -89,6 +87,8 @@ def worst(line: Strung, load_kn: float) -> tuple[Pulls, Pulls]:
     returns: the pulls at either place
     Source: HB, balance of three forces; linear stretch, each piece by what it pulls; the place by search.
     """
+    # Loaded when a line is strung: it takes its time.
+    from scipy.optimize import minimize_scalar
 
     places = [_loaded(line, load_kn, share) for share in PLACES]
 
