@@ -15,7 +15,6 @@ from reamer.core.answer.context import context
 from reamer.core.answer.say import words
 from reamer.core.assess import assess
 from reamer.core.descent.prospect import Known, prospect
-from reamer.core.descent.stations import Stations
 from reamer.core.errors import PlanError
 from reamer.core.model import Record
 from reamer.core.reading import parse, read_file, read_plan
@@ -36,6 +35,7 @@ from reamer.demos import DEMOS, canyon
 from reamer.formats.card import Answers, card
 from tests import law
 from tests.builders import known, unknown
+from tests.kept import STATIONS
 from tests.rehearsing import descent_of, party
 
 
@@ -71,7 +71,7 @@ def worked_out(text):
     plan = read_plan(json.loads(text))
     ctx, a = context(plan), assess(plan, fixes=False)
     run = gone_through(ctx, a.drops)
-    ahead = prospect(ctx, Stations(), Known(a.drops, a.webbing, a.descent.times))
+    ahead = prospect(ctx, STATIONS, Known(a.drops, a.webbing, a.descent.times))
     runs = [station_run(ctx, run, k) for k in range(len(plan.drops))]
     return ctx, a, ahead, runs, rehearsal(ctx, run, mend=False)
 
