@@ -119,6 +119,32 @@ class Descent(Browsing):
         self.page.get_by_role("alert").first.wait_for()
         self.assertEqual(self.server.plan(self.id).spot.latitude_deg, 46.0)
 
+    def test_what_nobody_has_said_of_the_place_stays_unknown(self):
+        self.id = self.server.add(canyon().model_copy(update={"spot": None}))
+        self.open()
+        self.view("What is asked")
+        for n, (label, text, unsaid) in enumerate(
+            (
+                ("latitude", "46.2", "the longitude and the time zone of its place"),
+                ("longitude", "7,5", "the time zone of its place"),
+                ("time zone", "America/Denver", "the clock of America/Denver is not that of a place at 7.5° east"),
+            ),
+            2,
+        ):
+            field = self.page.get_by_label(label, exact=True)
+            field.fill(text)
+            field.blur()
+            self.saved(n)
+            finding = self.page.locator('[data-code="time.unknown"]')
+            finding.get_by_text(re.compile(re.escape(unsaid))).first.wait_for()
+        spot = self.server.plan(self.id).spot
+        self.assertEqual((spot.latitude_deg, spot.longitude_deg, spot.zone), (46.2, 7.5, "America/Denver"))
+        for n, label in enumerate(("latitude", "longitude", "time zone"), 5):
+            self.page.get_by_label(label, exact=True).fill("")
+            self.page.get_by_label(label, exact=True).blur()
+            self.saved(n)
+        self.assertIsNone(self.server.plan(self.id).spot)
+
     def test_a_way_off_and_a_stretch_are_entered(self):
         self.open()
         self.view("What is asked")

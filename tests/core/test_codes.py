@@ -461,8 +461,8 @@ WAYS = {
     "kit.nobody": ("Caution", plan_of(doubled(), carry={"borne": [{"what": "rope.gone", "by": "p1"}]})),
     "time.unknown": ("Not checked", plan_of(doubled(), start=None)),
     "time.onward": ("Not checked", edited(two_drops(doubled(), doubled()), (("drops", 0, "onward"), None))),
-    "time.early": ("Caution", plan_of(doubled(), start="03:00")),
-    "time.late": ("Shortfall", plan_of(doubled(), start="21:30")),
+    "time.early": ("Shortfall", plan_of(doubled(), start="03:00")),
+    "time.late": ("Shortfall", plan_of(doubled(), start="21:15")),
 }
 # Said of what lies ahead, which takes longer to work out.
 TODAY = dt.date(2027, 6, 1)

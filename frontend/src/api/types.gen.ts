@@ -2572,10 +2572,13 @@ export interface components {
         };
         /**
          * Daylight
-         * @description The light of a day in minutes from midnight by the clock there; a time after midnight is past 1440.
+         * @description The light round a start, in minutes from the date's midnight by the clock there; a time after midnight is past
+         *     1440.
          *
          *     kind: an ordinary day, one on which the sun does not set, or one on which it does not rise; ``why`` it is unknown
-         *     first, last: sunrise and sunset; civil_first, civil_last: civil dawn and dusk, None where the night stays light
+         *     first: the sunrise before the start, or after it where it is dark then; last: the first sunset after the start;
+         *     next_first: the sunrise after that; civil_first, civil_last: civil dawn and dusk, None where the night stays light,
+         *     of a night without end what twilight there is
          */
         Daylight: {
             /**
@@ -2593,6 +2596,11 @@ export interface components {
              * @default null
              */
             last: number | null;
+            /**
+             * Next First
+             * @default null
+             */
+            next_first: number | null;
             /**
              * Civil First
              * @default null
@@ -7768,7 +7776,8 @@ export interface components {
         /**
          * Times
          * @description The whole day: every station, the light, when it begins and ends, the latest start; minutes from midnight by the
-         *     clock there, and in words.
+         *     clock there, and in words. ``contradicts``: what of place, clock and last light cannot be, and which field
+         *     settles it; then nothing is said of the dark.
          */
         Times: {
             /** Stations */
@@ -7796,6 +7805,17 @@ export interface components {
             latest_start_at: string;
             /** Words */
             words: string[];
+            /**
+             * Contradicts
+             * @default [
+             *       "",
+             *       ""
+             *     ]
+             */
+            contradicts: [
+                string,
+                string
+            ];
         };
         /**
          * ToBuy
@@ -8432,13 +8452,20 @@ export interface components {
         };
         /**
          * Whereabouts
-         * @description Where the descent is, for its daylight. ``zone``: the IANA name of its time zone, "" if nobody has said.
+         * @description Where the descent is, for its daylight; None for what nobody has said. ``zone``: the IANA name of its time zone,
+         *     "" if nobody has said.
          */
         Whereabouts: {
-            /** Latitude Deg */
-            latitude_deg: number;
-            /** Longitude Deg */
-            longitude_deg: number;
+            /**
+             * Latitude Deg
+             * @default null
+             */
+            latitude_deg: number | null;
+            /**
+             * Longitude Deg
+             * @default null
+             */
+            longitude_deg: number | null;
             /**
              * Zone
              * @default

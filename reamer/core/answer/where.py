@@ -171,7 +171,10 @@ def settled_by(plan: Plan, finding: Finding, drop: Drop | None = None) -> str:
     if drop is None and re.search(r"\{(?:drop|rig|system|station|state|thing|webbing|ring)\}", template):
         return ""
     if finding.code == "time.unknown":
-        return "on" if plan.on is None else "start" if plan.start is None else "spot" if plan.spot is None else "start"
+        spot = plan.spot
+        whole = spot is not None and None not in (spot.latitude_deg, spot.longitude_deg) and spot.zone
+        asked = "on" if plan.on is None else "start" if plan.start is None else "start" if whole else "spot"
+        return about.part.partition(".")[2] or asked
     if finding.code.endswith(".unknown") and drop is not None:
         template = _root(plan, drop, finding) or template
     family, _, named = about.part.partition(".")

@@ -6,12 +6,13 @@ import math
 from dataclasses import dataclass, replace
 from functools import partial
 
+from reamer.core.answer.codes import Severity
 from reamer.core.answer.context import Context
 from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.kept import NOTHING, ByThings
 from reamer.core.answer.say import TOWARD, Number, Sentence
 from reamer.core.answer.working import Book, Term, from_row
-from reamer.core.descent.daylight import DAY, Daylight, clock, daylight, from_clock
+from reamer.core.descent.daylight import DAY, Daylight, clock, contradiction, daylight, from_clock, own_last_light
 from reamer.core.descent.ledger import Ledger
 from reamer.core.model import Drop, Onward, Plan
 from reamer.core.plan.edits import PLAN
@@ -51,7 +52,8 @@ class StationTime:
 @dataclass(frozen=True, slots=True)
 class Times:
     """The whole day: every station, the light, when it begins and ends, the latest start; minutes from midnight by the
-    clock there, and in words."""
+    clock there, and in words. ``contradicts``: what of place, clock and last light cannot be, and which field
+    settles it; then nothing is said of the dark."""
 
     stations: tuple[StationTime, ...]
     light: Daylight
@@ -63,6 +65,7 @@ class Times:
     out_at: tuple[str, str] | None
     latest_start_at: str
     words: tuple[str, ...]
+    contradicts: tuple[str, str] = ("", "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -208,8 +211,10 @@ def times(ctx: Context, drops: tuple[DropAssessment, ...], book: Ledger, own: Bo
     Source: P and J, table of times; daylight by astral.
     """
     plan = ctx.plan
-    light, start = daylight(plan.spot, plan.on), from_clock(plan.start)
-    last = _last_light(plan, light, start)
+    start = from_clock(plan.start)
+    light = daylight(plan.spot, plan.on, start)
+    odd = contradiction(plan, light, start)
+    last = (None, "") if odd[0] else _last_light(plan, light, start)
     walked = [
         kept.of("time", (plan.drops[i], a, book.entries[i]), (len(plan.party),), partial(_pieces, ctx, book, a, i, own))
         for i, a in enumerate(drops)
@@ -253,15 +258,12 @@ def times(ctx: Context, drops: tuple[DropAssessment, ...], book: Ledger, own: Bo
             )
         )
         at = out
-    return _day(plan, made, light, start, last, at if drops else None)
+    return replace(_day(plan, made, light, start, last, at if drops else None), contradicts=odd)
 
 
 def _last_light(plan: Plan, light: Daylight, start: float | None) -> tuple[float | None, str]:
     """When the party must be out, and what that is."""
-    given, sunset = from_clock(plan.last_light), light.last
-    if given is not None:
-        # An hour before the start is one after midnight.
-        given += DAY if start is not None and given < start else 0.0
+    given, sunset = own_last_light(plan, start), light.last
     if given is not None and (sunset is None or given <= sunset):
         return given, "the plan's own last light"
     return (sunset, "sunset") if sunset is not None else (None, "")
@@ -293,14 +295,6 @@ def _day(
     out = None
     if start is not None and total is not None:
         out = clock(start + total.low), clock(start + total.high)
-    told = {"sun does not set": "The sun does not set on this day.", "sun does not rise": "The sun does not rise."}
-    words = [told[light.kind]] if light.kind in told else []
-    if light.kind == "day" and light.first is not None and light.last is not None:
-        words.append(f"Sunrise {clock(light.first)}, sunset {clock(light.last)}.")
-        if light.civil_first is not None and light.civil_last is not None:
-            words.append(f"Civil twilight from {clock(light.civil_first)} to {clock(light.civil_last)}.")
-        else:
-            words.append("Civil twilight lasts all night.")
     return Times(
         tuple(stations),
         light,
@@ -311,8 +305,26 @@ def _day(
         _span(total),
         out,
         clock(until - total.high) if until is not None and total is not None else "",
-        tuple(words),
+        _light_in_words(plan, light),
     )
+
+
+def _light_in_words(plan: Plan, light: Daylight) -> tuple[str, ...]:
+    """The light, and by which clock all times are."""
+    zone = plan.spot.zone if plan.spot is not None else ""
+    by = f", by the clock of {zone}" if zone else ""
+    twilight = ""
+    if light.civil_first is not None and light.civil_last is not None:
+        twilight = f"Civil twilight from {clock(light.civil_first)} to {clock(light.civil_last)}."
+    if light.kind == "unknown":
+        return (f"All times are by the clock of {zone}.",) if zone else ()
+    if light.kind == "sun does not rise":
+        return f"The sun does not rise{by}.", twilight or "There is no civil twilight."
+    if light.kind == "sun does not set" or light.last is None:
+        until = f" before {clock(light.last)}" if light.last is not None else ""
+        return (f"The sun does not set{until}{by}.",)
+    rise = f"Sunrise {clock(light.first)}, sunset" if light.first is not None else "Sunset"
+    return f"{rise} {clock(light.last)}{by}.", twilight or "Civil twilight lasts all night."
 
 
 def time_findings(plan: Plan, got: Times) -> Says[None]:
@@ -326,13 +338,16 @@ def time_findings(plan: Plan, got: Times) -> Says[None]:
         return
     why = next((s.why for s in got.stations if s.why), "")
     unsaid = [d.name for d in plan.drops[:-1] if d.onward is None]
+    part = "time"
     if got.start is None:
         why = why or "the plan has no start time"
+    elif got.contradicts[0] and not why:
+        why, part = got.contradicts[0], f"time.{got.contradicts[1]}"
     elif got.last_light is None and got.light.kind == "unknown":
         why = why or got.light.why
     if why:
         title = "Whether you are out before dark is not checked"
-        yield say("time.unknown", "Not checked", "time", title, "Not checked: {why}.", why=why)
+        yield say("time.unknown", "Not checked", part, title, "Not checked: {why}.", why=why)
         return
     if unsaid:
         title, text = (
@@ -341,12 +356,29 @@ def time_findings(plan: Plan, got: Times) -> Says[None]:
         )
         where = ", ".join(unsaid[:4]) + (f" and {len(unsaid) - 4} more" if len(unsaid) > 4 else "")
         yield say("time.onward", "Not checked", "time", title, text, n=Number(len(unsaid), "count"), where=where)
-    if got.light.kind == "sun does not rise" and got.last_light is None:
-        yield say("time.late", "Caution", "time", "The sun does not rise on this day", "All of it is done by headlamp.")
-    if got.start is not None and got.light.first is not None and got.start < got.light.first:
-        title, text = "It begins in the dark", "The start is {start}; sunrise is {first}."
-        yield say("time.early", "Caution", "time", title, text, start=plan.start or "", first=clock(got.light.first))
+    yield from _before_light(plan, got)
     yield from _late(got)
+
+
+def _before_light(plan: Plan, got: Times) -> Says[None]:
+    """What is done before there is light: as what is done after it."""
+    if got.start is None:
+        return
+    first, twilight = got.light.first, got.words[-1] if got.words else ""
+    if got.light.kind == "sun does not rise":
+        title, text = "The sun does not rise on this day", "All of it is done in twilight or by headlamp. {twilight}"
+        severity: Severity = "Shortfall" if got.last_light is None else "Caution"
+        yield say("time.late", severity, "time", title, text, twilight=twilight)
+    elif first is not None and got.start < first:
+        # Whoever goes down as soon as it is rigged, at the late end, still goes in the dark.
+        rig = got.stations[0].rig
+        surely = rig is not None and got.start + rig[1].value < first
+        title, text = "It begins in the dark", "The start is {start}; sunrise is {first}."
+        by, fix = math.ceil(first / 5) * 5, None
+        if by < DAY:
+            fix = Fix(Sentence("Start at {by}", {}, {"by": clock(by)}), (PLAN.at(lambda p: p.start).set(clock(by)),))
+        severity = "Shortfall" if surely else "Caution"
+        yield say("time.early", severity, "time", title, text, start=plan.start or "", first=clock(first), fix=fix)
 
 
 def _late(got: Times) -> Says[None]:

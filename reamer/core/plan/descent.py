@@ -23,10 +23,11 @@ Minutes = Annotated[Figure, within(0, 1440, "min", "a time")]
 
 
 class Whereabouts(M):
-    """Where the descent is, for its daylight. ``zone``: the IANA name of its time zone, "" if nobody has said."""
+    """Where the descent is, for its daylight; None for what nobody has said. ``zone``: the IANA name of its time zone,
+    "" if nobody has said."""
 
-    latitude_deg: Annotated[Num, Field(ge=-90, le=90)]
-    longitude_deg: Annotated[Num, Field(ge=-180, le=180)]
+    latitude_deg: Annotated[Num, Field(ge=-90, le=90)] | None = None
+    longitude_deg: Annotated[Num, Field(ge=-180, le=180)] | None = None
     zone: Annotated[Line, StringConstraints(max_length=60, pattern=r"^[A-Za-z0-9_+\-/]*$")] = ""
 
 

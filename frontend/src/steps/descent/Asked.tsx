@@ -103,11 +103,13 @@ function When() {
   const { plan, edit } = useSession();
   const spot = plan.spot ?? null;
   const error = useFieldError(["spot"]);
-  const zone = spot?.zone || Intl.DateTimeFormat().resolvedOptions().timeZone;
+  // What nobody has said stays unknown: a place on the equator or the clock of this machine would be a guess.
   const put = (key: "latitude_deg" | "longitude_deg" | "zone", text: string) => {
-    const number = Number(text.replace(",", ".").replace("−", "-"));
-    const value = key === "zone" ? text.trim() : text.trim() === "" || Number.isNaN(number) ? text : number;
-    edit(setAt(["spot"], { ...(spot ?? { latitude_deg: 0, longitude_deg: 0, zone }), [key]: value }));
+    const said = text.trim();
+    const number = Number(said.replace(",", ".").replace("−", "-"));
+    const value = key === "zone" ? said : said === "" ? null : Number.isNaN(number) ? text : number;
+    const now = { ...(spot ?? { latitude_deg: null, longitude_deg: null, zone: "" }), [key]: value };
+    edit(setAt(["spot"], now.latitude_deg === null && now.longitude_deg === null && now.zone === "" ? null : now));
   };
   return (
     <section aria-label="when and where">
@@ -119,7 +121,7 @@ function When() {
         <Labelled label="latitude, north positive" error={error} at="spot">
           <Typed
             label="latitude"
-            value={spot ? String(spot.latitude_deg) : ""}
+            value={String(spot?.latitude_deg ?? "")}
             onCommit={(v) => put("latitude_deg", v)}
             className="num w-full text-right"
             placeholder="unknown"
@@ -129,7 +131,7 @@ function When() {
         <Labelled label="longitude, east positive">
           <Typed
             label="longitude"
-            value={spot ? String(spot.longitude_deg) : ""}
+            value={String(spot?.longitude_deg ?? "")}
             onCommit={(v) => put("longitude_deg", v)}
             className="num w-full text-right"
             placeholder="unknown"
@@ -141,7 +143,7 @@ function When() {
             value={spot?.zone ?? ""}
             onCommit={(v) => put("zone", v)}
             className="w-full"
-            placeholder={zone}
+            placeholder="unknown, as Europe/Oslo"
           />
         </Labelled>
       </div>

@@ -33,7 +33,7 @@ export function Times() {
         {times.words.join(" ")}
         {times.last_light_at && ` Out by ${times.last_light_at}, ${times.last_light_is}.`}
         {times.latest_start_at && ` Latest start that is out by then at the late end: ${times.latest_start_at}.`}
-        {light.kind === "unknown" && ` Daylight is not checked: ${light.why}.`}
+        {(times.contradicts[0] || light.why) && ` Daylight is not checked: ${times.contradicts[0] || light.why}.`}
       </p>
       <p className="quiet mb-3 text-xs">
         Assumptions until a log says otherwise: each is a row of the table of times, and may be replaced by a figure of
