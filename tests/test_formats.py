@@ -12,6 +12,7 @@ from pathlib import Path
 import geojson
 import gpxpy
 import jsonschema
+import vobject
 from hypothesis import given
 from hypothesis import strategies as st
 from icalendar import Calendar
@@ -22,12 +23,13 @@ from reamer.core.model import Plan, Position, PullTest
 from reamer.core.reading import read_plan
 from reamer.core.second.check import tally_of
 from reamer.demos import DEMOS
-from reamer.formats.calendar import calendar
+from reamer.formats.calendar import Written, calendar
 from reamer.formats.flat import NUMBER, as_text, as_written
 from reamer.formats.importing import look
 from reamer.formats.report import whole_words
 from reamer.formats.tables import read, write
 from reamer.formats.tracks import gpx, maps, read_gpx
+from tests.builders import doubled, plan_of
 from tests.command import reamer
 from tests.core.test_log import trip
 
@@ -272,8 +274,41 @@ class Times(unittest.TestCase):
             self.assertIn(f"party of {len(plan.party)}, the last person included", event["description"])
             self.assertIn(whole_words(tally), event["description"])
             self.assertIn("not worked out", event["description"])
+            self.assertIn("By the clock of Europe/Zurich.", event["description"])
         with self.assertRaisesRegex(PlanError, "no date"):
             calendar(plan.model_copy(update={"on": None}), a, tally, dt.datetime.now(dt.UTC))
+
+    def ics(self, plan, *of):
+        a = assess(plan, fixes=False)
+        return calendar(plan, a, tally_of(plan, a, None, None, ()), dt.datetime(2026, 5, 1, tzinfo=dt.UTC), *of)
+
+    def test_a_calendar_has_each_plan_once_and_its_last_revision(self):
+        """As another calendar library keeps them: by their UID, the highest SEQUENCE (RFC 5545, from memory)."""
+        one = DEMOS["canyon"]()
+        later = one.model_copy(update={"start": "08:15"})
+        kept = {}
+        for plan, of in (
+            (one, Written("a", 1)),
+            (one, Written("b", 1)),
+            (later, Written("a", 3)),
+            (one, Written("a", 2)),
+        ):
+            for event in vobject.readOne(self.ics(plan, of).decode()).vevent_list:
+                had = kept.get(event.uid.value)
+                if had is None or int(event.sequence.value) > int(had.sequence.value):
+                    kept[event.uid.value] = event
+        each = assess(one, fixes=False).descent.times
+        self.assertEqual(len(kept), 2 * (1 + sum(s.turn_round is not None for s in each.stations)))
+        self.assertEqual({e.sequence.value for k, e in kept.items() if "-a@" in k}, {"3"})
+
+    def test_what_falls_after_midnight_is_on_the_day_after_by_the_zones_own_rules(self):
+        spot = {"latitude_deg": 65.6, "longitude_deg": 12.5, "zone": "Europe/Oslo"}
+        data = plan_of(doubled(), spot=spot, on="2027-06-06", start="18:00")
+        made = vobject.readOne(self.ics(read_plan(data), Written("a", 1)).decode())
+        self.assertEqual([z.tzid.value for z in made.vtimezone_list], ["Europe/Oslo"])
+        (light,) = (e for e in made.vevent_list if "sunset" in e.summary.value)
+        # The sun sets at 00:04 the day after by the clock there, two hours ahead of UTC in summer.
+        self.assertEqual(light.dtstart.value.astimezone(dt.UTC), dt.datetime(2027, 6, 6, 22, 4, tzinfo=dt.UTC))
 
 
 class CommandLine(unittest.TestCase):

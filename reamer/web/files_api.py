@@ -12,7 +12,7 @@ from reamer.core.errors import PlanError
 from reamer.core.model import Plan
 from reamer.core.plan.log import Trip
 from reamer.desk import saves
-from reamer.formats.calendar import calendar
+from reamer.formats.calendar import Written, calendar
 from reamer.formats.importing import look as look_in
 from reamer.formats.tables import MOST_BYTES, Kind, write
 from reamer.formats.traces import Trace, read_trace
@@ -47,7 +47,7 @@ def export(plan_id: str, revision: int, name: str) -> Response:
     elif ending == "geojson":
         data = maps(plan)
     elif ending == "ics":
-        data = calendar(plan, found.a, found.standing.tally, dt.datetime.now(dt.UTC))
+        data = calendar(plan, found.a, found.standing.tally, dt.datetime.now(dt.UTC), Written(plan_id, revision))
     else:
         trips = [t.trip for t in desk().log.of(plan_id) if t.trip is not None]
         data = write(cast(Kind, what), plan, trips, in_units())

@@ -296,6 +296,30 @@ class Times(unittest.TestCase):
             data["drops"][1]["position"] = {"latitude_deg": lat + off, "longitude_deg": lon}
             self.assertEqual(codes(read_plan(data), "time"), want)
 
+    def test_the_zone_and_the_first_stations_place_are_proposed(self):
+        """The clock of the place, to be confirmed; with no place of the day, the first station's."""
+        bare = {"latitude_deg": 46.0, "longitude_deg": 7.5}
+        at = {"latitude_deg": 46.1, "longitude_deg": 7.6}
+        for spot, position, want in (
+            (bare, None, "Take the clock of Europe/Zurich"),
+            ({**bare, "zone": "Asia/Tokyo"}, None, "Take the clock of Europe/Zurich"),
+            (None, at, "Take the place of Lip, by the clock of Europe/Zurich"),
+            ({"latitude_deg": -46.0, "longitude_deg": 7.5, "zone": "Europe/Zurich"}, at, "Take the place of Lip"),
+            (None, None, None),
+            ({"zone": "Europe/Zurich"}, None, None),
+        ):
+            with self.subTest(spot, position=position):
+                data = self.two(start="09:00", spot=spot, **NOVICES)
+                data["drops"][0] |= {"name": "Lip", "position": position}
+                plan = read_plan(data)
+                fix = said(plan, "time.unknown").fix
+                self.assertEqual(fix is not None, want is not None)
+                if fix is not None:
+                    self.assertIn(want, words(fix.label))
+                    made = apply(plan, fix.edits)
+                    self.assertEqual(codes(made, "time"), [])
+                    self.assertEqual(made.spot.zone, "Europe/Zurich")
+
     def test_a_sunset_after_midnight_is_this_evenings(self):
         """65.6° N in a zone an hour ahead of the sun, 6 June: the sun sets at four past midnight."""
         far = {"latitude_deg": 65.6, "longitude_deg": 12.5, "zone": "Europe/Oslo"}

@@ -85,6 +85,19 @@ def zone_of(name: str) -> ZoneInfo | None:
         return None
 
 
+def zone_at(latitude_deg: float, longitude_deg: float) -> str:
+    """The time zone in which a place lies, to be proposed: along a border the other may be meant.
+
+    latitude_deg, longitude_deg: of the place, WGS 84
+    returns: its IANA name, "" where none is known
+    Source: the boundaries of the package timezonefinder.
+    """
+    # Loaded when a place has no zone yet: its boundaries are large.
+    from timezonefinder import timezone_at
+
+    return str(timezone_at(lat=latitude_deg, lng=longitude_deg) or "")
+
+
 def daylight(spot: Whereabouts | None, on: dt.date | None, start: float | None = None) -> Daylight:
     """Sunrise and sunset, the sun's upper rim at the horizon (its centre at −0.833°), and civil twilight (−6°), round
     a start, whatever date they fall on.

@@ -12,9 +12,18 @@ from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.kept import NOTHING, ByThings
 from reamer.core.answer.say import TOWARD, Number, Sentence
 from reamer.core.answer.working import Book, Term, from_row
-from reamer.core.descent.daylight import DAY, Daylight, clock, contradiction, daylight, from_clock, own_last_light
+from reamer.core.descent.daylight import (
+    DAY,
+    Daylight,
+    clock,
+    contradiction,
+    daylight,
+    from_clock,
+    own_last_light,
+    zone_at,
+)
 from reamer.core.descent.ledger import Ledger
-from reamer.core.model import Drop, Onward, Plan
+from reamer.core.model import Drop, Onward, Plan, Whereabouts
 from reamer.core.plan.edits import PLAN
 from reamer.core.plan.people import able
 from reamer.core.rope.strands import CONVERTED, ropes_at
@@ -347,7 +356,8 @@ def time_findings(plan: Plan, got: Times) -> Says[None]:
         why = why or got.light.why
     if why:
         title = "Whether you are out before dark is not checked"
-        yield say("time.unknown", "Not checked", part, title, "Not checked: {why}.", why=why)
+        fix = _place(plan, got) if why in (got.light.why, got.contradicts[0]) else None
+        yield say("time.unknown", "Not checked", part, title, "Not checked: {why}.", why=why, fix=fix)
         return
     if unsaid:
         title, text = (
@@ -358,6 +368,27 @@ def time_findings(plan: Plan, got: Times) -> Says[None]:
         yield say("time.onward", "Not checked", "time", title, text, n=Number(len(unsaid), "count"), where=where)
     yield from _before_light(plan, got)
     yield from _late(got)
+
+
+def _place(plan: Plan, got: Times) -> Fix | None:
+    """What is proposed for the place of the day: the zone in which it lies, or the first station's place."""
+    spot, on = plan.spot or Whereabouts(), PLAN.at(lambda p: p.spot)
+    lat, lon = spot.latitude_deg, spot.longitude_deg
+    here = next((d for d in plan.drops if d.position is not None), None)
+    if lat is not None and lon is not None and (here is None or got.contradicts[1] != "spot"):
+        zone = zone_at(lat, lon)
+        if not zone or zone == spot.zone:
+            return None
+        told = Sentence("Take the clock of {zone}", {}, {"zone": zone})
+        return Fix(told, (on.set(spot.model_copy(update={"zone": zone})),), allows="Shortfall", partly=True)
+    if here is None or here.position is None:
+        return None
+    lat, lon = here.position.latitude_deg, here.position.longitude_deg
+    zone = zone_at(lat, lon)
+    told = Sentence("Take the place of {drop}, by the clock of {zone}", {}, {"drop": here.name, "zone": zone})
+    return Fix(
+        told, (on.set(Whereabouts(latitude_deg=lat, longitude_deg=lon, zone=zone)),), allows="Shortfall", partly=True
+    )
 
 
 def _before_light(plan: Plan, got: Times) -> Says[None]:
