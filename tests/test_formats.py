@@ -1,5 +1,6 @@
 """Open formats: what goes out comes back the same, read by each format's own library; hostile files are refused."""
 
+import contextlib
 import csv
 import datetime as dt
 import io
@@ -12,6 +13,7 @@ from pathlib import Path
 import geojson
 import gpxpy
 import jsonschema
+import pandas
 import vobject
 from hypothesis import given
 from hypothesis import strategies as st
@@ -24,10 +26,12 @@ from reamer.core.reading import read_plan
 from reamer.core.second.check import tally_of
 from reamer.demos import DEMOS
 from reamer.formats.calendar import Written, calendar
-from reamer.formats.flat import NUMBER, as_text, as_written
+from reamer.formats.flat import as_text, as_written
 from reamer.formats.importing import look
 from reamer.formats.report import whole_words
+from reamer.formats.sheets import NUMBER, number
 from reamer.formats.tables import read, write
+from reamer.formats.traces import read_trace
 from reamer.formats.tracks import gpx, maps, read_gpx
 from tests.builders import doubled, plan_of
 from tests.command import reamer
@@ -165,7 +169,7 @@ class Tables(unittest.TestCase):
         text = "drop;slope (ft);inclination (°);method;colour\nNew Step;41,5;-80;tape;red\nNew Step;10 m;-90;eye;\n"
         with self.assertRaisesRegex(PlanError, r"row 3/slope: it is in 'm', and its column in 'ft'"):
             look(plan, "s.csv", text.encode())
-        made = look(plan, "s.csv", text.replace("10 m", "32.8").encode("utf-16"))
+        made = look(plan, "s.csv", text.replace("10 m", "32,8").encode("utf-16"))
         shots = made.plan.drops[-1].section.shots
         self.assertAlmostEqual(shots[0].slope_m.value, 41.5 * 0.3048, 9)
         self.assertEqual((shots[1].slope_m.method, made.plan.drops[-1].name), ("eye", "New Step"))
@@ -225,14 +229,56 @@ class Tables(unittest.TestCase):
 
     @given(st.floats(-1e6, 1e6).filter(bool), st.sampled_from(FORMS))
     def test_a_number_is_read_as_it_is_written(self, value, form):
-        """Against Python's own reading of a number: with a point or a comma, a sign, an exponent."""
+        """Against Python's own reading: with a point or a comma, a sign, an exponent; where the file does not say which
+        of the two it is, it is that or refused."""
         text = form.format(abs(value) if form.startswith(".") else value)
-        for written in (text, text.replace(".", ",")):
-            if written.count(",") + written.count(".") > 1:
-                continue
+        for sign, written in ((".", text), (",", text.translate(str.maketrans(".,", ",.")))):
             found = NUMBER.fullmatch(written)
             self.assertIsNotNone(found, written)
-            self.assertEqual(float(found[1].replace(",", ".")), float(text), written)
+            self.assertEqual(number(found[1], sign), float(text.replace(",", "")), written)
+            with contextlib.suppress(ValueError):
+                self.assertEqual(number(found[1], ""), float(text.replace(",", "")), written)
+
+    def test_what_pandas_writes_in_three_notations_comes_in(self):
+        """A point and commas between cells, a comma and semicolons, and a comma with points between thousands and tabs;
+        with its own count of rows, in the system of units of each."""
+        rows = [("One", 4.12, -80.0, True), ("One", 1.5, -3.25, False), ("Two", 12.125, -88.0, True)]
+        heads = ["drop", "slope (m)", "inclination (°)", "method"]
+        frame = pandas.DataFrame([(d, s, i, "tape") for d, s, i, _ in rows], columns=heads)
+        for sep, decimal in ((",", "."), (";", ","), ("\t", ",")):
+            got = read(frame.to_csv(sep=sep, decimal=decimal).encode())
+            self.assertEqual(got.unknown, ())
+            shots = [(d, s.slope_m.value, s.incl_deg.value) for d, some in got.shots.items() for s in some]
+            self.assertEqual(shots, [r[:3] for r in rows])
+        with_sep = "sep=;\n" + frame.to_csv(sep=";", decimal=",", index=False)
+        self.assertEqual(read(with_sep.encode()).shots, got.shots)
+
+    def test_what_the_numbers_of_a_file_do_not_settle_is_refused(self):
+        head = "drop{0}slope (ft){0}inclination (°){0}on{0}method\n"
+        for sep, cells, want in (
+            (",", 'One,"1,250",-80,,tape', 1250 * 0.3048),
+            (",", "One,1.250,-80,,tape", 1.25 * 0.3048),
+            (";", "One;1,250;-80;;tape", "may be 1.25 or 1250"),
+            (";", "One;1.250;-80;;tape", "may be 1.25 or 1250"),
+            (";", "One;1,250;-80,5;;tape", 1.25 * 0.3048),
+            (";", "One;1.250;-80,5;;tape", 1250 * 0.3048),
+            (";", "One;4.12;-80,5;;tape", "not a number where '.' stands"),
+            (";", "One;1,250;-80;12.05.2026;tape", "may be 1.25 or 1250"),
+            (",", 'One,"4,12",-80,,tape', "not a number where '.' stands"),
+            ("\t", "One\t0,625\t-80\t1.5.2026\ttape", 0.625 * 0.3048),
+        ):
+            with self.subTest(cells):
+                text = (head.format(sep) + cells + "\n").encode()
+                if isinstance(want, str):
+                    with self.assertRaisesRegex(PlanError, want):
+                        read(text)
+                else:
+                    (shot,) = read(text).shots["One"]
+                    self.assertAlmostEqual(shot.slope_m.value, want)
+                    self.assertIn(str(shot.slope_m.on), ("None", "2026-05-01"))
+        self.assertEqual(read_trace(b"time (s);force (kN)\n0;0,1\n0,5;9,25\n").points[-1], (0.5, 9.25))
+        with self.assertRaisesRegex(PlanError, "may be"):
+            read_trace(b"time (s);force (kN)\n0;0\n1;9,250\n")
 
     def test_two_drops_of_one_name_are_told_apart_by_nobody(self):
         data = json.loads(DEMOS["gully"]().model_dump_json())

@@ -16,6 +16,7 @@ from reamer.core.answer.say import UnitSystem
 from reamer.core.errors import PlanError
 from reamer.core.model import Known, Range
 from reamer.core.tables import units
+from reamer.formats.sheets import LONGEST_NUMBER, NUMBER, Decimal, number
 
 Shape = Literal["figure", "capacity", "flag", "whole", "number", "text", "maybe text", "other"]
 # A field's unit by how its name ends, in both systems: unit, and what one of SI is in it.
@@ -202,26 +203,31 @@ def _factors(field: str) -> dict[str, float]:
     return {unit_of(field, s)[1]: unit_of(field, s)[2] for s in ("metric", "us")}
 
 
+DATES = ("on", "first_used")
+# As sheets and programs write them.
+FLAGS = {"": False, "yes": True, "no": False, "true": True, "false": False}
+
+
 @cache
 def _adapter(kind: type[BaseModel]) -> TypeAdapter[Any]:
     return TypeAdapter(kind)
 
 
-# Nothing in it can be matched in two ways, and what is longer is no number.
-NUMBER = re.compile(r"([+\-−]?(?:\d+(?:[.,]\d+)?|[.,]\d+)(?:[eE][+\-]?\d+)?)\s*(\D*)")
-LONGEST_NUMBER = 60
-
-
 class Row:
     """One row as it was read: cells by the head of their column, whatever its unit."""
 
-    def __init__(self, heads: Sequence[tuple[str, str]], cells: Sequence[str], where: str, used: set[str]) -> None:
+    def __init__(
+        self, heads: Sequence[tuple[str, str]], cells: Sequence[str], where: str, used: set[str], decimal: Decimal
+    ) -> None:
         """heads: name and unit of each column; cells: as written; where: for errors; used: the table's own, into which
-        goes what of it was asked for"""
-        self.where, self.used = where, used
+        goes what of it was asked for; decimal: the sign before decimals in it"""
+        self.where, self.used, self.decimal = where, used, decimal
         self.cells: dict[str, tuple[str, str]] = {}
         for (name, unit), cell in zip(heads, cells, strict=False):
             plain = cell.strip()
+            # A column without a name is told by the table.
+            if not name:
+                continue
             if name in self.cells:
                 # Two columns of one name differ in their unit; a row may fill one of them.
                 had = self.cells[name]
@@ -238,6 +244,11 @@ class Row:
         if found is None:
             return ""
         return as_written(found[0]) if found[0].startswith("'") else found[0]
+
+    def date(self, name: str) -> str:
+        """A date's text, as 2026-05-01 or 1.5.2026."""
+        found = re.fullmatch(r"(\d{1,2})\.(\d{1,2})\.(\d{4})", self.text(name))
+        return f"{found[3]}-{int(found[2]):02d}-{int(found[1]):02d}" if found else self.text(name)
 
     def has(self, name: str) -> bool:
         """Whether there is such a column."""
@@ -256,15 +267,20 @@ class Row:
         found = NUMBER.fullmatch(text) if len(text) <= LONGEST_NUMBER else None
         if found is None:
             raise self.refuse(name, f"{text[:30]!r} is not a number")
-        if found[2] and column and found[2].strip() != column:
-            raise self.refuse(name, f"it is in {found[2].strip()[:10]!r}, and its column in {column!r}")
-        unit = found[2].strip() or column
+        own = (found[2] or "").strip()
+        if own and column and own != column:
+            raise self.refuse(name, f"it is in {own[:10]!r}, and its column in {column!r}")
+        unit = own or column
         factors = _factors(field)
         if unit not in factors:
             if not unit and "" not in factors:
                 raise self.refuse(name, f"its column has no unit; write ({' or '.join(factors)})")
             raise self.refuse(name, f"{unit[:10]!r} is no unit of it; {' or '.join(factors)} are")
-        return float(f"{float(found[1].replace('−', '-').replace(',', '.')) / factors[unit]:.12g}")
+        try:
+            value = number(found[1], self.decimal)
+        except ValueError as e:
+            raise self.refuse(name, str(e)) from None
+        return float(f"{value / factors[unit]:.12g}")
 
 
 def unflat(kind: type[BaseModel], row: Row, but: tuple[str, ...] = ()) -> dict[str, Any]:
@@ -289,10 +305,10 @@ def unflat(kind: type[BaseModel], row: Row, but: tuple[str, ...] = ()) -> dict[s
             continue
         elif shape == "flag":
             text = row.text(name).casefold()
-            if text not in ("", "yes", "no"):
+            if text not in FLAGS:
                 raise row.refuse(name, f"{text[:20]!r} is neither yes nor no")
             if text:
-                data[field] = text == "yes"
+                data[field] = FLAGS[text]
         elif shape == "number" or shape == "whole":
             value = row.number(name, field)
             data[field] = int(value) if value is not None and shape == "whole" and value == int(value) else value
@@ -304,16 +320,18 @@ def unflat(kind: type[BaseModel], row: Row, but: tuple[str, ...] = ()) -> dict[s
                     data[field] = json.loads(text)
                 except (ValueError, RecursionError):
                     raise row.refuse(name, "it is not as it was written") from None
-        elif (text := row.text(name)) or kind.model_fields[field].is_required():
-            data[field] = text
+        else:
+            text = row.date(name) if field in DATES else row.text(name)
+            if text or kind.model_fields[field].is_required():
+                data[field] = text
     return data
 
 
 def _read_figure(row: Row, name: str, field: str) -> dict[str, Any]:
     value, why = row.number(name, field), row.text(f"{name} why")
-    method, on, by = (row.text(f"{name} {k}") for k in ("method", "on", "by"))
+    method, on, by = row.text(f"{name} method"), row.date(f"{name} on"), row.text(f"{name} by")
     # In a table made by hand one column may say it of all.
-    method, on, by = method or row.text("method"), on or row.text("on"), by or row.text("by")
+    method, on, by = method or row.text("method"), on or row.date("on"), by or row.text("by")
     error = row.text(f"{name} error")
     if value is None:
         return {"kind": "unknown", "why": why}

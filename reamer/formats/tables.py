@@ -15,9 +15,10 @@ from reamer.core.errors import PlanError
 from reamer.core.model import Device, Loop, Person, Plan, PullTest, Ring, Rope, Shot, Shots, Sling, Tether, Webbing
 from reamer.core.plan.log import LoggedStation, Trip
 from reamer.formats.flat import Row, as_text, flat, parted, unflat, unit_of, validated
+from reamer.formats.sheets import Sheet
 
 Kind = Literal["shots", "shed", "party", "log", "pull tests"]
-MOST_BYTES, MOST_ROWS, MOST_COLUMNS = 20_000_000, 60_000, 400
+MOST_ROWS, MOST_COLUMNS = 60_000, 400
 LONGEST_HEAD = 200
 ITEMS: dict[str, type[BaseModel]] = {
     "ropes": Rope,
@@ -100,22 +101,6 @@ class Read:
     unknown: tuple[str, ...]
 
 
-def decoded(data: bytes) -> str:
-    """A file's text.
-
-    data: UTF-8, with a mark or without, or UTF-16 with one
-    returns: the text
-    raises: PlanError where it is too large or another encoding
-    Source: none.
-    """
-    if len(data) > MOST_BYTES:
-        raise PlanError("file", f"it has {len(data):,} bytes; a table has at most {MOST_BYTES:,}")
-    try:
-        return data.decode("utf-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "utf-8-sig")
-    except UnicodeDecodeError:
-        raise PlanError("file", "it is not UTF-8 text; save it as CSV in UTF-8") from None
-
-
 def read(data: bytes) -> Read:
     """What a table holds.
 
@@ -124,7 +109,7 @@ def read(data: bytes) -> Read:
     raises: PlanError naming the row and the column
     Source: RFC 4180, by way of the standard library.
     """
-    rows, heads = _rows(decoded(data))
+    rows, heads = _rows(data)
     table = rows[0].text("table").casefold() if rows[0].has("table") else ""
     kinds = {**dict.fromkeys(ITEMS, "shed"), "shots": "shots", "party": "party", "log": "log"}
     kind: Any = {**kinds, "pull tests": "pull tests"}.get(table) or _guessed(rows[0])
@@ -145,37 +130,38 @@ def read(data: bytes) -> Read:
     return Read(kind=kind, **made, unknown=unknown)
 
 
-def _rows(text: str) -> tuple[list[Row], list[str]]:
-    if "\0" in text:
-        raise PlanError("file", "it is not text")
-    lines = text.splitlines()
-    first = lines[0] if lines else ""
-    # Where a comma is the decimal sign, sheets write semicolons.
-    delimiter = max(",;\t", key=first.count)
-    try:
-        read_ = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
-        heads = [h.strip() for h in next(read_, [])]
-        if not any(heads) or len(heads) > MOST_COLUMNS:
-            raise PlanError("file", "its first line names no columns")
-        if any(len(h) > LONGEST_HEAD for h in heads):
-            raise PlanError("file", f"the name of a column is longer than {LONGEST_HEAD} characters")
-        named = [h.casefold() for h in heads if h]
-        twice = next((h for h in named if named.count(h) > 1), None)
-        if twice is not None:
-            raise PlanError("file", f"two columns are called {twice[:40]!r}")
-        rows, columns, used = list[Row](), [parted(h) for h in heads], set[str]()
-        for n, cells in enumerate(read_, 2):
-            if n > MOST_ROWS + 1:
-                raise PlanError("file", f"it has more than {MOST_ROWS:,} rows")
-            if len(cells) > len(heads) and any(cells[len(heads) :]):
-                raise PlanError(f"row {n}", f"it has {len(cells)} cells, and there are {len(heads)} columns")
-            if any(c.strip() for c in cells):
-                rows.append(Row(columns, cells, f"row {n}", used))
-    except csv.Error as e:
-        raise PlanError("file", f"it is not CSV: {e}") from None
+def _rows(data: bytes) -> tuple[list[Row], list[str]]:
+    sheet = Sheet(data)
+    heads = sheet.heads
+    if not any(heads) or len(heads) > MOST_COLUMNS:
+        raise PlanError("file", "its first line names no columns")
+    if any(len(h) > LONGEST_HEAD for h in heads):
+        raise PlanError("file", f"the name of a column is longer than {LONGEST_HEAD} characters")
+    named = [h.casefold() for h in heads if h]
+    twice = next((h for h in named if named.count(h) > 1), None)
+    if twice is not None:
+        raise PlanError("file", f"two columns are called {twice[:40]!r}")
+    rows, columns, used = list[Row](), [parted(h) for h in heads], set[str]()
+    nameless: dict[int, list[str]] = {i: [] for i, h in enumerate(heads) if not h}
+    for n, cells in sheet.rows():
+        if n > MOST_ROWS + 1:
+            raise PlanError("file", f"it has more than {MOST_ROWS:,} rows")
+        if len(cells) > len(heads) and any(cells[len(heads) :]):
+            raise PlanError(f"row {n}", f"it has {len(cells)} cells, and there are {len(heads)} columns")
+        if any(c.strip() for c in cells):
+            rows.append(Row(columns, cells, f"row {n}", used, sheet.decimal))
+            for i, some in nameless.items():
+                some.append(cells[i].strip() if i < len(cells) else "")
     if not rows:
         raise PlanError("file", "it has no rows")
-    return rows, heads
+    # A program's own count of its rows says nothing; anything else that has no name is told.
+    told = [f"column {i + 1}, which has no name" for i, some in nameless.items() if any(some) and not _counts(some)]
+    return rows, [*(h for h in heads if h), *told]
+
+
+def _counts(cells: list[str]) -> bool:
+    """Whether the cells of a column only count the rows, from nought or one."""
+    return any(cells == [str(first + i) for i in range(len(cells))] for first in (0, 1))
 
 
 def _guessed(row: Row) -> Kind:
@@ -240,7 +226,8 @@ def _logged(rows: list[Row]) -> tuple[Trip, ...]:
     for r in rows:
         key = r.text("descent") or r.text("descent on")
         if key not in made:
-            data: dict[str, Any] = {k: r.text(f"descent {k}") for k in TRIP if r.text(f"descent {k}")}
+            said = {k: r.date("descent on") if k == "on" else r.text(f"descent {k}") for k in TRIP}
+            data: dict[str, Any] = {k: v for k, v in said.items() if v}
             if "people" in data:
                 data["people"] = int(r.number("descent people", "people") or 0)
             made[key] = r, data, []

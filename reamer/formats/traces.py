@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import math
 import re
 from dataclasses import dataclass
 
 from reamer.core.errors import PlanError
 from reamer.core.load.trace import Peak, peak_of
-from reamer.formats.tables import decoded
+from reamer.formats.sheets import LONGEST_NUMBER, NUMBER, Decimal, Sheet, number
 
 MOST_SAMPLES, MOST_SHOWN = 500_000, 600
 # What one of a unit is in kN; lbf and kgf by definition.
@@ -37,23 +35,20 @@ def read_trace(data: bytes) -> Trace:
     returns: the trace
     raises: PlanError naming row and column
     """
-    rows = csv.reader(io.StringIO(decoded(data)))
-    try:
-        time_at, time_unit, force_at, force_unit = _heads(next(rows, []))
-        times, forces = list[float](), list[float]()
-        for n, row in enumerate(rows, 2):
-            if not row:
-                continue
-            if len(times) >= MOST_SAMPLES:
-                raise PlanError("file", f"it has more than {MOST_SAMPLES:,} samples")
-            times.append(_number(row, time_at, n, "time") * time_unit)
-            forces.append(_number(row, force_at, n, "force") * force_unit)
-            if len(times) > 1 and times[-1] < times[-2]:
-                raise PlanError(f"row {n}, time", "its clock runs backwards")
-            if abs(forces[-1]) > 1000:
-                raise PlanError(f"row {n}, force", f"{forces[-1]:g} kN is more than anything here holds")
-    except csv.Error as e:
-        raise PlanError("file", f"it is no CSV: {e}") from None
+    sheet = Sheet(data)
+    time_at, time_unit, force_at, force_unit = _heads(sheet.heads)
+    times, forces = list[float](), list[float]()
+    for n, row in sheet.rows():
+        if not row:
+            continue
+        if len(times) >= MOST_SAMPLES:
+            raise PlanError("file", f"it has more than {MOST_SAMPLES:,} samples")
+        times.append(_number(row, time_at, f"row {n}, time", sheet.decimal) * time_unit)
+        forces.append(_number(row, force_at, f"row {n}, force", sheet.decimal) * force_unit)
+        if len(times) > 1 and times[-1] < times[-2]:
+            raise PlanError(f"row {n}, time", "its clock runs backwards")
+        if abs(forces[-1]) > 1000:
+            raise PlanError(f"row {n}, force", f"{forces[-1]:g} kN is more than anything here holds")
     if not times:
         raise PlanError("file", "it holds no samples")
     return Trace(len(times), times[-1] - times[0], peak_of(forces), _thin(times, forces))
@@ -78,14 +73,17 @@ def _heads(row: list[str]) -> tuple[int, float, int, float]:
     return (*found["time"], *found["force"])
 
 
-def _number(row: list[str], at: int, n: int, what: str) -> float:
+def _number(row: list[str], at: int, where: str, decimal: Decimal) -> float:
     text = row[at].strip() if at < len(row) else ""
+    found = NUMBER.fullmatch(text) if len(text) <= LONGEST_NUMBER else None
+    if found is None or found[2]:
+        raise PlanError(where, f"{text[:20]!r} is not a number")
     try:
-        value = float(text)
-    except ValueError:
-        raise PlanError(f"row {n}, {what}", f"{text[:20]!r} is not a number") from None
+        value = number(found[1], decimal)
+    except ValueError as e:
+        raise PlanError(where, str(e)) from None
     if not math.isfinite(value):
-        raise PlanError(f"row {n}, {what}", f"{text[:20]!r} is not a number")
+        raise PlanError(where, f"{text[:20]!r} is not a number")
     return value
 
 

@@ -14,7 +14,8 @@ from reamer.core.plan.log import Trip
 from reamer.desk import saves
 from reamer.formats.calendar import Written, calendar
 from reamer.formats.importing import look as look_in
-from reamer.formats.tables import MOST_BYTES, Kind, write
+from reamer.formats.sheets import MOST_BYTES
+from reamer.formats.tables import Kind, write
 from reamer.formats.traces import Trace, read_trace
 from reamer.formats.tracks import gpx, maps
 from reamer.store.search import Hit, Search

@@ -15,7 +15,7 @@ from pathlib import Path
 from reamer.core.onsite.handed import MOST_BYTES as MOST_HANDED
 from reamer.core.reading import MOST_BYTES as MOST_PLAN
 from reamer.demos import gully
-from reamer.formats.tables import MOST_BYTES as MOST_TABLE
+from reamer.formats.sheets import MOST_BYTES as MOST_TABLE
 from reamer.formats.traces import MOST_SAMPLES
 from reamer.web import create_app, most_bytes
 from reamer.web.listen import CONNECTIONS, listening
