@@ -137,9 +137,16 @@ class Descent(Browsing):
             self.saved(n)
             finding = self.page.locator('[data-code="time.unknown"]')
             finding.get_by_text(re.compile(re.escape(unsaid))).first.wait_for()
+        # The clock of the place is proposed, and taken with one act.
+        finding.get_by_role("button", name="Take the clock of Europe/Zurich").click()
+        self.saved(5)
+        finding.wait_for(state="detached")
+        self.page.get_by_test_id("out").get_by_text("By the clock of Europe/Zurich.", exact=False).wait_for()
+        self.page.keyboard.press("Control+z")
+        self.saved(6)
         spot = self.server.plan(self.id).spot
         self.assertEqual((spot.latitude_deg, spot.longitude_deg, spot.zone), (46.2, 7.5, "America/Denver"))
-        for n, label in enumerate(("latitude", "longitude", "time zone"), 5):
+        for n, label in enumerate(("latitude", "longitude", "time zone"), 7):
             self.page.get_by_label(label, exact=True).fill("")
             self.page.get_by_label(label, exact=True).blur()
             self.saved(n)

@@ -11,7 +11,7 @@ import { Num, Said } from "../../ui/Num";
 import { EVENT_NAMES } from "./marks";
 
 export function DescentRight() {
-  const { view } = useSession();
+  const { view, plan } = useSession();
   const { prospect, opened, fresh } = useAhead();
   const { descent } = view.assessment;
   if (opened && prospect) return <Story />;
@@ -29,6 +29,7 @@ export function DescentRight() {
             </>
           )}
           .{descent.times.latest_start_at && ` Start by ${descent.times.latest_start_at}.`}
+          {plan.spot?.zone && ` By the clock of ${plan.spot.zone}.`}
         </p>
       )}
       {prospect?.returns.map((r) => (

@@ -65,8 +65,11 @@ export function Times() {
                 )}
                 {known && light.last !== null && (
                   <span
-                    className="absolute inset-y-0 right-0 bg-[var(--rock)] opacity-60"
-                    style={{ left: at(Math.min(to, light.last)) }}
+                    className="absolute inset-y-0 bg-[var(--rock)] opacity-60"
+                    style={{
+                      left: at(Math.min(to, light.last)),
+                      right: `calc(100% - ${at(Math.min(to, light.next_first ?? to))})`,
+                    }}
                   />
                 )}
                 {hours.map((h) => (
@@ -116,8 +119,8 @@ export function Times() {
         })}
       </div>
       <p className="quiet mt-2 text-xs">
-        Dark bar: the early end; light bar: the late end; the grey at both sides is night; the upright mark: when the
-        pull must have begun for all after it to end before last light.
+        Dark bar: the early end; light bar: the late end; the grey is night; the upright mark: when the pull must have
+        begun for all after it to end before last light.
       </p>
     </div>
   );
