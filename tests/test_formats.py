@@ -5,6 +5,7 @@ import csv
 import datetime as dt
 import io
 import json
+import math
 import tempfile
 import unittest
 import xml.etree.ElementTree as ET
@@ -14,6 +15,8 @@ import geojson
 import gpxpy
 import jsonschema
 import pandas
+import pyogrio
+import shapely
 import vobject
 from hypothesis import given
 from hypothesis import strategies as st
@@ -33,6 +36,7 @@ from reamer.formats.sheets import NUMBER, number
 from reamer.formats.tables import read, write
 from reamer.formats.traces import read_trace
 from reamer.formats.tracks import gpx, maps, read_gpx
+from tests import law
 from tests.builders import doubled, plan_of
 from tests.command import reamer
 from tests.core.test_log import trip
@@ -73,6 +77,52 @@ class Places(unittest.TestCase):
         points = [f for f in there.features if f.geometry.type == "Point"]
         for f, p in zip(points, some, strict=True):
             self.assertEqual(tuple(f.geometry.coordinates[:2]), (p.longitude_deg, p.latitude_deg))
+
+    @given(st.lists(POSITIONS, min_size=1, max_size=9), st.lists(POSITIONS, min_size=2, max_size=9))
+    @law(20)
+    def test_a_geospatial_library_finds_the_places_where_they_are(self, some, approach):
+        """By GDAL, by way of pyogrio: waypoints and track of the GPX file, and the GeoJSON, whose points have heights all
+        or none."""
+        plan = placed(DEMOS["canyon"](), some, approach)
+
+        def there(text, layer=None):
+            meta, _, shapes, columns = pyogrio.raw.read(text.encode(), layer=layer)
+            return shapely.from_wkb(shapes), dict(zip(meta["fields"], columns, strict=True))
+
+        def at(p):
+            return p.longitude_deg, p.latitude_deg
+
+        for layer, places in (("waypoints", some), ("track_points", approach)):
+            points, told = there(gpx(plan), layer)
+            self.assertEqual([(round(p.x, 8), round(p.y, 8)) for p in points], [at(p) for p in places])
+            high = [None if math.isnan(e) else e for e in told["ele"]]
+            self.assertEqual(high, [p.elevation_m for p in places])
+        *points, line = there(maps(plan))[0]
+        self.assertEqual([(p.x, p.y) for p in points], [at(p) for p in some])
+        self.assertEqual([(x, y) for x, y, *_ in line.coords], [at(p) for p in approach])
+        high = all(p.elevation_m is not None for p in (*some, *approach))
+        self.assertEqual({p.has_z for p in (*points, line)}, {high})
+
+    def test_what_is_not_taken_is_said(self):
+        plan = DEMOS["gully"]()
+        name = plan.drops[0].name
+        place = f'<wpt lat="1" lon="2">{{}}<name>{name}</name></wpt>'
+        track = '<trk><trkseg><trkpt lat="1" lon="2"/><trkpt lat="1" lon="3"/></trkseg></trk>'
+        for body, told, taken in (
+            (place.format("") * 2, f"more than one place of it is called {name}", None),
+            (place.format("<ele>9001</ele>"), "1 elevations outside", Position(latitude_deg=1, longitude_deg=2)),
+            (place.format("") + track + '<rte><rtept lat="5" lon="5"/></rte>', "its routes, 1 points", ...),
+            (place.format("") + "<extensions><x>1</x></extensions>", "its extensions", ...),
+        ):
+            with self.subTest(told):
+                for data in (
+                    f"{GPX}{body}</gpx>".encode(),
+                    f'<?xml version="1.0" encoding="UTF-16"?>{GPX}{body}</gpx>',
+                ):
+                    made = look(plan, "p.gpx", data if isinstance(data, bytes) else data.encode("utf-16"))
+                    self.assertTrue(any(told in x for x in made.left), made.left)
+                    if taken is not ...:
+                        self.assertEqual(made.plan.drops[0].position, taken)
 
     def test_hostile_and_broken_files_are_refused_with_a_sentence(self):
         bomb = '<!DOCTYPE g [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;">]>'

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from collections import Counter
 from dataclasses import dataclass
 
 import geojson
@@ -16,6 +18,8 @@ from reamer.core.plan.descent import MOST_TRACK
 
 Point = gpxpy.gpx.GPXTrackPoint | gpxpy.gpx.GPXRoutePoint
 MOST_POINTS = 100_000
+# As a place has them [m].
+LOWEST, HIGHEST = -500, 9000
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +73,9 @@ def read_gpx(text: bytes) -> Track:
     Source: GPX 1.1, by way of gpxpy; entities are refused by way of defusedxml.
     """
     try:
+        if text[:2] in (b"\xff\xfe", b"\xfe\xff"):
+            # What says in it how it is encoded would no longer be so.
+            text = re.sub(r"^<\?xml[^>]*\?>", "", text.decode("utf-16")).encode()
         root = fromstring(text, forbid_dtd=True)
         if not str(root.tag).endswith("gpx"):
             raise ValueError("its outermost element is another")
@@ -81,15 +88,28 @@ def read_gpx(text: bytes) -> Track:
         raise PlanError("file", f"it has more than {MOST_POINTS:,} points")
     left: list[str] = []
     points: list[Point] = [p for t in made.tracks for s in t.segments for p in s.points]
-    points = points or [p for r in made.routes for p in r.points]
+    routed: list[Point] = [p for r in made.routes for p in r.points]
+    if points and routed:
+        left.append(f"its routes, {len(routed):,} points, are not taken beside its track")
+    points = points or routed
+    every: list[Point | gpxpy.gpx.GPXWaypoint] = [*made.waypoints, *points]
+    high = sum(p.elevation is not None and _height(p) is None for p in every)
+    if high:
+        left.append(f"{high:,} elevations outside of {LOWEST} to {HIGHEST:,} m are not taken")
+    if any(str(e.tag).endswith("extensions") for e in root.iter()):
+        left.append("what other programs added to it, its extensions, is not kept")
     segments = sum(len(t.segments) for t in made.tracks)
     if segments > 1:
         left.append(f"its {segments} stretches of track are put together into one")
     if len(points) > MOST_TRACK:
-        every = -(-len(points) // (MOST_TRACK - 1))
-        left.append(f"of {len(points):,} points of track every {every}th is kept, and the last")
-        points = [*points[:-1:every], points[-1]]
-    places = tuple((_named(w.name, n), _at(w)) for n, w in enumerate(made.waypoints, 1))
+        step = -(-len(points) // (MOST_TRACK - 1))
+        left.append(f"of {len(points):,} points of track every {step}th is kept, and the last")
+        points = [*points[:-1:step], points[-1]]
+    named = [(_named(w.name, n), _at(w)) for n, w in enumerate(made.waypoints, 1)]
+    count = Counter(name.casefold() for name, _ in named)
+    twice = dict.fromkeys(name for name, _ in named if count[name.casefold()] > 1)
+    left += [f"more than one place of it is called {name}; none of them is taken" for name in twice]
+    places = tuple(x for x in named if count[x[0].casefold()] == 1)
     if any(getattr(p, "time", None) for p in points):
         left.append("times of its points are not kept")
     return Track(places, tuple(_at(p) for p in points), tuple(left))
@@ -100,9 +120,13 @@ def _named(name: str | None, n: int) -> str:
     return plain or f"Place {n}"
 
 
+def _height(p: Point | gpxpy.gpx.GPXWaypoint) -> float | None:
+    return None if p.elevation is None or not LOWEST <= p.elevation <= HIGHEST else round(p.elevation, 2)
+
+
 def _at(p: Point | gpxpy.gpx.GPXWaypoint) -> Position:
     # Decimals past a millimetre are noise.
-    height = None if p.elevation is None or not -500 <= p.elevation <= 9000 else round(p.elevation, 2)
+    height = _height(p)
     if not (-90 <= p.latitude <= 90 and -180 <= p.longitude <= 180):
         raise PlanError("file", f"a point lies at {p.latitude:g}, {p.longitude:g}, which is nowhere")
     return Position(latitude_deg=round(p.latitude, 8), longitude_deg=round(p.longitude, 8), elevation_m=height)
@@ -116,13 +140,19 @@ def maps(plan: Plan) -> str:
     Source: RFC 7946, by way of geojson.
     """
 
+    every = [*(d.position for d in plan.drops if d.position is not None), *plan.approach]
+    # Some programs take the first for all: either each has a height, or none has, and what is known stands beside it.
+    high = all(p.elevation_m is not None for p in every)
+
     def at(p: Position) -> tuple[float, ...]:
         flat = (p.longitude_deg, p.latitude_deg)
-        return flat if p.elevation_m is None else (*flat, p.elevation_m)
+        return (*flat, p.elevation_m) if high and p.elevation_m is not None else flat
 
     features = [
         geojson.Feature(
-            id=d.id, geometry=geojson.Point(at(d.position), precision=8), properties={"name": d.name, "station": n}
+            id=d.id,
+            geometry=geojson.Point(at(d.position), precision=8),
+            properties={"name": d.name, "station": n, "elevation_m": d.position.elevation_m},
         )
         for n, d in enumerate(plan.drops, 1)
         if d.position is not None
