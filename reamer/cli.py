@@ -263,6 +263,7 @@ def _export(args: argparse.Namespace) -> int:
     import datetime as dt
 
     from reamer.formats.calendar import calendar
+    from reamer.formats.outgoing import written
     from reamer.formats.tables import write
     from reamer.formats.tracks import gpx, maps
 
@@ -271,6 +272,8 @@ def _export(args: argparse.Namespace) -> int:
     fit = {"places": (".gpx", ".geojson"), "times": (".ics",)}.get(args.what, (".csv",))
     if ending not in fit:
         raise PlanError("--out", f"{args.what} are written as {' or '.join(fit)}")
+    for said in written(f"{args.what.replace(' ', '-')}{ending}", found.plan, found.a, ()):
+        print(said, file=sys.stderr)
     if args.what == "places":
         return _written(args.out, gpx(found.plan) if ending == ".gpx" else maps(found.plan))
     if args.what == "times":

@@ -31,6 +31,7 @@ from reamer.demos import DEMOS
 from reamer.formats.calendar import Written, calendar
 from reamer.formats.flat import as_text, as_written
 from reamer.formats.importing import look
+from reamer.formats.outgoing import NAMES, outgoing, written
 from reamer.formats.report import whole_words
 from reamer.formats.sheets import NUMBER, number
 from reamer.formats.tables import read, write
@@ -81,8 +82,8 @@ class Places(unittest.TestCase):
     @given(st.lists(POSITIONS, min_size=1, max_size=9), st.lists(POSITIONS, min_size=2, max_size=9))
     @law(20)
     def test_a_geospatial_library_finds_the_places_where_they_are(self, some, approach):
-        """By GDAL, by way of pyogrio: waypoints and track of the GPX file, and the GeoJSON, whose points have heights all
-        or none."""
+        """By GDAL, by way of pyogrio: waypoints and track of the GPX file, and the GeoJSON, whose points have heights,
+        all of them or none."""
         plan = placed(DEMOS["canyon"](), some, approach)
 
         def there(text, layer=None):
@@ -282,12 +283,12 @@ class Tables(unittest.TestCase):
         """Against Python's own reading: with a point or a comma, a sign, an exponent; where the file does not say which
         of the two it is, it is that or refused."""
         text = form.format(abs(value) if form.startswith(".") else value)
-        for sign, written in ((".", text), (",", text.translate(str.maketrans(".,", ",.")))):
-            found = NUMBER.fullmatch(written)
-            self.assertIsNotNone(found, written)
-            self.assertEqual(number(found[1], sign), float(text.replace(",", "")), written)
+        for sign, shown in ((".", text), (",", text.translate(str.maketrans(".,", ",.")))):
+            found = NUMBER.fullmatch(shown)
+            self.assertIsNotNone(found, shown)
+            self.assertEqual(number(found[1], sign), float(text.replace(",", "")), shown)
             with contextlib.suppress(ValueError):
-                self.assertEqual(number(found[1], ""), float(text.replace(",", "")), written)
+                self.assertEqual(number(found[1], ""), float(text.replace(",", "")), shown)
 
     def test_what_pandas_writes_in_three_notations_comes_in(self):
         """A point and commas between cells, a comma and semicolons, and a comma with points between thousands and tabs;
@@ -405,6 +406,27 @@ class Times(unittest.TestCase):
         (light,) = (e for e in made.vevent_list if "sunset" in e.summary.value)
         # The sun sets at 00:04 the day after by the clock there, two hours ahead of UTC in summer.
         self.assertEqual(light.dtstart.value.astimezone(dt.UTC), dt.datetime(2027, 6, 6, 22, 4, tzinfo=dt.UTC))
+
+
+class Out(unittest.TestCase):
+    def test_what_is_left_out_is_said_with_how_many_and_nothing_is_no_file(self):
+        plan = DEMOS["canyon"]()
+        a = assess(plan, fixes=False)
+        told = {o.name: o for o in outgoing(plan, a, ())}
+        self.assertEqual(tuple(told), NAMES)
+        five = [d.name for d in plan.drops if d.section.kind != "shots"]
+        (left,) = told["shots.csv"].left
+        self.assertIn(f"{len(five)} of {len(plan.drops)} drops", left)
+        self.assertEqual({r["drop"] for r in csv.DictReader(io.StringIO(write("shots", plan)))} & set(five), set())
+        for name in ("places.gpx", "places.geojson", "log.csv"):
+            with self.assertRaisesRegex(PlanError, "nothing to write"):
+                written(name, plan, a, ())
+        some = placed(plan, [Position(latitude_deg=46, longitude_deg=7, elevation_m=900)] * 2)
+        some = some.model_copy(update={"approach": (Position(latitude_deg=46, longitude_deg=7),)})
+        self.assertEqual(written("places.gpx", some, a, ()), ("7 of 9 stations have no position, and are left out",))
+        self.assertIn("1 points have no height", written("places.geojson", some, a, ())[1])
+        empty = Plan(format=1, title="Nothing yet")
+        self.assertTrue(all(o.why for o in outgoing(empty, assess(empty), ())))
 
 
 class CommandLine(unittest.TestCase):

@@ -24,6 +24,22 @@ class Written:
     revision: int
 
 
+def nothing_to_say(plan: Plan, a: Assessment) -> str:
+    """Why a plan has nothing to write in a calendar.
+
+    plan, a: the plan and its assessment
+    returns: in words, "" where it has
+    Source: none.
+    """
+    times = a.descent.times
+    if plan.on is None:
+        return "the plan has no date"
+    if times.last_light is not None or any(s.turn_round is not None for s in times.stations):
+        return ""
+    why = times.contradicts[0] or times.light.why or "say where and when the descent is"
+    return f"no time to turn round is known: {why}"
+
+
 def calendar(plan: Plan, a: Assessment, tally: Tally, made: dt.datetime, of: Written | None = None) -> bytes:
     """The latest moments at which each pull may begin, and the last light, as iCalendar, with how the plan stood.
 
@@ -33,8 +49,10 @@ def calendar(plan: Plan, a: Assessment, tally: Tally, made: dt.datetime, of: Wri
     raises: PlanError where the plan has no day, or no time to turn round is known
     Source: RFC 5545, by way of icalendar.
     """
-    if plan.on is None:
-        raise PlanError("on", "the plan has no date")
+    why = nothing_to_say(plan, a)
+    if why or plan.on is None:
+        raise PlanError("on" if plan.on is None else "", why)
+    on = plan.on
     zone = zone_of(plan.spot.zone) if plan.spot is not None else None
     by = f"By the clock of {plan.spot.zone}." if plan.spot is not None and zone else "By the clock there."
     of = of or Written(hashlib.sha256(plan.title.encode()).hexdigest()[:12], int(made.timestamp()) // 60)
@@ -48,7 +66,7 @@ def calendar(plan: Plan, a: Assessment, tally: Tally, made: dt.datetime, of: Wri
 
     def add(key: str, minutes: float, what: str, why: str) -> None:
         # By the clock: what is past midnight is on the day after.
-        at = dt.datetime.combine(plan.on or made.date(), dt.time()) + dt.timedelta(minutes=round(minutes))
+        at = dt.datetime.combine(on, dt.time()) + dt.timedelta(minutes=round(minutes))
         at = at.replace(tzinfo=zone)
         event = Event()
         event.add("uid", f"{key}-{of.plan}@reamer")
@@ -67,9 +85,6 @@ def calendar(plan: Plan, a: Assessment, tally: Tally, made: dt.datetime, of: Wri
             add(f"turn-{s.drop}", s.turn_round.value, f"Turn round at {s.number} · {name}", why)
     if times.last_light is not None:
         add("light", times.last_light, f"{plan.title}: {times.last_light_is}", "")
-    if not out.subcomponents:
-        why = times.contradicts[0] or times.light.why or "say where and when the descent is"
-        raise PlanError("", f"no time to turn round is known: {why}")
     # Whoever reads it need not know the zone by its name.
-    out.add_missing_timezones(plan.on - dt.timedelta(366), plan.on + dt.timedelta(366))
+    out.add_missing_timezones(on - dt.timedelta(366), on + dt.timedelta(366))
     return bytes(out.to_ical())

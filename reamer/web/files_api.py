@@ -14,6 +14,7 @@ from reamer.core.plan.log import Trip
 from reamer.desk import saves
 from reamer.formats.calendar import Written, calendar
 from reamer.formats.importing import look as look_in
+from reamer.formats.outgoing import NAMES, Outgoing, outgoing, written
 from reamer.formats.sheets import MOST_BYTES
 from reamer.formats.tables import Kind, write
 from reamer.formats.traces import Trace, read_trace
@@ -22,25 +23,35 @@ from reamer.store.search import Hit, Search
 from reamer.web.base import Body, bp, desk, download, file_name, in_units
 from reamer.web.endpoints import Sent, endpoint
 
-EXPORTS: dict[str, tuple[str, str]] = {
-    "places.gpx": ("application/gpx+xml", "gpx"),
-    "places.geojson": ("application/geo+json", "geojson"),
-    "times.ics": ("text/calendar; charset=utf-8", "ics"),
-    "shots.csv": ("text/csv; charset=utf-8", "csv"),
-    "shed.csv": ("text/csv; charset=utf-8", "csv"),
-    "party.csv": ("text/csv; charset=utf-8", "csv"),
-    "log.csv": ("text/csv; charset=utf-8", "csv"),
-    "pull-tests.csv": ("text/csv; charset=utf-8", "csv"),
+KINDS = {
+    "gpx": "application/gpx+xml",
+    "geojson": "application/geo+json",
+    "ics": "text/calendar; charset=utf-8",
+    "csv": "text/csv; charset=utf-8",
 }
+
+
+def _logged(plan_id: str) -> tuple[list[Trip], int]:
+    """The descents of a plan, and how many of them cannot be read."""
+    log = desk().log
+    return [t.trip for t in log.of(plan_id) if t.trip is not None], sum(u.plan_id == plan_id for u in log.unread())
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/exports", list[Outgoing])
+def list_exports(plan_id: str, revision: int) -> list[Outgoing]:
+    """What each file out would leave out, and of which there is nothing to write."""
+    found = desk().at(plan_id, revision)
+    return list(outgoing(found.plan, found.a, *_logged(plan_id)))
 
 
 @bp.get("/plans/<plan_id>/revisions/<int:revision>/export/<name>")
 def export(plan_id: str, revision: int, name: str) -> Response:
     """A plan's places, times or tables in an open format; ``?units=us`` for US units."""
-    if name not in EXPORTS:
-        raise PlanError("name", f"what can be written is {', '.join(EXPORTS)}")
-    kind, ending = EXPORTS[name]
-    found = desk().at(plan_id, revision)
+    if name not in NAMES:
+        raise PlanError("name", f"what can be written is {', '.join(NAMES)}")
+    found, ending = desk().at(plan_id, revision), name.rpartition(".")[2]
+    trips, unread = _logged(plan_id)
+    written(name, found.plan, found.a, trips, unread)
     plan, what = found.plan, name.rpartition(".")[0].replace("-", " ")
     data: str | bytes
     if ending == "gpx":
@@ -50,9 +61,8 @@ def export(plan_id: str, revision: int, name: str) -> Response:
     elif ending == "ics":
         data = calendar(plan, found.a, found.standing.tally, dt.datetime.now(dt.UTC), Written(plan_id, revision))
     else:
-        trips = [t.trip for t in desk().log.of(plan_id) if t.trip is not None]
         data = write(cast(Kind, what), plan, trips, in_units())
-    return download(data, kind, f"{file_name(plan.title, what.replace(' ', '-'))}.{ending}")
+    return download(data, KINDS[ending], f"{file_name(plan.title, what.replace(' ', '-'))}.{ending}")
 
 
 FILE = Sent("application/octet-stream", MOST_BYTES)

@@ -26,6 +26,8 @@ class Everything(unittest.TestCase):
         plan = gully().model_dump(mode="json")
         self.rope = plan["shed"]["ropes"][0]["name"]
         plan["drops"] = plan["drops"][:2]
+        # Every file out has something to say.
+        plan["drops"][0]["position"] = {k: plan["spot"][k] for k in ("latitude_deg", "longitude_deg")}
         view = self.send("POST", "", {"source": {"kind": "file", "plan": plan}}, root="/api/plans")
         self.id, self.revision, self.drop = view["id"], view["revision"], view["plan"]["drops"][0]["id"]
         self.who = view["plan"]["party"][0]["id"]

@@ -114,8 +114,16 @@ class Files(Asking):
             "log.csv": "text/csv",
             "pull-tests.csv": "text/csv",
         }
+        told = {t["name"]: t for t in self.client.get(f"{root}s").json}
+        self.assertEqual(set(told), set(kinds))
+        self.assertTrue(all(told[n]["why"] for n in ("places.gpx", "places.geojson", "pull-tests.csv", "log.csv")))
         for name, kind in kinds.items():
             got = self.client.get(f"{root}/{name}?units=us")
+            # What has nothing to say is no file, and says why.
+            if told[name]["why"]:
+                self.assertEqual(got.status_code, 422, name)
+                self.assertIn(told[name]["why"], got.json["detail"])
+                continue
             self.assertEqual(got.status_code, 200, (name, got.text[:200]))
             self.assertTrue(got.content_type.startswith(kind))
             self.assertIn(f".{name.rpartition('.')[2]}", got.headers["Content-Disposition"])

@@ -86,7 +86,9 @@ class OneBad(Everything):
                 self.assertEqual(text.text, made if made is not None else text.text)
         self.assertEqual(len(self.unread()), 6)
         bad = {p: s for p, (s, _) in self.told(self.warm, paths).items() if s != 200}
-        self.assertEqual(set(bad), {f"/api/plans/{self.id}/shed"})
+        log = f"/api/plans/{self.id}/revisions/{{revision}}/export/log.csv"
+        self.assertEqual(set(bad), {f"/api/plans/{self.id}/shed", log, f"{log}?units=us"})
+        self.assertIn("descents cannot be read", self.warm.get(log.format(revision=1)).json["detail"])
         self.assertIn("the common shed cannot be read", self.warm.get(f"/api/plans/{self.id}/shed").json["detail"])
         # The look before a restore names every one of them.
         backup = self.warm.get("/api/backup").data

@@ -31,6 +31,7 @@ import type {
   Offered,
   OfferedActs,
   Option,
+  Outgoing,
   PatternRow,
   Plan,
   PlanGear,
@@ -292,6 +293,7 @@ export const api = {
     call<PlanView>("POST", `/plans/${id}/shot`, { revision, drop, number, first }),
   water: (id: string) => call<WaterView>("GET", `/plans/${id}/water`),
   trace: (file: Blob, on: Sending) => send<Trace>("look_at_trace", "/traces", "application/octet-stream", file, on),
+  exports: (id: string, revision: number) => call<Outgoing[]>("GET", `/plans/${id}/revisions/${revision}/exports`),
   lookAtFile: (id: string, file: File, on: Sending) => {
     const path = `/plans/${id}/import?name=${encodeURIComponent(file.name.slice(-100))}`;
     return send<ImportView>("look_at_file", path, "application/octet-stream", file, on);

@@ -744,6 +744,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each file out would leave out, and of which there is nothing to write. */
+        get: operations["list_exports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/grip/{drop_id}/{who}": {
         parameters: {
             query?: never;
@@ -4842,6 +4859,24 @@ export interface components {
             accepted: boolean;
         };
         /**
+         * Outgoing
+         * @description One file out: ``left``: what it leaves out, in words; ``why`` there is nothing to write, "" where there is.
+         */
+        Outgoing: {
+            /** Name */
+            name: string;
+            /**
+             * Left
+             * @default []
+             */
+            left: string[];
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
          * OwnFigure
          * @description A figure that the guide puts in place of a table's, and why.
          */
@@ -8808,6 +8843,7 @@ export type OfferedActs = components['schemas']['OfferedActs'];
 export type Onward = components['schemas']['Onward'];
 export type Option = components['schemas']['Option'];
 export type Outcome = components['schemas']['Outcome'];
+export type Outgoing = components['schemas']['Outgoing'];
 export type OwnFigure = components['schemas']['OwnFigure'];
 export type OwnMargin = components['schemas']['OwnMargin'];
 export type Part = components['schemas']['Part'];
@@ -10671,6 +10707,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Cell"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_exports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outgoing"][];
                 };
             };
             /** @description A problem */

@@ -1,6 +1,6 @@
 // Files in and out: a plan's places, times and tables in open formats; what a file would change, before anything is.
 
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, Refusal } from "../../api/client";
 import type { ImportView } from "../../state/model";
@@ -28,6 +28,10 @@ export function Files() {
   const [undo, setUndo] = useState<Record<string, number> | null>(null);
   const [asked, setAsked] = useState<AbortController | null>(null);
   const [part, setPart] = useState(0);
+  const told = useQuery({
+    queryKey: ["log", view.id, "exports", view.revision],
+    queryFn: () => api.exports(view.id, view.revision),
+  });
   const root = `/api/plans/${view.id}/revisions/${view.revision}/export`;
   const tried = async (act: () => Promise<void>) => {
     setSaid("");
@@ -75,14 +79,26 @@ export function Files() {
       <section aria-label="files out">
         <h1 className="text-lg font-bold">Out</h1>
         <ul>
-          {OUT.map(([name, label, about]) => (
-            <li key={name} className="rule-t py-1.5">
-              <a className="font-semibold underline" href={`${root}/${name}?units=${units}`} download>
-                {label}
-              </a>
-              <span className="quiet block text-[13px]">{about}</span>
-            </li>
-          ))}
+          {OUT.map(([name, label, about]) => {
+            const one = told.data?.find((t) => t.name === name);
+            return (
+              <li key={name} className="rule-t py-1.5" data-export={name}>
+                {one?.why ? (
+                  <span className="quiet font-semibold">{label}</span>
+                ) : (
+                  <a className="font-semibold underline" href={`${root}/${name}?units=${units}`} download>
+                    {label}
+                  </a>
+                )}
+                <span className="quiet block text-[13px]">{one?.why ? `Nothing to write: ${one.why}.` : about}</span>
+                {one?.left.map((said) => (
+                  <span key={said} className="sev-Not-checked block text-[13px]">
+                    {said[0]?.toUpperCase() + said.slice(1)}.
+                  </span>
+                ))}
+              </li>
+            );
+          })}
           <li className="rule-t py-1.5">
             <a className="font-semibold underline" href={`/api/plans/${view.id}/file`} download>
               The plan, JSON
