@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from icalendar import Calendar, Event
 
 from reamer.core.assess import Assessment
-from reamer.core.descent.daylight import zone_of
+from reamer.core.descent.daylight import far_off, zone_of
 from reamer.core.errors import PlanError
 from reamer.core.model import Plan
 from reamer.core.second.check import Tally
@@ -34,6 +34,8 @@ def nothing_to_say(plan: Plan, a: Assessment) -> str:
     times = a.descent.times
     if plan.on is None:
         return "the plan has no date"
+    if far_off(plan.on):
+        return f"the year {plan.on.year} is too far off"
     if times.last_light is not None or any(s.turn_round is not None for s in times.stations):
         return ""
     why = times.contradicts[0] or times.light.why or "say where and when the descent is"

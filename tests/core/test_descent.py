@@ -20,6 +20,7 @@ from reamer.core.model import Plan, Whereabouts
 from reamer.core.plan.edits import apply
 from reamer.core.reading import read_plan
 from reamer.demos import buttress, canyon, gully
+from reamer.formats.calendar import nothing_to_say
 from tests import law
 from tests.builders import NOVICES, doubled, iced, known, plan_of, quick, releasable, rope, two_drops, unknown
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE
@@ -435,6 +436,15 @@ class Light(unittest.TestCase):
         self.assertEqual(said(own, "time.late").severity, "Caution")
         light = night.model_copy(update={"on": dt.date(2027, 6, 21)})
         self.assertEqual(codes(light, "time"), [])
+
+    def test_of_a_year_far_off_nothing_is_said(self):
+        for on in (dt.date.min, dt.date(1899, 12, 31), dt.date(2101, 1, 1), dt.date.max):
+            got = self.at(65.6, 12.5, "Europe/Oslo", on)
+            self.assertEqual((got.kind, got.why), ("unknown", f"nobody knows the light of the year {on.year}"))
+            data = plan_of(doubled(), spot=PLACE, on=str(on), start="18:00", last_light="17:00")
+            plan = read_plan(data)
+            self.assertEqual(codes(plan, "time"), ["time.unknown"])
+            self.assertIn(str(on.year), nothing_to_say(plan, assess(plan)))
 
     def test_no_such_zone_is_said(self):
         got = self.at(46, 7, "Europe/Nowhere", dt.date(2027, 6, 21))

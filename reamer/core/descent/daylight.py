@@ -24,6 +24,8 @@ RIM_DEG, CIVIL_DEG = -0.833, -6.0
 LOOKED, EVERY = (-36 * 60, 84 * 60), 20
 # No night is taken to last longer after a start where nothing is known of the light [min].
 MOST_NIGHT = 12 * 60.0
+# The almanac's formulas hold for about so long.
+YEARS = (1900, 2100)
 # A clock so far from the sun [h], and a station so far from the day's place [km], is a slip.
 MOST_OFF_H, MOST_AWAY_KM = 3.5, 100.0
 
@@ -85,6 +87,16 @@ def zone_of(name: str) -> ZoneInfo | None:
         return None
 
 
+def far_off(on: dt.date) -> bool:
+    """Whether a date is too far off for anything to be said of its light.
+
+    on: the date
+    returns: whether it is
+    Source: J, our judgement.
+    """
+    return not YEARS[0] <= on.year <= YEARS[1]
+
+
 def zone_at(latitude_deg: float, longitude_deg: float) -> str:
     """The time zone in which a place lies, to be proposed: along a border the other may be meant.
 
@@ -108,6 +120,8 @@ def daylight(spot: Whereabouts | None, on: dt.date | None, start: float | None =
     """
     if spot is None or on is None:
         return Daylight("unknown", why="the plan has no date" if on is None else "the plan has no place on the map")
+    if far_off(on):
+        return Daylight("unknown", why=f"nobody knows the light of the year {on.year}")
     zone, lat, lon = zone_of(spot.zone), spot.latitude_deg, spot.longitude_deg
     if zone is None or lat is None or lon is None:
         blank = [
