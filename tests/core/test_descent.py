@@ -285,9 +285,31 @@ class Times(unittest.TestCase):
         ):
             with self.subTest(start, own=own, why=why):
                 plan = read_plan(self.two(start=start, last_light=own, spot=spot, **NOVICES))
-                self.assertIsNone(assess(plan).descent.times.last_light)
+                got = assess(plan).descent.times
+                # Where the sun is known, it counts in place of an own last light that cannot be.
+                known_sun = got.contradicts[1] == "last_light" and got.light.kind == "day"
+                self.assertEqual(got.last_light, got.light.last if known_sun else None)
+                self.assertEqual(got.last_light_is, "sunset" if known_sun else "")
                 self.assertEqual(codes(plan, "time"), ["time.unknown"])
                 self.assertIn(why, words(said(plan, "time.unknown").reason))
+
+    def test_an_own_last_light_in_the_dark_makes_nothing_milder(self):
+        polar = {"latitude_deg": 69.65, "longitude_deg": 18.96, "zone": "Europe/Oslo"}
+        for start, own, spot, on in (
+            ("21:05", "23:30", PLACE, "2027-06-21"),
+            ("21:20", "23:30", PLACE, "2027-06-21"),
+            ("22:30", "23:59", PLACE, "2027-06-21"),
+            ("10:00", "20:00", polar, "2027-12-21"),
+            ("15:00", "20:00", polar, "2027-12-21"),
+        ):
+            with self.subTest(start, on=on):
+                data = self.two(start=start, spot=spot, on=on, **NOVICES)
+                late = [assess(read_plan({**data, "last_light": x})).findings for x in (None, own)]
+                without, with_it = (
+                    [(f.code, f.severity) for f in some if f.code in ("time.late", "time.early")] for some in late
+                )
+                self.assertTrue(without)
+                self.assertEqual(with_it, without)
 
     def test_stations_far_from_the_place_of_the_day(self):
         data = self.two(start="09:00", spot=PLACE, **NOVICES)

@@ -7812,7 +7812,7 @@ export interface components {
          * Times
          * @description The whole day: every station, the light, when it begins and ends, the latest start; minutes from midnight by the
          *     clock there, and in words. ``contradicts``: what of place, clock and last light cannot be, and which field
-         *     settles it; then nothing is said of the dark.
+         *     settles it; of the dark then only what sunset says, of a place that cannot be nothing.
          */
         Times: {
             /** Stations */

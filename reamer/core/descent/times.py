@@ -62,7 +62,7 @@ class StationTime:
 class Times:
     """The whole day: every station, the light, when it begins and ends, the latest start; minutes from midnight by the
     clock there, and in words. ``contradicts``: what of place, clock and last light cannot be, and which field
-    settles it; then nothing is said of the dark."""
+    settles it; of the dark then only what sunset says, of a place that cannot be nothing."""
 
     stations: tuple[StationTime, ...]
     light: Daylight
@@ -223,7 +223,8 @@ def times(ctx: Context, drops: tuple[DropAssessment, ...], book: Ledger, own: Bo
     start = from_clock(plan.start)
     light = daylight(plan.spot, plan.on, start)
     odd = contradiction(plan, light, start)
-    last = (None, "") if odd[0] else _last_light(plan, light, start)
+    # An own last light in the dark does not count, and sunset does.
+    last = (None, "") if odd[0] and (odd[1] == "spot" or light.last is None) else _last_light(plan, light, start)
     walked = [
         kept.of("time", (plan.drops[i], a, book.entries[i]), (len(plan.party),), partial(_pieces, ctx, book, a, i, own))
         for i, a in enumerate(drops)
@@ -347,7 +348,7 @@ def time_findings(plan: Plan, got: Times) -> Says[None]:
         return
     why = next((s.why for s in got.stations if s.why), "")
     unsaid = [d.name for d in plan.drops[:-1] if d.onward is None]
-    part = "time"
+    part, own = "time", not why and got.start is not None and got.contradicts[1] == "last_light"
     if got.start is None:
         why = why or "the plan has no start time"
     elif got.contradicts[0] and not why:
@@ -356,9 +357,13 @@ def time_findings(plan: Plan, got: Times) -> Says[None]:
         why = why or got.light.why
     if why:
         title = "Whether you are out before dark is not checked"
+        if own and got.light.kind != "unknown":
+            title = "The plan's own last light does not count"
         fix = _place(plan, got) if why in (got.light.why, got.contradicts[0]) else None
         yield say("time.unknown", "Not checked", part, title, "Not checked: {why}.", why=why, fix=fix)
-        return
+        # Worse never speaks milder: what the sun says still stands beside a last light that cannot be.
+        if not own or got.light.kind == "unknown":
+            return
     if unsaid:
         title, text = (
             "How far it is to {n} of the stations nobody has said",
@@ -398,7 +403,9 @@ def _before_light(plan: Plan, got: Times) -> Says[None]:
     first, twilight = got.light.first, got.words[-1] if got.words else ""
     if got.light.kind == "sun does not rise":
         title, text = "The sun does not rise on this day", "All of it is done in twilight or by headlamp. {twilight}"
-        severity: Severity = "Shortfall" if got.last_light is None else "Caution"
+        dawn = got.light.civil_first
+        dark = dawn is None or got.start < dawn
+        severity: Severity = "Shortfall" if dark or got.last_light is None else "Caution"
         yield say("time.late", severity, "time", title, text, twilight=twilight)
     elif first is not None and got.start < first:
         # Whoever goes down as soon as it is rigged, at the late end, still goes in the dark.
