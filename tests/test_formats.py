@@ -327,6 +327,10 @@ class Tables(unittest.TestCase):
                     (shot,) = read(text).shots["One"]
                     self.assertAlmostEqual(shot.slope_m.value, want)
                     self.assertIn(str(shot.slope_m.on), ("None", "2026-05-01"))
+        # What a name looks like says nothing of the figures.
+        remark = b"drop;slope (ft);inclination (\xc2\xb0);method\n8,5;1.250;-80;tape\n"
+        with self.assertRaisesRegex(PlanError, "may be"):
+            read(remark)
         self.assertEqual(read_trace(b"time (s);force (kN)\n0;0,1\n0,5;9,25\n").points[-1], (0.5, 9.25))
         with self.assertRaisesRegex(PlanError, "may be"):
             read_trace(b"time (s);force (kN)\n0;0\n1;9,250\n")

@@ -54,7 +54,10 @@ class Sheet:
         self._parts = said[1] if said else max(",;\t", key=first.count)
         rows = self._read()
         self.heads = [h.strip() for h in next(rows, (0, []))[1]]
-        self.decimal: Decimal = "." if self._parts == "," else _decimal(cells for _, cells in rows)
+        # Only figures tell: a name or a remark may be written otherwise. Their columns have a unit.
+        told = [i for i, h in enumerate(self.heads) if re.search(r"[(\[][^()\[\]]*[)\]]$", h)]
+        figures = ([cells[i] for i in told if i < len(cells)] for _, cells in rows)
+        self.decimal: Decimal = "." if self._parts == "," else _decimal(figures)
 
     def _read(self) -> Iterator[tuple[int, list[str]]]:
         try:
