@@ -14,6 +14,7 @@ from reamer.core.model import Drop, Landing, Plan, Section, Shed, Shots, State, 
 from reamer.core.plan.changes import changes_between, describe_change
 from reamer.core.plan.log import Trip
 from reamer.core.reading import beside, parse, read_file, read_plan
+from reamer.core.section.shooting import as_shots
 from reamer.formats.tables import Read, read
 from reamer.formats.tracks import Track, read_gpx
 
@@ -154,20 +155,40 @@ def _shots(plan: Plan, got: Read, left: Sequence[str]) -> Import:
     (known, twice), told = _by_name(plan), []
     drops = {d.id: d for d in plan.drops}
     taken = set(drops)
-    for name, shots in got.shots.items():
+    for name, section in got.shots.items():
         if name.casefold() in twice:
             raise PlanError("drop", f"more than one drop is called {name[:40]}; give each its own name first")
-        section = Shots(kind="shots", shots=shots)
+        shots = section.shots
         drop = known.get(name.casefold())
         if drop is None:
             fresh = _fresh(taken, "d")
             drops[fresh] = _new_drop(fresh, name, section)
             told.append(f"{name} comes in, {len(shots)} shots")
-        elif drop.section != section:
+            continue
+        if isinstance(drop.section, Shots) and "first_edge" not in section.model_fields_set:
+            section = section.model_copy(update={"first_edge": drop.section.first_edge})
+        if not told_by(drop.section, section):
             was = "five figures" if not isinstance(drop.section, Shots) else f"{len(drop.section.shots)} shots"
             told.append(f"{drop.name}: {len(shots)} shots in place of {was}")
             drops[drop.id] = drop.model_copy(update={"section": section})
     return _made("shots", plan, plan.model_copy(update={"drops": tuple(drops.values())}), left, told)
+
+
+def told_by(had: Section, came: Shots) -> bool:
+    """Whether shots are what a section tells already: five figures stay five where the shots are theirs, but for the
+    digits that a unit's factor takes."""
+    if isinstance(had, Shots):
+        return had == came
+    a, b = as_shots(had).model_dump(), came.model_dump()
+    return _rounded(a) == _rounded(b)
+
+
+def _rounded(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {k: _rounded(v) for k, v in value.items() if k != "id"}
+    if isinstance(value, list | tuple):
+        return [_rounded(v) for v in value]
+    return float(f"{value:.9g}") if isinstance(value, float) else value
 
 
 def _new_drop(drop_id: str, name: str, section: Section) -> Drop:

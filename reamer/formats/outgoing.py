@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from reamer.core.assess import Assessment
 from reamer.core.errors import PlanError
-from reamer.core.model import Plan
+from reamer.core.model import Plan, Quick
 from reamer.core.plan.log import Trip
+from reamer.core.section.shooting import as_shots
 from reamer.formats.calendar import nothing_to_say
 
 NAMES = ("places.gpx", "places.geojson", "times.ics", "shots.csv", "shed.csv", "party.csv", "pull-tests.csv", "log.csv")
@@ -88,9 +89,8 @@ def _places(name: str, plan: Plan) -> Outgoing:
 
 
 def _shots(name: str, plan: Plan) -> Outgoing:
-    five = [d.name for d in plan.drops if d.section.kind != "shots"]
-    if len(five) == len(plan.drops):
-        return Outgoing(name, why="no drop is surveyed in shots" if plan.drops else "the plan has no drops")
-    some = ", ".join(five[:6]) + (f" and {len(five) - 6} more" if len(five) > 6 else "")
-    told = f"{len(five)} of {len(plan.drops)} drops are told by five figures, not in shots, and are left out: {some}"
-    return Outgoing(name, (told,) if five else ())
+    padded = [
+        d.name for d in plan.drops if isinstance(d.section, Quick) and d.section.padded and len(as_shots(d.section).shots) == 1
+    ]
+    told = f"what pads the edge at the tie has no place in shots, and is left out: {', '.join(padded)}"
+    return Outgoing(name, (told,) if padded else (), "" if plan.drops else "the plan has no drops")

@@ -14,6 +14,7 @@ from reamer.core.answer.say import UnitSystem
 from reamer.core.errors import PlanError
 from reamer.core.model import Device, Loop, Person, Plan, PullTest, Ring, Rope, Shot, Shots, Sling, Tether, Webbing
 from reamer.core.plan.log import LoggedStation, Trip
+from reamer.core.section.shooting import as_shots
 from reamer.formats.flat import Row, as_text, flat, parted, unflat, unit_of, validated
 from reamer.formats.sheets import Sheet
 
@@ -54,10 +55,10 @@ def write(kind: Kind, plan: Plan, trips: Sequence[Trip] = (), system: UnitSystem
     match kind:
         case "shots":
             return _written(
-                {"table": kind, "drop": as_text(d.name), **flat(s, system)}
+                {"table": kind, "drop": as_text(d.name), "first edge": section.first_edge, **flat(s, system)}
                 for d in plan.drops
-                if isinstance(d.section, Shots)
-                for s in d.section.shots
+                for section in [d.section if isinstance(d.section, Shots) else as_shots(d.section)]
+                for s in section.shots
             )
         case "shed":
             return _written({"table": name, **flat(x, system)} for name in ITEMS for x in getattr(plan.shed, name))
@@ -93,7 +94,7 @@ class Read:
     columns that mean nothing."""
 
     kind: Kind
-    shots: dict[str, tuple[Shot, ...]]
+    shots: dict[str, Shots]
     shed: dict[str, tuple[BaseModel, ...]]
     party: tuple[Person, ...]
     tests: tuple[PullTest, ...]
@@ -180,17 +181,24 @@ def _thing(kind: type[BaseModel], row: Row, n: int) -> Any:
     return validated(kind, data, row)
 
 
-def _shots(rows: list[Row]) -> dict[str, tuple[Shot, ...]]:
-    made: dict[str, list[Shot]] = {}
+def _shots(rows: list[Row]) -> dict[str, Shots]:
+    made: dict[str, tuple[Row, list[Shot]]] = {}
     for r in rows:
         name = r.text("drop").strip()
         if not name:
             raise r.refuse("drop", "it names no drop")
-        some = made.setdefault(name, [])
+        first, some = made.setdefault(name, (r, []))
+        if r.text("first edge") not in ("", first.text("first edge")):
+            raise r.refuse("first edge", f"{name[:40]} has another in its first row")
         some.append(_thing(Shot, r, len(some)))
         if len(some) > 100:
             raise r.refuse("drop", f"{name[:40]} has more than 100 shots")
-    return {k: tuple(v) for k, v in made.items()}
+    return {k: _section(first, some) for k, (first, some) in made.items()}
+
+
+def _section(row: Row, shots: list[Shot]) -> Shots:
+    edge = {"first_edge": row.text("first edge")} if row.text("first edge") else {}
+    return validated(Shots, {"kind": "shots", "shots": shots, **edge}, row)  # type: ignore[no-any-return]
 
 
 def _shed(rows: list[Row]) -> dict[str, tuple[BaseModel, ...]]:

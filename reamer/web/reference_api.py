@@ -7,9 +7,10 @@ import json
 from flask import Response
 from pydantic import BaseModel
 
-from reamer.core.model import Plan, Shed
+from reamer.core.model import Plan, Quick, Shed, Shots
 from reamer.core.plan.kit import Difference, differences
 from reamer.core.schools import CHOICES
+from reamer.core.section.shooting import as_shots
 from reamer.core.tables import NAMES, KnotGuide, Question, Row, knot_guide, patterns, questions, replaceable, table
 from reamer.desk import saves
 from reamer.kits import UsualKit, usual_kits
@@ -129,6 +130,12 @@ def list_tables() -> list[TableView]:
             replaceable=[],
         ),
     ]
+
+
+@endpoint(bp, "POST", "/sections/shots", Shots, Quick)
+def section_as_shots(body: Quick) -> Shots:
+    """A section in five figures as the shots it is. Nothing is saved."""
+    return as_shots(body)
 
 
 @endpoint(bp, "GET", "/limits", dict[str, int])

@@ -3,7 +3,7 @@
 import math
 import unittest
 
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from reamer.core.assess import assess
@@ -13,6 +13,7 @@ from reamer.core.plan.limits import limits_m
 from reamer.core.reading import read_model, read_plan
 from reamer.core.section.lines import height_m, lines
 from reamer.core.section.meaning import check
+from reamer.core.section.shooting import as_shots
 from reamer.core.section.terrain import terrain
 from tests import law
 from tests.builders import TWO_BOLTS, anchored, known, leg, plan, quick, several, unknown
@@ -83,6 +84,44 @@ class Bounds(unittest.TestCase):
         s = read_model(Quick, quick(setback, 0.1, height, "eye", "sharp", face))
         lengths = [lines(terrain(s, b), 0.0).taut.length_m for b in ("low", "nominal", "high")]
         self.assertEqual(lengths, sorted(lengths))
+
+
+class FiveFiguresAsShots(unittest.TestCase):
+    @given(
+        st.floats(0, 20),
+        st.floats(-5, 20),
+        st.floats(0.5, 200),
+        st.sampled_from(("tape", "rangefinder", "guidebook", "eye")),
+        st.just(90.0) | st.floats(15, 90),
+        st.floats(0, 8),
+    )
+    @law(200)
+    def test_they_are_the_same_terrain_and_no_nearer_at_their_limits(self, setback, fall, height, method, face, recess):
+        data = quick(setback, fall, height, method, "sharp", face, 0 if face < 90 else min(recess, height))
+        data["setback_m"]["method"] = method
+        section = read_model(Quick, data)
+        made = as_shots(section)
+        was, now = terrain(section), terrain(made)
+        tie = math.hypot(setback, fall)
+        assume(tie == 0 or tie >= 0.05)
+        top = len(now.points) - 1 - math.ceil(math.dist(*was.points[-2:]) / 600)
+        for a, b in zip(was.points[-2:], (now.points[top], now.points[-1]), strict=True):
+            self.assertAlmostEqual(math.dist(a, b), 0, delta=0.051 if tie == 0 else 1e-9)
+        sharp = [e for e, k in zip(was.edges, was.kinds, strict=True) if k != "landing"]
+        self.assertEqual(list(now.edges[: top + 1])[-len(sharp) :], sharp)
+        least, most = (terrain(section, b).points for b in ("low", "high"))
+        near, far = (terrain(made, b).points for b in ("low", "high"))
+        tops = ((near, top), (least, -2), (most, -2), (far, top))
+        walls = [math.dist(p[n], p[-1]) for p, n in tops]
+        depths = [p[n][1] - p[-1][1] for p, n in tops]
+        for some in (walls, depths):
+            self.assertLessEqual(some[0], some[1] + 1e-9)
+            self.assertGreaterEqual(some[3], some[2] - 1e-9)
+
+    def test_what_nobody_knows_is_known_of_no_shot(self):
+        for field in ("setback_m", "edge_fall_m", "height_m", "face_deg", "recess_m"):
+            data = {**quick(2, 0.5, 20, "tape", "sharp"), field: unknown("not seen")}
+            self.assertTrue(terrain(as_shots(read_model(Quick, data))).missing, field)
 
 
 class RingPlace(unittest.TestCase):

@@ -41,6 +41,7 @@ import type {
   Progress,
   Prospect,
   Question,
+  Quick,
   QuizQuestion,
   ReadCodes,
   Rehearsal,
@@ -50,6 +51,7 @@ import type {
   Sharing,
   Shed,
   ShedView,
+  Shots,
   ShownCard,
   Standing,
   StationRun,
@@ -287,6 +289,7 @@ export const api = {
     call<DeviceView>("GET", `/devices/${kind}?after=${after}&sample=${sample}`, undefined, signal),
   connectDevice: (kind: string, port: number) => call<DeviceView>("POST", `/devices/${kind}`, { port }),
   leaveDevice: (kind: string) => call<void>("DELETE", `/devices/${kind}`),
+  sectionAsShots: (quick: Quick) => call<Shots>("POST", "/sections/shots", quick),
   askDevice: (kind: string, what: "shoot" | "start" | "stop") =>
     call<DeviceView>("POST", `/devices/${kind}/ask`, { do: what }),
   takeShot: (id: string, revision: number, drop: string, number: number, first: number) =>

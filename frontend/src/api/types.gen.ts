@@ -1306,6 +1306,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sections/shots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A section in five figures as the shots it is. Nothing is saved. */
+        post: operations["section_as_shots"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/share": {
         parameters: {
             query?: never;
@@ -11822,6 +11839,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    section_as_shots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Quick"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shots"];
                 };
             };
             /** @description A problem */

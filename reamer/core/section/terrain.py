@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from reamer.core.model import Quick, Shots
+from reamer.core.model import Quick, Sharpness, Shots
 from reamer.core.plan.limits import Bound, at_bound
 from reamer.core.section.polyline import Point
 
@@ -44,6 +44,22 @@ def terrain(section: Quick | Shots, bound: Bound = "nominal") -> Terrain:
     return _from_quick(section, bound) if section.kind == "quick" else _from_shots(section, bound)
 
 
+def first_edge(s: Quick) -> Sharpness:
+    """How sharp the rock is where a section in five figures starts.
+
+    s: the section
+    returns: rounded where no edge is
+    Source: J, our judgement of where an edge begins.
+    """
+    setback, fall = s.setback_m.known, s.edge_fall_m.known
+    return s.edge if setback is None or fall is None or _edge_at_the_tie(setback, fall) else "rounded"
+
+
+def _edge_at_the_tie(setback: float, fall: float) -> bool:
+    """Whether the rock falls away where the tie is: there the edge begins."""
+    return fall > setback * math.tan(STEEP_RAD) or setback == fall == 0
+
+
 def _from_quick(s: Quick, bound: Bound) -> Terrain:
     setback, fall, height, recess = (at_bound(f, bound) for f in (s.setback_m, s.edge_fall_m, s.height_m, s.recess_m))
     face = None if s.face_deg.kind == "unknown" else math.radians(s.face_deg.value)
@@ -62,8 +78,7 @@ def _from_quick(s: Quick, bound: Bound) -> Terrain:
     kinds, edges, pads, faces = ["anchor"], ["rounded"], [False], [""]
     if setback is None or fall is None:
         return Terrain(tuple(points), tuple(kinds), tuple(edges), missing, tuple(pads), tuple(faces))
-    if fall > setback * math.tan(STEEP_RAD) or setback == fall == 0:
-        # The rock falls away where the tie is: there the edge begins.
+    if _edge_at_the_tie(setback, fall):
         edges, pads = [s.edge], [s.padded]
     if setback > 0 or fall != 0:
         points.append((setback, -fall))

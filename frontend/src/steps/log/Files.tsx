@@ -12,7 +12,7 @@ const OUT = [
   ["places.gpx", "Places, GPX", "stations as waypoints, the approach as a track"],
   ["places.geojson", "Places, GeoJSON", "the same, for a map"],
   ["times.ics", "Times to turn round, ICS", "for a calendar"],
-  ["shots.csv", "Shots, CSV", "of drops that are surveyed in shots"],
+  ["shots.csv", "Shots, CSV", "of every drop, five figures as the shots they are"],
   ["shed.csv", "Shed, CSV", "ropes, webbing, slings, rings, devices, tethers, loops"],
   ["party.csv", "Party, CSV", ""],
   ["pull-tests.csv", "Pull tests, CSV", "a sample a row"],

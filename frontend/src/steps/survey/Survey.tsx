@@ -1,10 +1,12 @@
 // Survey: the section of one drop, in five figures or as shots, with how each was measured; and what is at the bottom.
 
+import { useMutation } from "@tanstack/react-query";
 import { Plus, Trash2 } from "lucide-react";
+import { api } from "../../api/client";
 import { Cutaway } from "../../cutaway/Cutaway";
 import { groundAs } from "../../state/copied";
 import { freshId, known, setAt, unknown } from "../../state/edits";
-import type { Drop, DropAssessment, Figure, Quick, Shots } from "../../state/model";
+import type { Drop, DropAssessment, Quick, Shots } from "../../state/model";
 import { useFieldError, useSession } from "../../state/plan";
 import { HANG, ROCK, SHARPNESS } from "../../ui/choices";
 import { DropActs } from "../../ui/Frame";
@@ -29,41 +31,6 @@ const FACES = [
   { value: "coarse", label: "coarse" },
 ];
 
-/** The same section in the other form, as far as its figures are known; methods stay with their lengths. */
-function asShots(q: Quick): Shots {
-  const ok = (f: Figure): number | null => (f.kind === "known" ? f.value : null);
-  const [setback, fall, height, face, recess] = [
-    ok(q.setback_m),
-    ok(q.edge_fall_m),
-    ok(q.height_m),
-    ok(q.face_deg),
-    ok(q.recess_m),
-  ];
-  const method = (f: Figure) => (f.kind === "known" ? f.method : "eye");
-  const leg = (x: number, z: number, f: Figure) => ({
-    slope_m: known(Math.round(Math.hypot(x, z) * 100) / 100, method(f)),
-    incl_deg: known(Math.round((Math.atan2(z, x) * 1800) / Math.PI) / 10, "given"),
-  });
-  const first =
-    setback === null || fall === null
-      ? { slope_m: unknown("not measured"), incl_deg: unknown("not measured") }
-      : leg(setback, -fall, q.setback_m);
-  const out =
-    height === null || face === null || recess === null
-      ? null
-      : (face >= 90 ? 0 : height / Math.tan((face * Math.PI) / 180)) - recess;
-  const second =
-    out === null || height === null
-      ? { slope_m: unknown("not measured"), incl_deg: unknown("not measured") }
-      : leg(out, -height, q.height_m);
-  const shots = [
-    { id: "s1", edge: q.edge, padded: q.padded ?? false, face: "as the drop" as const, ...first },
-    { id: "s2", edge: "rounded" as const, padded: false, face: q.face ?? ("as the drop" as const), ...second },
-  ];
-  const here = setback === 0 && fall === 0;
-  return { kind: "shots", first_edge: here ? q.edge : "unknown", shots: here ? shots.slice(1) : shots };
-}
-
 const BLANK_QUICK: Quick = {
   kind: "quick",
   setback_m: unknown("not measured"),
@@ -82,6 +49,10 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
   const at: Path = ["drops", `#${drop.id}`];
   const section = drop.section;
   const whole = useFieldError(at);
+  const shots = useMutation({
+    mutationFn: api.sectionAsShots,
+    onSuccess: (made) => edit(setAt([...at, "section"], made)),
+  });
   return (
     <div className="flex h-full flex-col">
       <div className="min-h-0 grow">
@@ -112,11 +83,10 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
               { value: "quick", label: "in five figures" },
               { value: "shots", label: "as shots" },
             ]}
-            onChange={(k) =>
-              edit(
-                setAt([...at, "section"], k === "shots" && section.kind === "quick" ? asShots(section) : BLANK_QUICK),
-              )
-            }
+            onChange={(k) => {
+              if (k === "shots" && section.kind === "quick") shots.mutate(section);
+              else edit(setAt([...at, "section"], BLANK_QUICK));
+            }}
           />
           {before && (
             <button
@@ -185,6 +155,11 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
         <WatchField path={[...at, "watch"]} value={drop.watch} />
         <PositionField path={[...at, "position"]} value={drop.position} />
         <TextField label="notes on this drop" path={[...at, "notes"]} value={drop.notes ?? ""} className="mt-2" />
+        {shots.error && (
+          <p role="alert" className="sev-Shortfall mb-2">
+            {shots.error.message}
+          </p>
+        )}
         {whole && (
           <p role="alert" className="sev-Shortfall mt-1 text-xs">
             {whole}
