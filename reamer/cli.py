@@ -101,35 +101,28 @@ def _parser() -> argparse.ArgumentParser:
     check = commands.add_parser(
         "check", help="assess a plan file: exit 0 no shortfall and nothing open, 1 something is, 2 unreadable"
     )
-    check.add_argument("plan", help="a plan file, or - for standard input")
     check.add_argument("--json", action="store_true", help="print the whole assessment as JSON")
-    check.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the report")
     rehearse = commands.add_parser(
         "rehearse", help="go through the descent act by act: exit 0 no hazard, 1 hazard or not checked, 2 unreadable"
     )
-    rehearse.add_argument("plan", help="a plan file, or - for standard input")
     rehearse.add_argument("--station", type=int, default=0, help="only this station, by its number")
     rehearse.add_argument("--person", default="", help="only what holds this person, by name")
     rehearse.add_argument("--json", action="store_true", help="print the rehearsal as JSON")
-    rehearse.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the report")
     sheet = commands.add_parser("overview", help="write the whole descent on one sheet, as SVG or PNG")
-    sheet.add_argument("plan", help="a plan file, or - for standard input")
     sheet.add_argument("--out", type=Path, required=True, help="the file to write: .svg or .png")
-    sheet.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the figure")
     card = commands.add_parser("card", help="write the card that goes along, as PDF or as one HTML file")
-    card.add_argument("plan", help="a plan file, or - for standard input")
     card.add_argument("--out", type=Path, required=True, help="the file to write: .pdf or .html")
     card.add_argument("--paper", choices=("a5", "a4"), default="a5", help="size of the pages (default a5)")
     card.add_argument("--station", type=int, default=0, help="of a PDF only this station, by its number")
-    card.add_argument("--units", choices=("metric", "us"), default="metric", help="units of the figures")
     export = commands.add_parser("export", help="write a plan's places, times or tables in an open format")
-    export.add_argument("plan", help="a plan file, or - for standard input")
     export.add_argument("--what", choices=("places", "times", "shots", "shed", "party", "pull tests"), default="places")
     export.add_argument("--out", type=Path, required=True, help="the file to write: .gpx, .geojson, .ics or .csv")
-    export.add_argument("--units", choices=("metric", "us"), default="metric", help="units of a table")
     into = commands.add_parser("import", help="take a file into a plan: .gpx, .csv, .json; says what changes")
     into.add_argument("file", type=Path, help="the file")
     into.add_argument("--into", required=True, help="a plan file, or - for standard input")
+    into.add_argument(
+        "--decimal", choices=(".", ","), default="", help="the sign before decimals where a table leaves it open"
+    )
     into.add_argument("--out", type=Path, help="the plan file to write; without it nothing is written")
     out = commands.add_parser("backup", help="write the whole library as one file")
     out.add_argument("--out", type=Path, required=True, help="the file to write")
@@ -140,6 +133,9 @@ def _parser() -> argparse.ArgumentParser:
     devices = commands.add_parser("devices", help="start simulated instruments on this machine, to try the links with")
     for name, port in (("rangefinder", 8431), ("load-cell", 8432), ("gauge", 8433)):
         devices.add_argument(f"--{name}", type=_port, default=port, help=f"its port (default {port})")
+    for one in (check, rehearse, sheet, card, export):
+        one.add_argument("plan", help="a plan file, or - for standard input")
+        one.add_argument("--units", choices=("metric", "us"), default="metric", help="units of what is written")
     commands.add_parser("schema", help="print the plan's JSON Schema")
     return parser
 
@@ -287,7 +283,7 @@ def _import(args: argparse.Namespace) -> int:
 
     had = read_file(parse(_read(args.into)))
     try:
-        made = look(had.plan, args.file.name, args.file.read_bytes())
+        made = look(had.plan, args.file.name, args.file.read_bytes(), args.decimal)
     except OSError as e:
         raise PlanError("file", f"{args.file}: {e.strerror}") from None
     if made.trips:

@@ -276,10 +276,7 @@ class Row:
             if not unit and "" not in factors:
                 raise self.refuse(name, f"its column has no unit; write ({' or '.join(factors)})")
             raise self.refuse(name, f"{unit[:10]!r} is no unit of it; {' or '.join(factors)} are")
-        try:
-            value = number(found[1], self.decimal)
-        except ValueError as e:
-            raise self.refuse(name, str(e)) from None
+        value = number(found[1], self.decimal, f"{self.where}/{name}")
         return float(f"{value / factors[unit]:.12g}")
 
 

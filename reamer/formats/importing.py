@@ -15,6 +15,7 @@ from reamer.core.plan.changes import changes_between, describe_change
 from reamer.core.plan.log import Trip
 from reamer.core.reading import beside, parse, read_file, read_plan
 from reamer.core.section.shooting import as_shots
+from reamer.formats.sheets import Decimal
 from reamer.formats.tables import Read, read
 from reamer.formats.tracks import Track, read_gpx
 
@@ -31,10 +32,11 @@ class Import:
     trips: tuple[Trip, ...] = ()
 
 
-def look(plan: Plan, name: str, data: bytes) -> Import:
+def look(plan: Plan, name: str, data: bytes, decimal: Decimal = "") -> Import:
     """What a file would change in a plan.
 
-    plan: as it is; name: the file's; data: its content
+    plan: as it is; name: the file's; data: its content; decimal: the sign before decimals where a table's own
+    numbers leave it open
     returns: the changes, and the plan as it would be
     raises: PlanError where it cannot be read, naming row and column or field
     Source: none.
@@ -43,7 +45,7 @@ def look(plan: Plan, name: str, data: bytes) -> Import:
     if ending == "gpx":
         return _places(plan, read_gpx(data))
     if ending == "csv":
-        return _table(plan, read(data))
+        return _table(plan, read(data, decimal))
     if ending == "json":
         came = read_file(parse(data))
         told = {"record": "what a second person said of it", "gear": "what its things have been through"}
@@ -179,8 +181,7 @@ def told_by(had: Section, came: Shots) -> bool:
     digits that a unit's factor takes."""
     if isinstance(had, Shots):
         return had == came
-    a, b = as_shots(had).model_dump(), came.model_dump()
-    return _rounded(a) == _rounded(b)
+    return bool(_rounded(as_shots(had).model_dump()) == _rounded(came.model_dump()))
 
 
 def _rounded(value: Any) -> Any:

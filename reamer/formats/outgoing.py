@@ -90,7 +90,9 @@ def _places(name: str, plan: Plan) -> Outgoing:
 
 def _shots(name: str, plan: Plan) -> Outgoing:
     padded = [
-        d.name for d in plan.drops if isinstance(d.section, Quick) and d.section.padded and len(as_shots(d.section).shots) == 1
+        d.name
+        for d in plan.drops
+        if isinstance(d.section, Quick) and d.section.padded and len(as_shots(d.section).shots) == 1
     ]
     told = f"what pads the edge at the tie has no place in shots, and is left out: {', '.join(padded)}"
     return Outgoing(name, (told,) if padded else (), "" if plan.drops else "the plan has no drops")

@@ -22,6 +22,18 @@ GROUPED = re.compile(r"[1-9]\d{0,2}(?:([.,])\d{3})(?:\1\d{3})*")
 PLAIN = re.compile(r"\d+|\d+[.,]\d+|[.,]\d+")
 
 
+class TwoReadings(PlanError):
+    """A number that may be two, and nothing in its file says which. ``readings``: what it is, by the sign before
+    decimals."""
+
+    def __init__(self, field: str, text: str):
+        made: dict[str, float] = {s: _read(text, s) for s in SIGNS}
+        self.readings = {s: f"{made[s]:.15g}" for s in sorted(made, key=lambda s: abs(made[s]))}
+        super().__init__(
+            field, f"{text!r} may be {' or '.join(self.readings.values())}; which sign is before decimals?"
+        )
+
+
 def decoded(data: bytes) -> str:
     """A file's text.
 
@@ -41,8 +53,9 @@ def decoded(data: bytes) -> str:
 class Sheet:
     """A sheet as it is read: ``heads``, its first row; ``decimal``: the sign before decimals in it."""
 
-    def __init__(self, data: bytes) -> None:
-        """data: the file. Raises PlanError where it is no CSV."""
+    def __init__(self, data: bytes, decimal: Decimal = "") -> None:
+        """data: the file; decimal: the sign before decimals where its own numbers leave it open. Raises PlanError where
+        it is no CSV."""
         text = decoded(data)
         if "\0" in text:
             raise PlanError("file", "it is not text")
@@ -57,7 +70,7 @@ class Sheet:
         # Only figures tell: a name or a remark may be written otherwise. Their columns have a unit.
         told = [i for i, h in enumerate(self.heads) if re.search(r"[(\[][^()\[\]]*[)\]]$", h)]
         figures = ([cells[i] for i in told if i < len(cells)] for _, cells in rows)
-        self.decimal: Decimal = "." if self._parts == "," else _decimal(figures)
+        self.decimal: Decimal = "." if self._parts == "," else _decimal(figures) or decimal
 
     def _read(self) -> Iterator[tuple[int, list[str]]]:
         try:
@@ -105,26 +118,30 @@ def _sure(text: str) -> Decimal:
     return "" if digits.count(here[0]) == 1 else "." if here[0] == "," else ","
 
 
-def number(text: str, decimal: Decimal) -> float:
+def number(text: str, decimal: Decimal, where: str = "") -> float:
     """A number as it is written in a sheet.
 
-    text: the number alone, as NUMBER finds it; decimal: the sign before decimals there, "" where that is not settled
+    text: the number alone, as NUMBER finds it; decimal: the sign before decimals there, "" where that is not settled;
+    where: it stands
     returns: the number
-    raises: ValueError with the reason where it is none, or may be two
+    raises: PlanError with the reason where it is none, TwoReadings where it may be two
     Source: none.
 
     >>> number("4,12", ""), number("4,120", "."), number("1.234,5", ",")
     (4.12, 4120.0, 1234.5)
     """
+    _, digits, _ = _body(text)
+    use: Decimal = decimal or _sure(text)
+    if not use and PLAIN.fullmatch(digits) and any(s in digits for s in SIGNS):
+        raise TwoReadings(where, text)
+    try:
+        return _read(text, use or ".")
+    except ValueError as e:
+        raise PlanError(where, str(e)) from None
+
+
+def _read(text: str, use: Decimal) -> float:
     sign, digits, exponent = _body(text)
-    if not any(s in digits for s in SIGNS) or PLAIN.fullmatch(digits) is None:
-        use: Decimal = decimal or _sure(text) or "."
-    else:
-        use = decimal or _sure(text)
-        if not use:
-            other = digits.replace(",", "").replace(".", "")
-            as_decimal = digits.replace(",", ".")
-            raise ValueError(f"{text!r} may be {float(as_decimal):g} or {other}; write it as one of them")
     whole, found, rest = digits.partition(use)
     group = "," if use == "." else "."
     if group in rest or use in rest or (group in whole and not GROUPED.fullmatch(whole)):

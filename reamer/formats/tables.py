@@ -16,7 +16,7 @@ from reamer.core.model import Device, Loop, Person, Plan, PullTest, Ring, Rope, 
 from reamer.core.plan.log import LoggedStation, Trip
 from reamer.core.section.shooting import as_shots
 from reamer.formats.flat import Row, as_text, flat, parted, unflat, unit_of, validated
-from reamer.formats.sheets import Sheet
+from reamer.formats.sheets import Decimal, Sheet
 
 Kind = Literal["shots", "shed", "party", "log", "pull tests"]
 MOST_ROWS, MOST_COLUMNS = 60_000, 400
@@ -102,15 +102,15 @@ class Read:
     unknown: tuple[str, ...]
 
 
-def read(data: bytes) -> Read:
+def read(data: bytes, decimal: Decimal = "") -> Read:
     """What a table holds.
 
-    data: the file
+    data: the file; decimal: the sign before decimals where the file's own numbers leave it open
     returns: its content
     raises: PlanError naming the row and the column
     Source: RFC 4180, by way of the standard library.
     """
-    rows, heads = _rows(data)
+    rows, heads = _rows(data, decimal)
     table = rows[0].text("table").casefold() if rows[0].has("table") else ""
     kinds = {**dict.fromkeys(ITEMS, "shed"), "shots": "shots", "party": "party", "log": "log"}
     kind: Any = {**kinds, "pull tests": "pull tests"}.get(table) or _guessed(rows[0])
@@ -131,8 +131,8 @@ def read(data: bytes) -> Read:
     return Read(kind=kind, **made, unknown=unknown)
 
 
-def _rows(data: bytes) -> tuple[list[Row], list[str]]:
-    sheet = Sheet(data)
+def _rows(data: bytes, decimal: Decimal) -> tuple[list[Row], list[str]]:
+    sheet = Sheet(data, decimal)
     heads = sheet.heads
     if not any(heads) or len(heads) > MOST_COLUMNS:
         raise PlanError("file", "its first line names no columns")

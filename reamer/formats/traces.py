@@ -28,14 +28,15 @@ class Trace:
     points: tuple[tuple[float, float], ...]
 
 
-def read_trace(data: bytes) -> Trace:
+def read_trace(data: bytes, decimal: Decimal = "") -> Trace:
     """A trace.
 
-    data: a CSV file: one row of heads, such as ``time (s)`` and ``force (kN)``, then a sample a row
+    data: a CSV file: one row of heads, such as ``time (s)`` and ``force (kN)``, then a sample a row; decimal: the sign
+    before decimals where the file's own numbers leave it open
     returns: the trace
     raises: PlanError naming row and column
     """
-    sheet = Sheet(data)
+    sheet = Sheet(data, decimal)
     time_at, time_unit, force_at, force_unit = _heads(sheet.heads)
     times, forces = list[float](), list[float]()
     for n, row in sheet.rows():
@@ -78,10 +79,7 @@ def _number(row: list[str], at: int, where: str, decimal: Decimal) -> float:
     found = NUMBER.fullmatch(text) if len(text) <= LONGEST_NUMBER else None
     if found is None or found[2]:
         raise PlanError(where, f"{text[:20]!r} is not a number")
-    try:
-        value = number(found[1], decimal)
-    except ValueError as e:
-        raise PlanError(where, str(e)) from None
+    value = number(found[1], decimal, where)
     if not math.isfinite(value):
         raise PlanError(where, f"{text[:20]!r} is not a number")
     return value

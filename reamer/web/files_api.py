@@ -15,7 +15,7 @@ from reamer.desk import saves
 from reamer.formats.calendar import Written, calendar
 from reamer.formats.importing import look as look_in
 from reamer.formats.outgoing import NAMES, Outgoing, outgoing, written
-from reamer.formats.sheets import MOST_BYTES
+from reamer.formats.sheets import MOST_BYTES, SIGNS, Decimal
 from reamer.formats.tables import Kind, write
 from reamer.formats.traces import Trace, read_trace
 from reamer.formats.tracks import gpx, maps
@@ -68,6 +68,13 @@ def export(plan_id: str, revision: int, name: str) -> Response:
 FILE = Sent("application/octet-stream", MOST_BYTES)
 
 
+def _sign() -> Decimal:
+    said = request.args.get("decimal", "")
+    if said not in ("", *SIGNS):
+        raise PlanError("decimal", f"{said[:10]!r} is neither a point nor a comma")
+    return cast(Decimal, said)
+
+
 class ImportView(BaseModel):
     """What a file would change, before anything is: in words, what is not taken, the plan as it would be, and descents
     that would be logged."""
@@ -81,8 +88,9 @@ class ImportView(BaseModel):
 
 @endpoint(bp, "POST", "/plans/<plan_id>/import", ImportView, sent=FILE)
 def look_at_file(plan_id: str) -> ImportView:
-    """What a file, which is the body, would change in a plan; ``?name=`` is its name. Nothing is saved."""
-    made = look_in(desk().head(plan_id).plan, request.args.get("name", ""), request.get_data())
+    """What a file, which is the body, would change in a plan; ``?name=`` is its name, ``?decimal=`` the sign before
+    decimals, asked for where its own numbers leave that open. Nothing is saved."""
+    made = look_in(desk().head(plan_id).plan, request.args.get("name", ""), request.get_data(), _sign())
     return ImportView.model_construct(
         kind=made.kind, changes=list(made.changes), left=list(made.left), plan=made.plan, trips=list(made.trips)
     )
@@ -90,8 +98,8 @@ def look_at_file(plan_id: str) -> ImportView:
 
 @endpoint(bp, "POST", "/traces", Trace, sent=FILE)
 def look_at_trace() -> Trace:
-    """What a load cell's trace holds, as CSV, which is the body; nothing is saved."""
-    return read_trace(request.get_data())
+    """What a load cell's trace holds, as CSV, which is the body; ``?decimal=`` as for a table. Nothing is saved."""
+    return read_trace(request.get_data(), _sign())
 
 
 class TripsBody(Body):

@@ -15,6 +15,7 @@ from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from reamer.core.errors import Cancelled, PlanError
 from reamer.desk.desk import OtherLibrary
+from reamer.formats.sheets import TwoReadings
 from reamer.store.database import StoreError, trouble
 from reamer.store.documents import NoSuchDocument, StaleDocument
 from reamer.store.handed import NothingHanded
@@ -24,10 +25,12 @@ from reamer.store.unread import NothingUnread
 
 
 class FieldError(BaseModel):
-    """One field that is wrong, by its path in the plan, and what is wrong with it."""
+    """One field that is wrong, by its path in the plan, and what is wrong with it. ``readings``: what a number may be,
+    by the sign before decimals."""
 
     field: str
     message: str
+    readings: dict[str, str] = {}
 
 
 class SinceRow(BaseModel):
@@ -86,7 +89,10 @@ def problem(
         title=HTTPStatus(status).phrase,
         status=status,
         detail=detail,
-        errors=[FieldError(field=e.field, message=e.message) for e in errors or []],
+        errors=[
+            FieldError(field=e.field, message=e.message, readings=e.readings if isinstance(e, TwoReadings) else {})
+            for e in errors or []
+        ],
         revision=newer.revision,
         since=list(newer.since),
     )

@@ -141,6 +141,11 @@ class Logging(Calling):
         ):
             look(name, text)
             page.get_by_role("alert").filter(has_text=words).wait_for()
+        # What may be two figures is asked, and taken as it is answered.
+        look("t.csv", "drop;slope (m);inclination (°);method\nLintel;9,125;-80;tape\n")
+        page.get_by_role("button", name="9.125: the comma is before decimals").click()
+        page.get_by_test_id("look").get_by_text("Lintel: 1 shots in place of").wait_for()
+        page.get_by_role("button", name="Leave it").click()
         log = "descent,descent on,drop,station,pull\n1,2026-03-01,d4,Sill,hard\n2,2026-03-02,d4,Sill,easy\n"
         look("log.csv", "table," + log.replace("\n1,", "\nlog,1,").replace("\n2,", "\nlog,2,"))
         page.get_by_text("the descent of 2026-03-02 is logged, 1 stations").wait_for()

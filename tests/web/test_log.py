@@ -145,6 +145,9 @@ class Files(Asking):
         self.assertTrue(look("other.json", whole).json["changes"])
         for name, data in (("t.csv", b""), ("t.json", b"{"), ("t.gpx", b"<a>"), ("t", b"x")):
             self.assertEqual(look(name, data).status_code, 422)
+        (open_,) = look("t.csv", b"drop;slope (m);inclination (\xc2\xb0)\nOne;9,125;-80\n").json["errors"]
+        self.assertEqual(open_["readings"], {",": "9.125", ".": "9125"})
+        self.assertEqual(look("t.csv&decimal=;", b"x").status_code, 422)
         bad = self.client.post(f"/api/plans/{self.plan}/import?name=t.csv", json={})
         self.assertEqual((bad.status_code, "octet-stream" in bad.json["detail"]), (415, True))
         self.assertEqual(self.client.get(f"/api/plans/{self.plan}").json["plan"], plan["plan"])

@@ -139,6 +139,11 @@ export interface Sending {
   sent?: (part: number) => void;
 }
 
+/** A file in which numbers stand, and the sign before decimals once somebody said it. */
+export interface FileRead extends Sending {
+  decimal?: string;
+}
+
 /** A file sent as it is, of whatever size the operation takes. */
 async function send<T>(operation: string, path: string, kind: string, file: Blob, on: Sending = {}): Promise<T> {
   const most = (await call<Record<string, number>>("GET", "/limits"))[operation] ?? 0;
@@ -295,10 +300,11 @@ export const api = {
   takeShot: (id: string, revision: number, drop: string, number: number, first: number) =>
     call<PlanView>("POST", `/plans/${id}/shot`, { revision, drop, number, first }),
   water: (id: string) => call<WaterView>("GET", `/plans/${id}/water`),
-  trace: (file: Blob, on: Sending) => send<Trace>("look_at_trace", "/traces", "application/octet-stream", file, on),
+  trace: (file: Blob, on: FileRead) =>
+    send<Trace>("look_at_trace", `/traces?decimal=${on.decimal ?? ""}`, "application/octet-stream", file, on),
   exports: (id: string, revision: number) => call<Outgoing[]>("GET", `/plans/${id}/revisions/${revision}/exports`),
-  lookAtFile: (id: string, file: File, on: Sending) => {
-    const path = `/plans/${id}/import?name=${encodeURIComponent(file.name.slice(-100))}`;
+  lookAtFile: (id: string, file: File, on: FileRead) => {
+    const path = `/plans/${id}/import?name=${encodeURIComponent(file.name.slice(-100))}&decimal=${on.decimal ?? ""}`;
     return send<ImportView>("look_at_file", path, "application/octet-stream", file, on);
   },
   logTogether: (id: string, trips: readonly Trip[]) => call<Together>("POST", `/plans/${id}/log/together`, { trips }),

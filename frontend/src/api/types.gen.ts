@@ -412,7 +412,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a file, which is the body, would change in a plan; ``?name=`` is its name. Nothing is saved. */
+        /**
+         * What a file, which is the body, would change in a plan; ``?name=`` is its name, ``?decimal=`` the sign before
+         *         decimals, asked for where its own numbers leave that open. Nothing is saved.
+         */
         post: operations["look_at_file"];
         delete?: never;
         options?: never;
@@ -1383,7 +1386,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a load cell's trace holds, as CSV, which is the body; nothing is saved. */
+        /** What a load cell's trace holds, as CSV, which is the body; ``?decimal=`` as for a table. Nothing is saved. */
         post: operations["look_at_trace"];
         delete?: never;
         options?: never;
@@ -3206,13 +3209,21 @@ export interface components {
         };
         /**
          * FieldError
-         * @description One field that is wrong, by its path in the plan, and what is wrong with it.
+         * @description One field that is wrong, by its path in the plan, and what is wrong with it. ``readings``: what a number may be,
+         *     by the sign before decimals.
          */
         FieldError: {
             /** Field */
             field: string;
             /** Message */
             message: string;
+            /**
+             * Readings
+             * @default {}
+             */
+            readings: {
+                [key: string]: string;
+            };
         };
         /**
          * Finding

@@ -6,7 +6,7 @@ import { api, Refusal } from "../../api/client";
 import type { ImportView } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
-import { Underway } from "../../ui/Underway";
+import { ChooseFile, useFileIn } from "../../ui/FileIn";
 
 const OUT = [
   ["places.gpx", "Places, GPX", "stations as waypoints, the approach as a track"],
@@ -26,8 +26,6 @@ export function Files() {
   const [look, setLook] = useState<ImportView | null>(null);
   const [said, setSaid] = useState("");
   const [undo, setUndo] = useState<Record<string, number> | null>(null);
-  const [asked, setAsked] = useState<AbortController | null>(null);
-  const [part, setPart] = useState(0);
   const told = useQuery({
     queryKey: ["log", view.id, "exports", view.revision],
     queryFn: () => api.exports(view.id, view.revision),
@@ -43,19 +41,12 @@ export function Files() {
       setSaid(e.problem.detail);
     }
   };
-  const read = (file: File) =>
-    tried(async () => {
-      setLook(null);
-      setUndo(null);
-      const control = new AbortController();
-      setPart(0);
-      setAsked(control);
-      try {
-        setLook(await api.lookAtFile(view.id, file, { signal: control.signal, sent: setPart }));
-      } finally {
-        setAsked(null);
-      }
-    });
+  const file = useFileIn(async (chosen, on) => {
+    setSaid("");
+    setLook(null);
+    setUndo(null);
+    setLook(await api.lookAtFile(view.id, chosen, on));
+  });
   const take = () =>
     tried(async () => {
       if (!look) return;
@@ -113,20 +104,8 @@ export function Files() {
           GPX, CSV or a plan's JSON. What it would change is told first. Things of the same name are changed where they
           stand, others come in; nothing is removed by a table.
         </p>
-        <label className="act file-act">
-          Look at a file
-          <input
-            type="file"
-            accept=".gpx,.csv,.json"
-            className="sr-only"
-            onChange={(e) => {
-              const file = e.target.files?.[0];
-              e.target.value = "";
-              if (file) void read(file);
-            }}
-          />
-        </label>
-        {asked && <Underway part={part} onCancel={() => asked.abort()} />}
+        <ChooseFile label="Look at a file" accept=".gpx,.csv,.json" onFile={file.read} />
+        {file.drawn}
         {said && (
           <p role="alert" className="mt-2 font-semibold">
             {said}

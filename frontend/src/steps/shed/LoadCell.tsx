@@ -1,12 +1,12 @@
 // A pull on a load cell, drawn as it is pulled, and a trace from a file: the peak goes among the samples.
 import { useEffect, useRef, useState } from "react";
-import { api, Refusal } from "../../api/client";
+import { api } from "../../api/client";
 import { figure, shown } from "../../say";
 import { type Instrument, useInstrument } from "../../state/devices";
 import type { Trace } from "../../state/model";
 import { usePrefs } from "../../state/prefs";
 import { Connection } from "../../ui/Connection";
-import { Underway } from "../../ui/Underway";
+import { ChooseFile, useFileIn } from "../../ui/FileIn";
 
 const W = 560;
 const H = 170;
@@ -155,51 +155,19 @@ function niceStep(most: number): number {
 
 function FromFile({ onPeak }: { onPeak: (kn: number) => void }) {
   const [trace, setTrace] = useState<Trace | null>(null);
-  const [said, setSaid] = useState("");
-  const [asked, setAsked] = useState<AbortController | null>(null);
-  const [part, setPart] = useState(0);
   const force = useForce();
-  const read = async (file: File) => {
+  const file = useFileIn(async (chosen, on) => {
     setTrace(null);
-    setSaid("");
-    setPart(0);
-    const control = new AbortController();
-    setAsked(control);
-    try {
-      setTrace(await api.trace(file, { signal: control.signal, sent: setPart }));
-    } catch (e) {
-      if (e instanceof DOMException) return;
-      if (!(e instanceof Refusal)) throw e;
-      setSaid(e.problem.detail);
-    } finally {
-      setAsked(null);
-    }
-  };
+    setTrace(await api.trace(chosen, on));
+  });
   const seconds = trace ? trace.seconds.toFixed(1) : "";
   return (
     <div className="grid gap-2">
       <div className="flex flex-wrap items-center gap-3">
-        <label className="act file-act">
-          Read a trace, CSV
-          <input
-            type="file"
-            accept=".csv"
-            className="sr-only"
-            onChange={(e) => {
-              const file = e.target.files?.[0];
-              e.target.value = "";
-              if (file) void read(file);
-            }}
-          />
-        </label>
+        <ChooseFile label="Read a trace, CSV" accept=".csv" onFile={file.read} />
         <span className="quiet text-xs">columns headed time (s) and force (kN, N, lbf or kgf)</span>
       </div>
-      {asked && <Underway part={part} onCancel={() => asked.abort()} />}
-      {said && (
-        <p role="alert" className="sev-Shortfall font-semibold">
-          {said}
-        </p>
-      )}
+      {file.drawn}
       {trace && (
         <>
           <LivePlot samples={squeezed(trace)} running={false} />
