@@ -195,8 +195,8 @@ def _serve(args: argparse.Namespace) -> int:
     if args.demo:
         with closing(Desk(database, app.extensions["memory"])) as desk:
             if not desk.plans.listed() and not desk.plans.listed(deleted=True):
-                for make in DEMOS.values():
-                    create(desk, make(), "created from the demonstration")
+                for name, make in DEMOS.items():
+                    create(desk, make(), "created from the demonstration", origin=f"demo:{name}")
     server = _listening(app, "127.0.0.1", args.port, "--port", most_bytes(app), IDLE_S)
     if server is None:
         return EXIT_UNREADABLE

@@ -33,22 +33,25 @@ def nothing() -> None:
     """Nothing else is saved."""
 
 
-def create(desk: Desk, plan: Plan, how: str, of: str = "") -> PlanView:
-    """A new plan; of: whose gear records come along. Nothing is saved of which no answer can be given."""
+def create(desk: Desk, plan: Plan, how: str, of: str = "", origin: str = "") -> PlanView:
+    """A new plan; of: whose gear records come along; origin: the plan or demonstration whose places its drops are.
+    Nothing is saved of which no answer can be given."""
     made = desk.as_if(of, plan).a
     with desk.writing():
-        head = desk.plans.create(plan, how)
+        head = desk.plans.create(plan, how, origin)
         desk.gears.copy(of, head.id)
         keep_said(desk, head.id, 1, made)
     return view(desk, head)
 
 
-def open_file(desk: Desk, file: Opened) -> PlanView:
-    """A new plan from a file, with what was said of it and what its things have been through."""
+def open_file(desk: Desk, file: Opened, of: str = "") -> PlanView:
+    """A new plan from a file, with what was said of it and what its things have been through; of: the plan that it was
+    before it was changed, where that is known."""
     fits(file.record.verdicts)
     made = desk.as_if("", file.plan).a
     with desk.writing():
-        head = desk.plans.create(file.plan, "opened from a file")
+        origin = desk.plans.origin(of) if of else desk.plans.origin_of(file.plan)
+        head = desk.plans.create(file.plan, "opened from a file", origin)
         desk.records.add(head.id, file.record.verdicts)
         desk.gears.keep(head.id, file.gear)
         keep_said(desk, head.id, 1, made)
@@ -57,7 +60,8 @@ def open_file(desk: Desk, file: Opened) -> PlanView:
 
 def copy(desk: Desk, of: str, make: Callable[[Plan], tuple[Plan, str]]) -> PlanView:
     """A new plan made from another, and how; the records that came with that come along."""
-    return create(desk, *make(desk.head(of).plan), of)
+    plan, how = make(desk.head(of).plan)
+    return create(desk, plan, how, of, desk.plans.origin(of) if plan.drops else "")
 
 
 def made_by(desk: Desk, plan_id: str, key: str) -> PlanView | None:
@@ -180,10 +184,18 @@ def give_back(desk: Desk, plan_id: str, handed_id: str, revision: int) -> tuple[
 
 def log_trips(desk: Desk, plan_id: str, trips: Sequence[Trip]) -> list[LoggedTrip]:
     """Descents logged together, all or none; where one does not say what came along, it is what the plan has."""
+    for t in trips:
+        _had(desk, t)
     found = desk.now(plan_id)
     made = [t if t.used is not None else t.model_copy(update={"used": taken(found.plan, found.a)}) for t in trips]
     with desk.writing():
         return [desk.log.add(plan_id, t) for t in made]
+
+
+def _had(desk: Desk, trip: Trip) -> None:
+    # Somewhere it is tomorrow already.
+    if trip.on > desk.today + dt.timedelta(days=1):
+        raise PlanError("trip/on", f"{trip.on} is yet to come")
 
 
 def unlog_trips(desk: Desk, plan_id: str, trips: dict[str, int]) -> list[LoggedTrip]:
@@ -194,13 +206,13 @@ def unlog_trips(desk: Desk, plan_id: str, trips: dict[str, int]) -> list[LoggedT
 
 def log_trip(desk: Desk, plan_id: str, trip: Trip) -> LoggedTrip:
     """A descent logged. Raises PlanError where it is yet to come."""
-    if trip.on > desk.today + dt.timedelta(days=1):
-        raise PlanError("trip/on", f"{trip.on} is yet to come")
     return log_trips(desk, plan_id, [trip])[0]
 
 
 def save_trip(desk: Desk, plan_id: str, trip_id: str, revision: int, trip: Trip | None) -> LoggedTrip:
-    """An edit of a descent's log, None to take it out, as a new revision."""
+    """An edit of a descent's log, None to take it out, as a new revision. Raises PlanError where it is yet to come."""
+    if trip is not None:
+        _had(desk, trip)
     with desk.writing():
         return desk.log.save(plan_id, trip_id, revision, trip)
 

@@ -19,6 +19,7 @@ class LoggedTrip:
     id: str
     plan_id: str
     plan_title: str
+    origin: str
     revision: int
     saved_at: str
     trip: Trip | None
@@ -54,11 +55,12 @@ class Log:
     def _told(self, some: list[Document[Trip]]) -> list[LoggedTrip]:
         rows = self.conn.execute(
             """
-            SELECT t.id, t.plan_id, coalesce(r.title, '') AS title FROM trip t LEFT JOIN revision r
+            SELECT t.id, t.plan_id, coalesce(r.title, '') AS title, coalesce(p.origin, '') AS origin
+            FROM trip t LEFT JOIN plan p ON p.id = t.plan_id LEFT JOIN revision r
               ON r.plan_id = t.plan_id AND r.number = (SELECT max(number) FROM revision WHERE plan_id = t.plan_id)
             """
         )
-        of = {r["id"]: (r["plan_id"], r["title"]) for r in rows}
+        of = {r["id"]: (r["plan_id"], r["title"], r["origin"]) for r in rows}
         made = [LoggedTrip(t.id, *of[t.id], t.revision, t.saved_at, t.body) for t in some]
         return sorted(made, key=lambda t: (t.trip.on.isoformat() if t.trip else "", t.id), reverse=True)
 

@@ -124,11 +124,11 @@ class Plans:
         )
         return [Listed(*(r[k] for k in LISTED)) for r in rows]
 
-    def create(self, plan: Plan, what: str = "created") -> Head:
-        """A new plan with its first revision."""
+    def create(self, plan: Plan, what: str = "created", origin: str = "") -> Head:
+        """A new plan with its first revision; origin: the plan or demonstration that it was copied from, "" for none."""
         plan_id = secrets.token_hex(6)
         with transaction(self.conn):
-            self.conn.execute("INSERT INTO plan (id, created_at) VALUES (?, ?)", (plan_id, now()))
+            self.conn.execute("INSERT INTO plan (id, created_at, origin) VALUES (?, ?, ?)", (plan_id, now(), origin))
             self._insert(plan_id, RevisionRow(1, "edit", now(), what), (1, None), plan.title, self.write(plan))
             return self._head(plan_id, plan)
 
@@ -141,6 +141,19 @@ class Plans:
             (plan.title, self.write(plan)),
         ).fetchone()
         return (row["id"], row["title"]) if row else None
+
+    def origin(self, plan_id: str) -> str:
+        """What a plan was copied from, however often: a plan's id or a demonstration; itself where it is no copy."""
+        row = self.conn.execute("SELECT origin FROM plan WHERE id = ?", (plan_id,)).fetchone()
+        return (row["origin"] or plan_id) if row else ""
+
+    def origin_of(self, plan: Plan) -> str:
+        """The origin of a plan that is, or once was, just this one, in the bin too; "" where there is none."""
+        row = self.conn.execute(
+            "SELECT plan_id FROM revision WHERE title = ? AND body = ? ORDER BY saved_at LIMIT 1",
+            (plan.title, self.write(plan)),
+        ).fetchone()
+        return self.origin(row["plan_id"]) if row else ""
 
     def head(self, plan_id: str) -> Head:
         """The plan as it stands. Raises NoSuchPlan, also for one in the bin."""

@@ -9,7 +9,8 @@ from pydantic import BaseModel
 
 from reamer.core.errors import PlanError
 from reamer.core.log.compared import StationBeside, compared
-from reamer.core.log.learnt import Lesson, Logged, learnt
+from reamer.core.log.learnt import Lesson, learnt
+from reamer.core.log.places import Logged
 from reamer.core.log.trips import blank, from_cards, same_day
 from reamer.core.plan.log import Trip
 from reamer.desk import saves
@@ -119,4 +120,5 @@ def undo_trip(plan_id: str, trip_id: str, body: TripStep) -> TripView:
 @endpoint(bp, "GET", "/learnt", list[Lesson])
 def list_learnt() -> list[Lesson]:
     """What all descents in the library teach, each with its cases."""
-    return list(learnt(Logged(t.id, t.plan_id, t.plan_title, t.trip) for t in desk().log.every() if t.trip is not None))
+    some = [t for t in desk().log.every() if t.trip is not None]
+    return list(learnt(Logged(t.id, t.plan_id, t.plan_title, t.trip, t.origin) for t in some if t.trip is not None))

@@ -41,10 +41,11 @@ class FromDemo(Body):
 
 
 class FromFile(Body):
-    """Start with a plan file's content."""
+    """Start with a plan file's content; ``of``: the plan that it was before it was changed, where that is known."""
 
     kind: Literal["file"]
     plan: dict[str, Any]
+    of: str = ""
 
 
 class CopyOf(Body):
@@ -137,9 +138,9 @@ def create_plan(body: CreateBody) -> PlanView:
         case FromDemo(name=name):
             if name not in DEMOS:
                 raise PlanError("source/name", f"no demonstration {name[:40]!r}; there are {', '.join(DEMOS)}")
-            return saves.create(desk(), DEMOS[name](), "created from the demonstration")
-        case FromFile(plan=data):
-            return saves.open_file(desk(), read_file(data))
+            return saves.create(desk(), DEMOS[name](), "created from the demonstration", origin=f"demo:{name}")
+        case FromFile(plan=data, of=of):
+            return saves.open_file(desk(), read_file(data), of)
         case CopyOf(of=of):
             return saves.copy(desk(), of, _copied)
         case PartsOf(of=of, title=title, parts=parts):

@@ -84,15 +84,15 @@ class Logging(Calling):
             trip = self.call("GET", f"/log/new?on=2026-05-0{day}")
             at = 9 * 60
             for s in trip["stations"]:
-                for name, took in (("arrived", 4 + day), ("rigged", 31), ("down", 12 + day), ("gone", 9)):
+                for name, took in (("arrived", 6 * day), ("rigged", 31), ("down", 12 + 6 * day), ("gone", 9)):
                     s[name], at = f"{at // 60 % 24:02d}:{at % 60:02d}", at + took
             self.call("POST", "/log", {"revision": 0, "trip": trip})
         page = self.page_of(theme="headlamp")
         self.go(f"plans/{self.id}/log", page)
         page.get_by_role("tab", name="What the log teaches").click()
         down = page.get_by_role("region", name="pull and stack")
-        down.get_by_text("54 cases").wait_for()
-        self.assertIn("from 13 min to 18 min", down.inner_text())
+        down.get_by_text("54 cases, 6 days, 9 places").wait_for()
+        self.assertIn("from 18 min to 48 min", down.inner_text())
         self.accessible(page, "learnt")
         down.get_by_role("img", name="54 cases").wait_for()
         before = self.call("GET", "")["assessment"]["descent"]["times"]["out_at"]

@@ -75,11 +75,41 @@ class Log(Asking):
         for on in ("", "yesterday", "2026-13-01"):
             self.ask("GET", f"/new?on={on}", status=422)
         self.assertEqual(self.ask("GET")["trips"], [])
+        self.ask("POST", "/together", trips=[trip, {**trip, "on": later}], status=422)
+        self.assertEqual(self.ask("GET")["trips"], [])
         made = self.ask("POST", trip=trip)
+        got = self.ask("PUT", f"/{made['id']}", revision=1, trip={**trip, "on": later}, status=422)
+        self.assertEqual(
+            (got["errors"][0]["field"], self.ask("GET")["trips"][0]["trip"]["on"]), ("trip/on", trip["on"])
+        )
         for path in (f"/{made['id']}", "/ffffffffffff"):
             plan = self.other if path != "/ffffffffffff" else ""
             self.ask("PUT", path, plan=plan, revision=1, trip=trip, status=404)
         self.ask("POST", f"/{made['id']}/undo", revision=1, status=409)
+
+    def test_a_plan_and_its_copies_are_the_same_places(self):
+        def plan(**source):
+            return self.client.post("/api/plans", json={"source": source}).json["id"]
+
+        first = self.client.get(f"/api/plans/{self.plan}").json["plan"]
+        copy = plan(kind="copy", of=self.plan)
+        some = [
+            self.plan,
+            copy,
+            plan(kind="copy", of=copy),
+            plan(kind="parts", of=copy, title="Its drops", parts=["drops", "kit", "party"]),
+            plan(kind="demo", name="gully"),
+            plan(kind="file", plan=first),
+            plan(kind="file", plan={**first, "title": "Mine"}, of=self.plan),
+        ]
+        for n, i in enumerate(some, 1):
+            trip = self.ask("GET", f"/new?on=2026-02-0{n}", plan=i)
+            # Renamed: where it came from tells, and its height.
+            one = {**trip["stations"][0], "pull": "hard"}
+            one["station"] += str(n)
+            self.ask("POST", plan=i, trip={**trip, "stations": [one]})
+        lessons = [x for x in self.client.get("/api/learnt").json if x["about"] == "pull"]
+        self.assertEqual([(x["days"], x["places"]) for x in lessons if x["counts"]], [(7, 1)])
 
     def test_what_came_home_waits_to_be_logged_until_it_is(self):
         drop = self.begun()["stations"][0]

@@ -3385,7 +3385,7 @@ export interface components {
         };
         /**
          * FromFile
-         * @description Start with a plan file's content.
+         * @description Start with a plan file's content; ``of``: the plan that it was before it was changed, where that is known.
          */
         FromFile: {
             /**
@@ -3397,6 +3397,11 @@ export interface components {
             plan: {
                 [key: string]: unknown;
             };
+            /**
+             * Of
+             * @default
+             */
+            of: string;
         };
         /**
          * GearBody
@@ -4270,8 +4275,8 @@ export interface components {
         };
         /**
          * Lesson
-         * @description What some cases of one kind teach. ``middle``, ``least``, ``most``: of what was, None where there are too few to
-         *     learn from, and ``why``; ``counts``: of a pull, how often it was felt how.
+         * @description What some cases of one kind teach, of how many ``days`` and ``places``. ``middle``, ``least``, ``most``: of
+         *     what was, None where there are too few to learn from, and ``why``; ``counts``: of a pull, how often it was felt how.
          */
         Lesson: {
             /**
@@ -4283,6 +4288,10 @@ export interface components {
             name: string;
             /** Cases */
             cases: components["schemas"]["Case"][];
+            /** Days */
+            days: number;
+            /** Places */
+            places: number;
             middle: components["schemas"]["Number"] | null;
             least: components["schemas"]["Number"] | null;
             most: components["schemas"]["Number"] | null;
@@ -4406,7 +4415,8 @@ export interface components {
              *       "down": null,
              *       "onward": null,
              *       "way": "",
-             *       "way_m": null
+             *       "way_m": null,
+             *       "position": null
              *     }
              */
             said: components["schemas"]["Said"];
@@ -6541,7 +6551,7 @@ export interface components {
          * Said
          * @description What the plan said of a station when it was logged; None and "" where it said nothing. ``pull_n``: the pull at
          *     worst; ``line_m``: what is ridden; ``rig``, ``ride``, ``down``, ``onward``: minutes, low and high; ``way``,
-         *     ``way_m``: the way on, where it is one stretch of known length.
+         *     ``way_m``: the way on, where it is one stretch of known length; ``position``: where it lies.
          */
         Said: {
             /**
@@ -6631,6 +6641,8 @@ export interface components {
              * @default null
              */
             way_m: number | null;
+            /** @default null */
+            position: components["schemas"]["Position"] | null;
         };
         /**
          * SaveBody

@@ -101,7 +101,7 @@ async function asked(id: string, ask: Ask): Promise<PlanView> {
     case "open":
       return api.open(id);
     case "copy":
-      return api.create({ kind: "file", plan: ask.plan as unknown as Record<string, unknown> });
+      return api.create({ kind: "file", plan: ask.plan as unknown as Record<string, unknown>, of: id });
   }
 }
 

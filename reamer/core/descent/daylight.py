@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache, lru_cache
@@ -14,7 +13,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from astral import Observer
 from astral.sun import elevation
 
-from reamer.core.model import Plan, Position, Whereabouts
+from reamer.core.model import Plan, Whereabouts
 
 DAY = 24 * 60.0
 NOON = 12 * 60.0
@@ -234,7 +233,7 @@ def contradiction(plan: Plan, light: Daylight, start: float | None) -> tuple[str
             return f"the clock of {spot.zone} is not that of a place at {along}", "spot"
     if lat is not None and lon is not None:
         for drop in plan.drops:
-            if drop.position is not None and (away := _km(lat, lon, drop.position)) > MOST_AWAY_KM:
+            if drop.position is not None and (away := drop.position.km_to(lat, lon)) > MOST_AWAY_KM:
                 return f"{drop.name} lies {away:.0f} km from the place of the day", "spot"
     own = _own(plan, light, start)
     return own, "last_light" if own else ""
@@ -265,14 +264,6 @@ def own_last_light(plan: Plan, start: float | None) -> float | None:
     """
     given = from_clock(plan.last_light)
     return given if given is None or start is None or given >= start else given + DAY
-
-
-def _km(latitude_deg: float, longitude_deg: float, to: Position) -> float:
-    """How far a place is from another over a globe of 6,371 km, by the haversine."""
-    up, along = math.radians(to.latitude_deg - latitude_deg), math.radians(to.longitude_deg - longitude_deg)
-    cos = math.cos(math.radians(latitude_deg)) * math.cos(math.radians(to.latitude_deg))
-    share = math.sin(up / 2) ** 2 + cos * math.sin(along / 2) ** 2
-    return 2 * 6371 * math.asin(min(1.0, math.sqrt(share)))
 
 
 def clock(minutes: float) -> str:

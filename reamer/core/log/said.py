@@ -66,6 +66,7 @@ def _said(drop: Drop, d: DropAssessment, t: StationTime | None, party: tuple[Per
         onward=_span(t.onward if t else None),
         way=way.kind if way is not None and way_m is not None else "",
         way_m=way_m,
+        position=drop.position,
     )
 
 

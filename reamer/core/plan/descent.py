@@ -3,6 +3,7 @@ what."""
 
 from __future__ import annotations
 
+import math
 import re
 from typing import Annotated, Literal
 
@@ -37,6 +38,13 @@ class Position(M):
     latitude_deg: Annotated[Num, Field(ge=-90, le=90)]
     longitude_deg: Annotated[Num, Field(ge=-180, le=180)]
     elevation_m: Annotated[Num, Field(ge=-500, le=9000)] | None = None
+
+    def km_to(self, latitude_deg: float, longitude_deg: float) -> float:
+        """How far another place is over a globe of 6,371 km, by the haversine [km]."""
+        up, along = math.radians(latitude_deg - self.latitude_deg), math.radians(longitude_deg - self.longitude_deg)
+        cos = math.cos(math.radians(self.latitude_deg)) * math.cos(math.radians(latitude_deg))
+        share = math.sin(up / 2) ** 2 + cos * math.sin(along / 2) ** 2
+        return 2 * 6371 * math.asin(min(1.0, math.sqrt(share)))
 
 
 MOST_TRACK = 1000

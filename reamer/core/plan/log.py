@@ -8,7 +8,7 @@ from pydantic import Field, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
 from reamer.core.plan.correction import Condition, Felt
-from reamer.core.plan.descent import Clock
+from reamer.core.plan.descent import Clock, Position
 from reamer.core.plan.figures import Date, Figure, Id, Line, M, Name, Num, Text, Tri, Unknown, unique, within
 
 MOST_TRIPS, MOST_STATIONS = 500, 200
@@ -23,7 +23,7 @@ LoggedHeight = Annotated[Figure, within(0.5, 600, "m", "a drop's height", True)]
 class Said(M):
     """What the plan said of a station when it was logged; None and "" where it said nothing. ``pull_n``: the pull at
     worst; ``line_m``: what is ridden; ``rig``, ``ride``, ``down``, ``onward``: minutes, low and high; ``way``,
-    ``way_m``: the way on, where it is one stretch of known length."""
+    ``way_m``: the way on, where it is one stretch of known length; ``position``: where it lies."""
 
     height_m: Num | None = None
     method: Annotated[Line, StringConstraints(max_length=40)] = ""
@@ -40,6 +40,7 @@ class Said(M):
     onward: Span = None
     way: Annotated[Line, StringConstraints(max_length=40)] = ""
     way_m: Num | None = None
+    position: Position | None = None
 
 
 class FoundThing(M):
