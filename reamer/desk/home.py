@@ -14,7 +14,8 @@ from reamer.store.handed import Came, HandedBy
 def keep(desk: Desk, plan_id: str, handed: Handed, way: HandedBy, sealed: bool) -> Came:
     """Keep what was handed back of a plan; it waits until it is accepted. Raises PlanError where it is of another plan,
     or of a day that is yet to come."""
-    of_this_plan(plan_id, desk.head(plan_id).plan, handed)
+    head = desk.head(plan_id)
+    of_this_plan(plan_id, head.plan, head.revision, handed)
     # A day ahead of this clock may be today elsewhere.
     if handed.on > desk.today + dt.timedelta(days=1):
         raise PlanError("on", f"{handed.on} is yet to come: is the phone's clock right?")

@@ -125,7 +125,7 @@ class Plans:
         return [Listed(*(r[k] for k in LISTED)) for r in rows]
 
     def create(self, plan: Plan, what: str = "created", origin: str = "") -> Head:
-        """A new plan with its first revision; origin: the plan or demonstration that it was copied from, "" for none."""
+        """A new plan with its first revision; origin: what it was copied from, as origin() tells it."""
         plan_id = secrets.token_hex(6)
         with transaction(self.conn):
             self.conn.execute("INSERT INTO plan (id, created_at, origin) VALUES (?, ?, ?)", (plan_id, now(), origin))

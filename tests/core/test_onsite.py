@@ -3,10 +3,12 @@
 import json
 import unittest
 from datetime import date
+from itertools import product
 
 from hypothesis import given
 from hypothesis import strategies as st
 
+from reamer.core.answer.say import words
 from reamer.core.assess import assess
 from reamer.core.errors import PlanError
 from reamer.core.model import Known
@@ -96,6 +98,15 @@ class Careful(unittest.TestCase):
             felt = {"what": "height", "drop": drop.id, "station": "1", "m": m, "method": method, "was_m": 15}
             a = read([felt])
             self.assertEqual(careful(a.corrections[0], a, drop), want, (m, method))
+        # What is older than the figure it would replace is told, and not for anybody to take unasked.
+        for on, old in (("2026-05-01", False), ("2026-05-02", False), ("2026-05-03", True), (None, False)):
+            figure = Known.model_validate({**told, "on": on})
+            dated = drop.model_copy(update={"section": section.model_copy(update={"height_m": figure})})
+            a = read([{**felt, "m": 19.0, "method": "tape"}], on="2026-05-02")
+            self.assertEqual(careful(a.corrections[0], a, dated), not old, on)
+            sentence = words(taking(a.corrections[0], a, dated)[0])
+            self.assertEqual("It is the older one: it was measured on 2026-05-02." in sentence, old)
+            self.assertEqual(f"guidebook of {on}" in sentence, on is not None)
 
 
 class Laws(unittest.TestCase):
@@ -210,6 +221,26 @@ class Beside(unittest.TestCase):
                     made.decision, "undecided" if (was.condition, was.decision) != ("good", "use") else "use"
                 )
 
+    def test_what_is_found_better_later_names_the_worse_it_would_replace_and_waits_to_be_taken(self):
+        d = PLAN.drops[0]
+        item = d.station.features[0].name
+        states = ("good", "worn", "bad", "gone")
+        for first, then in product(states, states):
+            note = {"drop": d.id, "station": d.name, "what": "anchor", "item": item}
+            one = read([{**note, "state": first, "words": "a crack"}], by="Wren", on="2026-05-01")
+            plan = taken_in(PLAN, one, takeable(PLAN, one))[0]
+            for on in ("2026-04-30", "2026-05-01", "2026-05-02"):
+                (came,) = self.home([{**note, "state": then}], plan, by="Pim", on=on).came
+                better = states.index(then) < states.index(first) and {first, then} != {"bad", "gone"}
+                names = better and on == "2026-05-02"
+                self.assertEqual("takes the place of" in came.take.template, names, (first, then, on))
+                if names:
+                    self.assertFalse(came.careful)
+                    self.assertIn("a crack", came.take.words["found"])
+                    self.assertEqual(came.take.words["day"], "2026-05-01")
+                elif then != "good":
+                    self.assertTrue(came.careful)
+
     def test_a_rope_that_reached_by_less_than_was_told_is_bad_news(self):
         s = CARD[0]
         note = {"drop": s.drop, "station": s.station, "what": "reach", "end": s.ends[0].end, "reached": True}
@@ -247,13 +278,16 @@ class Beside(unittest.TestCase):
     def test_of_another_plan(self):
         d = PLAN.drops[0]
         note = {"drop": d.id, "station": d.name, "what": "pull", "felt": "easy"}
-        of_this_plan("abc", PLAN, read([note], plan="abc"))
-        of_this_plan("abc", PLAN, read([{**note, "station": "Renamed since"}], plan="abc"))
-        of_this_plan("abc", PLAN, read([note], plan="def"))
+        of_this_plan("abc", PLAN, 1, read([note], plan="abc"))
+        for revision, most in ((0, 3), (4, 3)):
+            with self.assertRaisesRegex(PlanError, f"revision: .*revision {revision}, and this plan has 3"):
+                of_this_plan("abc", PLAN, most, read([note], plan="abc", revision=revision))
+        of_this_plan("abc", PLAN, 1, read([{**note, "station": "Renamed since"}], plan="abc"))
+        of_this_plan("abc", PLAN, 1, read([note], plan="def"))
         with self.assertRaisesRegex(PlanError, "of another plan, “Elsewhere”"):
-            of_this_plan("abc", PLAN, read([{**note, "station": "Other"}], plan="def", title="Elsewhere"))
+            of_this_plan("abc", PLAN, 1, read([{**note, "station": "Other"}], plan="def", title="Elsewhere"))
         with self.assertRaisesRegex(PlanError, "of another plan"):
-            of_this_plan("abc", PLAN, read([{**note, "drop": "d99"}], plan=""))
+            of_this_plan("abc", PLAN, 1, read([{**note, "drop": "d99"}], plan=""))
         for ids in (["0" * 16], ["x"]):
             with self.assertRaisesRegex(PlanError, "not among"):
                 taken_in(PLAN, read([note]), ids)
@@ -297,8 +331,8 @@ class Reading(unittest.TestCase):
                 read([self.NOTE], **more)
             self.assertEqual(caught.exception.field, field)
         plan = json.dumps(canyon().model_dump(mode="json")).encode()
-        for strange, words in ((plan[:-9], "cut off"), (plan + b" " * MOST_BYTES, "at most"), (b"[]", "not what")):
-            with self.assertRaisesRegex(PlanError, words):
+        for strange, why in ((plan[:-9], "cut off"), (plan + b" " * MOST_BYTES, "at most"), (b"[]", "not what")):
+            with self.assertRaisesRegex(PlanError, why):
                 read_handed(strange)
 
     def test_in_pieces(self):
@@ -307,13 +341,13 @@ class Reading(unittest.TestCase):
         self.assertLess(len(text), 3200)
         self.assertEqual(joined([*pieces[::-1], pieces[3]]), text.encode())
         self.assertEqual(joined([text]), text.encode())
-        for some, words in (
+        for some, why in (
             (pieces[:2] + pieces[4:], "missing: 3, 4"),
             ([*pieces, pieces[0].replace("1234abcd", "00000000")], "more than one"),
             ([], "nothing was read"),
             (["a", "b"], "none of it"),
         ):
-            with self.assertRaisesRegex(PlanError, words):
+            with self.assertRaisesRegex(PlanError, why):
                 joined(some)
 
 

@@ -59,7 +59,8 @@ class Offer:
 @dataclass(frozen=True, slots=True)
 class Lesson:
     """What some cases of one kind teach, of how many ``days`` and ``places``. ``middle``, ``least``, ``most``: of
-    what was, None where there are too few to learn from, and ``why``; ``counts``: of a pull, how often it was felt how."""
+    what was, None where there are too few to learn from, and ``why``; ``counts``: of a pull, how often it was felt
+    how."""
 
     about: About
     name: str

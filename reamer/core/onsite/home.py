@@ -56,16 +56,19 @@ class Homecoming:
     came: tuple[Came, ...]
 
 
-def of_this_plan(plan_id: str, plan: Plan, handed: Handed) -> None:
+def of_this_plan(plan_id: str, plan: Plan, revision: int, handed: Handed) -> None:
     """Refuse what was handed back of another plan: by its id, or where the card was made from a file or another copy,
-    by its stations.
+    by its stations; and of a revision that never was.
 
-    plan_id, plan: on the desk; handed: what came
+    plan_id, plan, revision: on the desk; handed: what came
     returns: nothing
     raises: PlanError
     Source: J, our judgement: an id that is the same on a station of another name is another station.
     """
     if handed.plan == plan_id:
+        if not 1 <= handed.revision <= revision:
+            was = f"its card was made from revision {handed.revision}, and this plan has {revision}"
+            raise PlanError("revision", f"{was}: is it of another library?")
         return
     here = {d.id: d.name for d in plan.drops}
     strange = next((c.station for c in handed.corrections if here.get(c.drop) != c.station), None)

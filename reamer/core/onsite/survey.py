@@ -73,6 +73,12 @@ def taking(c: Correction, handed: Handed, drop: Drop | None) -> tuple[Sentence |
         said = "The height becomes {m} by {how}, in place of {had} by {was}."
         if c.m < had.value and _error(c.method) > _error(had.method):
             said += " It is shorter, and felt less exactly: the longer one asks for more rope."
+        if had.on is not None:
+            said = said.replace("{had} by {was}", "{had} by {was} of {day}")
+            told["day"] = str(had.on)
+        if _older(handed, had):
+            said += " It is the older one: it was measured on {felt}."
+            told["felt"] = str(handed.on)
         return Sentence(said, {**new, "had": length(had.value)}, told), ""
     record = _record(c, handed, drop)
     if record is None:
@@ -80,13 +86,42 @@ def taking(c: Correction, handed: Handed, drop: Drop | None) -> tuple[Sentence |
     bad = _condemned(drop, record.item)
     if isinstance(c, AnchorFound) and c.state != "gone" and bad is not None and (bad.on or handed.on) >= handed.on:
         return None, "a record that is as new finds it bad: settle it there"
-    other = newest(drop.station.inspections).get(record.item.casefold())
+    other, milder = _now(drop, record), _milder(drop, record)
     later = str(other.on) if other is not None and other.on is not None and other.on > handed.on else ""
     said = "A record that {item} was found good." if record.decision == "use" else "A record of {item}, to be decided"
     said += "" if record.decision == "use" else " at the desk."
     said = f"The drop is surveyed in shots, which stay. {said}" if c.what == "height" else said
     said += " The one of {later} is newer, and counts." if later else ""
-    return Sentence(said, {}, {"item": record.item, "later": later}), ""
+    told = {"item": record.item, "later": later}
+    if milder is not None:
+        said += " It takes the place of one that counts now: {state}" + (", “{found}”" if milder.found else "")
+        said += ", of {day}." if milder.on else "."
+        bad = "to be replaced" if milder.decision == "replace" else milder.condition
+        told |= {"state": bad, "found": milder.found[:100].rstrip("."), "day": str(milder.on)}
+    return Sentence(said, {}, told), ""
+
+
+def _older(handed: Handed, had: Known) -> bool:
+    """Whether what was felt is of a day before the figure that it would replace."""
+    return had.on is not None and handed.on < had.on
+
+
+def _now(drop: Drop, record: Inspection) -> Inspection | None:
+    """The record of a thing that counts now, other than this one."""
+    others = tuple(i for i in drop.station.inspections if i.id != record.id)
+    return newest(others).get(record.item.casefold())
+
+
+def _milder(drop: Drop, record: Inspection) -> Inspection | None:
+    """The record that a milder one would take the place of: it counts now, and would not any more."""
+    had = _now(drop, record)
+    if had is None or (had.on is not None and record.on is not None and had.on > record.on):
+        return None
+    if _from_card(had) and had.on == record.on:
+        # Of what two phones found on one day the worse is told.
+        return None
+    replaced = had.decision == "replace" and record.decision != "replace"
+    return had if replaced or WORSE.index(record.condition) < WORSE.index(had.condition) else None
 
 
 def _from_card(record: Inspection) -> bool:
@@ -118,14 +153,16 @@ def careful(c: Correction, handed: Handed, drop: Drop) -> bool:
     """Whether taking a correction asks for more care, and never for less.
 
     c: the correction; handed: what it came with; drop: its station in the plan
-    returns: whether it is bad news: a longer drop, or a record that is to be decided
+    returns: whether it is bad news: a longer drop, or a record that is to be decided; never what is older than the
+    figure that it would replace, nor what would take the place of a worse record
     Source: J, our judgement.
     """
     if isinstance(c, HeightFelt) and isinstance(drop.section, Quick):
         had, new = drop.section.height_m, _known(c, handed)
-        return isinstance(had, Known) and new.value >= had.value and limits_m(new)[1] >= limits_m(had)[1]
+        longer = isinstance(had, Known) and new.value >= had.value and limits_m(new)[1] >= limits_m(had)[1]
+        return longer and isinstance(had, Known) and not _older(handed, had)
     record = _record(c, handed, drop)
-    return record is not None and record.decision == "undecided"
+    return record is not None and record.decision == "undecided" and _milder(drop, record) is None
 
 
 def is_taken(drop: Drop, c: Correction, handed: Handed) -> bool:

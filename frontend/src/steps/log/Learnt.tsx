@@ -13,8 +13,9 @@ export function LearntView() {
     <div className="max-w-5xl">
       <h1 className="text-lg font-bold">What the log teaches</h1>
       <p className="quiet mb-2 max-w-2xl text-[13px]">
-        From every descent in this library. A day and a place count once: nothing is learnt of times and pulls
-        from fewer than five days, of heights from fewer than five places; a figure that is offered counts in this plan only once you adopt it, with the log as its reason.
+        From every descent in this library. A day and a place count once: nothing is learnt of times and pulls from
+        fewer than five days, of heights from fewer than five places; a figure that is offered counts in this plan only
+        once you adopt it, with the log as its reason.
       </p>
       {error && <p role="alert">{error.message}</p>}
       {data?.length === 0 && <p>Nothing was logged yet that teaches anything.</p>}
@@ -38,7 +39,10 @@ function LessonView({ l }: { l: Lesson }) {
       <div>
         <h2 className="font-bold">
           {l.name[0]?.toUpperCase()}
-          {l.name.slice(1)} <span className="quiet font-normal">· {many(l.cases.length, "case")}, {many(l.days, "day")}, {many(l.places, "place")}</span>
+          {l.name.slice(1)}{" "}
+          <span className="quiet font-normal">
+            · {many(l.cases.length, "case")}, {many(l.days, "day")}, {many(l.places, "place")}
+          </span>
         </h2>
         {l.middle && l.least && l.most && (
           <p>
