@@ -318,7 +318,7 @@ class Blocks(unittest.TestCase):
                     read_plan(data).shed.ropes[0],
                     read_plan(edited(data, (("shed", "rings", 0, "opening_mm"), known(opening)))).shed.rings[0],
                 )
-                self.assertEqual(fit("figure eight", r, ring, "b", Book()).verdict, want)  # 9 mm: 34.2 mm wide
+                self.assertEqual(fit("figure eight", r, ring, "b", Book(), "stops").verdict, want)  # 9 mm: 34.2 mm wide
 
     def test_an_ordinary_ring_lets_butterfly_and_eight_through_but_not_with_a_carabiner(self):
         """Pull tests, common practice, no source: both were drawn through an ordinary rappel ring, neither with a
@@ -353,16 +353,55 @@ class Blocks(unittest.TestCase):
         )
         self.assertIn("block.jams", codes(read_plan(soft), "Caution"))
 
+    @given(st.lists(st.floats(5, 80), max_size=8), st.sampled_from(("stops", "passes")))
+    def test_what_was_measured_stands_from_five_samples_and_before_only_where_it_is_worse(self, samples, asks):
+        data = plan_of(SAME, ropes=KIT)
+        data["shed"]["ropes"][0]["widths"] = [{"knot": "butterfly", "samples_mm": samples}]
+        plan = read_plan(data)
+        r, ring = plan.shed.ropes[0], plan.shed.rings[0]
+        width = fit("butterfly", r, ring, "b", Book(), asks).width.value
+        worst = min if asks == "stops" else max
+        judged = 4.0 * 9
+        want = worst(samples) if len(samples) >= 5 else worst([judged, *samples])
+        self.assertAlmostEqual(width, want)
+        # It is of this knot in this rope alone.
+        bare = r.model_copy(update={"widths": ()})
+        for knot in ("overhand", "figure eight"):
+            self.assertEqual(fit(knot, r, ring, "b", Book(), asks), fit(knot, bare, ring, "b", Book(), asks))
+
+    def test_a_block_is_judged_by_what_was_measured_and_its_finding_leads_there(self):
+        for samples, passes, told in (
+            ([], True, "by our judgement"),
+            ([70] * 4, True, "by our judgement: 4 measured in r1 are too few"),
+            ([70] * 5, False, ""),
+            ([70] * 4 + [30], True, "narrowest of 5 measured"),
+        ):
+            data = plan_of({**SAME, "block": "butterfly", "carabiner": False}, ropes=KIT)
+            data["shed"]["ropes"][0]["widths"] = [{"knot": "butterfly", "samples_mm": samples}]
+            found = [f for f in assess(read_plan(data)).drops[0].findings if f.code == "block.passes"]
+            self.assertEqual(bool(found), passes, samples)
+            for f in found:
+                self.assertEqual(f.field, f"shed/ropes/#{data['shed']['ropes'][0]['id']}/widths")
+                self.assertIn(told, words(f.reason))
+        data = plan_of({**SAME, "block": "clove hitch", "carabiner": False}, ropes=KIT)
+        (bare,) = (f for f in assess(read_plan(data)).drops[0].findings if f.code == "block.passes")
+        self.assertTrue(bare.field.endswith("system/block"))
+
     def test_a_thicker_rope_never_passes_more_easily(self):
         data = plan_of(SAME, ropes=KIT)
         ring = read_plan(data).shed.rings[0]
         ratios = [
             fit(
-                "butterfly", read_plan(plan_of(SAME, ropes=[rope(diameter=d)])).shed.ropes[0], ring, "b", Book()
-            ).ratio.value
+                "butterfly",
+                read_plan(plan_of(SAME, ropes=[rope(diameter=d)])).shed.ropes[0],
+                ring,
+                "b",
+                Book(),
+                "stops",
+            )
             for d in (8, 9, 10, 11)
         ]
-        self.assertEqual(ratios, sorted(ratios))
+        self.assertEqual([r.ratio.value for r in ratios], sorted(r.ratio.value for r in ratios))
 
 
 if __name__ == "__main__":

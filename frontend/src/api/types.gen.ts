@@ -4092,6 +4092,28 @@ export interface components {
             source: string;
         };
         /**
+         * KnotWidth
+         * @description How wide a knot is that was tied in a rope and set hard: across its narrowest, one sample each time it was
+         *     tied anew. Of a knot of two strands both are of this rope.
+         */
+        KnotWidth: {
+            /**
+             * Knot
+             * @enum {string}
+             */
+            knot: "overhand" | "flat overhand" | "figure eight" | "flat figure eight" | "butterfly";
+            /**
+             * Samples Mm
+             * @default []
+             */
+            samples_mm: number[];
+            /**
+             * On
+             * @default null
+             */
+            on: string | null;
+        };
+        /**
          * Known
          * @description A number somebody measured, was given or decided; when, and by whom, where that was noted.
          */
@@ -4276,7 +4298,8 @@ export interface components {
         /**
          * Lesson
          * @description What some cases of one kind teach, of how many ``days`` and ``places``. ``middle``, ``least``, ``most``: of
-         *     what was, None where there are too few to learn from, and ``why``; ``counts``: of a pull, how often it was felt how.
+         *     what was, None where there are too few to learn from, and ``why``; ``counts``: of a pull, how often it was felt
+         *     how.
          */
         Lesson: {
             /**
@@ -6294,7 +6317,7 @@ export interface components {
          * Rope
          * @description A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never.
          *     ``length_confirmed``: its measured length is right, though it looks as if it were in feet. ``middle_nearer``: to
-         *     which end the mark lies nearer, where it is off.
+         *     which end the mark lies nearer, where it is off; ``widths``: of knots that were measured in it.
          */
         Rope: {
             /** Id */
@@ -6359,6 +6382,11 @@ export interface components {
              * @default []
              */
             damage: components["schemas"]["Damage"][];
+            /**
+             * Widths
+             * @default []
+             */
+            widths: components["schemas"]["KnotWidth"][];
             /**
              * Colour
              * @default #3c6e8f
@@ -8851,6 +8879,7 @@ export type Inspection = components['schemas']['Inspection'];
 export type Joined = components['schemas']['Joined'];
 export type Kit = components['schemas']['Kit'];
 export type KnotGuide = components['schemas']['KnotGuide'];
+export type KnotWidth = components['schemas']['KnotWidth'];
 export type Known = components['schemas']['Known'];
 export type Landing = components['schemas']['Landing'];
 export type Laser = components['schemas']['Laser'];

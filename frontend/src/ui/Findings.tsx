@@ -141,7 +141,7 @@ function List({
               ))}
             </span>
           ))}
-          {acts(f).length === 0 && f.field && ["Shortfall", "Not checked"].includes(f.severity) && (
+          {(acts(f).length === 0 || isMeasured(f)) && f.field && ["Shortfall", "Not checked"].includes(f.severity) && (
             <button type="button" className="act plain go mt-1.5" onClick={() => go(f.field!)}>
               Go to “{f.field_name}”
             </button>
@@ -151,6 +151,9 @@ function List({
     </ol>
   );
 }
+
+/** Whether it rests on what can be measured instead of judged, beside any act. */
+const isMeasured = (f: Finding) => f.field?.endsWith("/widths") ?? false;
 
 export const KINDS = [
   { key: "stations", name: "stations", yet: "" },

@@ -13,7 +13,8 @@ Holds = Literal["yes", "no", "unknown"]
 @dataclass(frozen=True, slots=True)
 class Verdict:
     """Whether something holds. ``question``: the code of the finding that it may become; ``cause``: which of the
-    question's rules decides, "" where none does; ``width``, ``ratio``: what it rests on; ``why``: what is not known."""
+    question's rules decides, "" where none does; ``width``, ``ratio``: what it rests on, and ``by`` who says so;
+    ``why``: what is not known."""
 
     question: str
     holds: Holds
@@ -21,3 +22,4 @@ class Verdict:
     width: Number | None = None
     ratio: Number | None = None
     why: str = ""
+    by: str = ""

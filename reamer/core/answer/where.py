@@ -175,6 +175,9 @@ def settled_by(plan: Plan, finding: Finding, drop: Drop | None = None) -> str:
         whole = spot is not None and None not in (spot.latitude_deg, spot.longitude_deg) and spot.zone
         asked = "on" if plan.on is None else "start" if plan.start is None else "start" if whole else "spot"
         return about.part.partition(".")[2] or asked
+    if finding.code == "block.passes" and finding.working:
+        # It rests on how wide the knot is, which can be measured.
+        template = "shed/ropes/#{tied}/widths"
     if finding.code.endswith(".unknown") and drop is not None:
         template = _root(plan, drop, finding) or template
     family, _, named = about.part.partition(".")
@@ -244,6 +247,7 @@ def _names(plan: Plan, drop: Drop, which: int, named: str) -> dict[str, str]:
         "state": place,
         "rig": rig,
         "system": f"{place}/system",
+        "tied": getattr(state.system, "rope", ""),
         "thing": f"{station}/features/#{thing}" if found else rig,
         "webbing": _shed(plan, ("webbing", "slings"), getattr(state.rig, "webbing", "")) or f"{rig}/webbing",
         "ring": _shed(plan, ("rings",), getattr(state.rig, "ring", "")) or f"{rig}/ring",

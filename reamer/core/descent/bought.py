@@ -58,7 +58,14 @@ def _new(like: Rope, rope_id: str, length_m: float) -> Rope:
     """A new rope, measured by tape and never wet since."""
     known = Known(kind="known", value=length_m, method="tape")
     return like.model_copy(
-        update={"id": rope_id, "nominal_m": known, "measured_m": known, "wet_since_measured": "no", "damage": ()}
+        update={
+            "id": rope_id,
+            "nominal_m": known,
+            "measured_m": known,
+            "wet_since_measured": "no",
+            "damage": (),
+            "widths": (),
+        }
     )
 
 
@@ -71,7 +78,7 @@ def kinds_of(plan: Plan) -> tuple[Rope, ...]:
     """
     found: dict[str, Rope] = {}
     for r in plan.shed.ropes:
-        found.setdefault(kind_of(r.model_copy(update={"damage": ()})), r)
+        found.setdefault(kind_of(r.model_copy(update={"damage": (), "widths": ()})), r)
     return tuple(found.values())[:MOST_KINDS]
 
 

@@ -14,7 +14,7 @@ from reamer.core.answer.kept import NOTHING, ByThings
 from reamer.core.answer.look import Look, look_at
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import Book
-from reamer.core.model import BlockedCord, BlockedSame, EndRef, Joined, Plan, Rope, System
+from reamer.core.model import BlockedCord, BlockedSame, EndRef, Joined, Plan, Ring, Rope, System
 from reamer.core.plan.edits import PLAN
 from reamer.core.reach.ends import DOWN
 from reamer.core.reach.passed import knots_threaded
@@ -379,6 +379,10 @@ def _threading(
     return told
 
 
+def _passes(knot: str, thick: Rope, ring: Ring) -> bool:
+    return fit(knot, thick, ring, "ledger.fit", Book(keeps=False), "passes").verdict == "passes"
+
+
 def _through_next(made: _Made, look: Look, system: BlockedCord, cost: list[str]) -> Sentence:
     """A pull cord's end arrives first; the rope must still come through the ring: the join passes it or is untied."""
     ring = look.ctx.rings.get("" if look.rig.kind == "none" else look.rig.ring or "")
@@ -386,7 +390,7 @@ def _through_next(made: _Made, look: Look, system: BlockedCord, cost: list[str])
     thick = max(ropes, key=lambda r: r.diameter_mm.known or 0.0)
     knot = "flat figure eight" if system.knot == "flat figure eight" else "flat overhand"
     known = ring is not None and all(r.diameter_mm.kind == "known" for r in ropes)
-    if ring is not None and known and fit(knot, thick, ring, "ledger.fit", Book(keeps=False)).verdict == "passes":
+    if ring is not None and known and _passes(knot, thick, ring):
         return Sentence("The join passes {ring}: draw the rope through after the cord.", {}, {"ring": ring.name})
     cost += ["untie join"]
     text = "The join may not pass {ring}: untie it, thread {rope}, and join the cord again."

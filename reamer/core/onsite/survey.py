@@ -96,8 +96,8 @@ def taking(c: Correction, handed: Handed, drop: Drop | None) -> tuple[Sentence |
     if milder is not None:
         said += " It takes the place of one that counts now: {state}" + (", “{found}”" if milder.found else "")
         said += ", of {day}." if milder.on else "."
-        bad = "to be replaced" if milder.decision == "replace" else milder.condition
-        told |= {"state": bad, "found": milder.found[:100].rstrip("."), "day": str(milder.on)}
+        state = "to be replaced" if milder.decision == "replace" else str(milder.condition)
+        told |= {"state": state, "found": milder.found[:100].rstrip("."), "day": str(milder.on)}
     return Sentence(said, {}, told), ""
 
 

@@ -151,6 +151,7 @@ LABELS = {
     "rings/rating_kn": "rating",
     "rings/thickness_mm": "thickness of its bar",
     "ropes/damage": "damaged places",
+    "ropes/widths": "knots measured in it",
     "ropes/diameter_mm": "diameter",
     "ropes/elongation_pct": "elongation",
     "ropes/kind": "kind",

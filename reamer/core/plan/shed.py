@@ -60,10 +60,19 @@ class Damage(M):
     note: Text = ""
 
 
+class KnotWidth(M):
+    """How wide a knot is that was tied in a rope and set hard: across its narrowest, one sample each time it was
+    tied anew. Of a knot of two strands both are of this rope."""
+
+    knot: Literal["overhand", "flat overhand", "figure eight", "flat figure eight", "butterfly"]
+    samples_mm: Annotated[tuple[Annotated[Num, Field(ge=5, le=200)], ...], Field(max_length=100)] = ()
+    on: Date | None = None
+
+
 class Rope(M):
     """A rope or pull cord. ``wet_since_measured``: wet since it was last measured, or since new if never.
     ``length_confirmed``: its measured length is right, though it looks as if it were in feet. ``middle_nearer``: to
-    which end the mark lies nearer, where it is off."""
+    which end the mark lies nearer, where it is off; ``widths``: of knots that were measured in it."""
 
     id: Id
     name: Name
@@ -81,9 +90,15 @@ class Rope(M):
     middle_off_m: MiddleOff
     middle_nearer: Literal["a", "b", "unknown"] = "unknown"
     damage: Annotated[tuple[Damage, ...], Field(max_length=20)] = ()
+    widths: Annotated[tuple[KnotWidth, ...], Field(max_length=10)] = ()
     colour: Colour = "#3c6e8f"
     stripe: Stripe = "plain"
     typical: Typical = False
+
+    @model_validator(mode="after")
+    def _each_knot_once(self) -> Rope:
+        unique((w.knot for w in self.widths), "widths", "knot")
+        return self
 
     @model_validator(mode="after")
     def _damage_in_it(self) -> Rope:

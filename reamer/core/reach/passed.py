@@ -142,7 +142,7 @@ def _tied_on(look: Look, hanging: list[Strand], ring: Ring | None, path: float |
                     key=lambda r: math.inf if r.diameter_mm.known is None else r.diameter_mm.known,
                 )
                 knot = "flat figure eight" if joint.knot == "flat figure eight" else "flat overhand"
-                made = fit(knot, thick, ring, "tied.fit", look.book)
+                made = fit(knot, thick, ring, "tied.fit", look.book, "passes")
                 title = "The join of {rope} and {more} goes up to {ring} and may not pass it"
                 why, said = "Use one longer rope, or a wider ring.", {"rope": above.rope.name, "more": joint.rope.name}
                 yield from _up_to_ring(look, f"rope.{s.rope.id}", made, title, why, **said, ring=ring.name)
@@ -206,7 +206,7 @@ def _knot_in(look: Look, s: Strand, d: Damage, lengths: Lengths, up: tuple[str, 
     ring = up[1]
     if ring is not None:
         made, title = (
-            fit(ISOLATES, s.rope, ring, up[0], look.book),
+            fit(ISOLATES, s.rope, ring, up[0], look.book, "passes"),
             "The knot in {rope} {end} goes up to {ring} and may",
         )
         why = "Use another rope, or put that end on the side that is pulled."
@@ -224,7 +224,7 @@ def knots_threaded(look: Look, s: Strand, ring: Ring | None) -> Says[None]:
     for n, d in enumerate(s.rope.damage if ring is not None else ()):
         if d.use != "knot passed" or d.at_m.kind == "unknown" or from_end(s, d, d.at_m) is None or ring is None:
             continue
-        made = fit(ISOLATES, s.rope, ring, f"threaded.{s.rope.id}.{n}", look.book)
+        made = fit(ISOLATES, s.rope, ring, f"threaded.{s.rope.id}.{n}", look.book, "passes")
         if made.ratio is not None and made.verdict == "passes":
             continue
         yield say(

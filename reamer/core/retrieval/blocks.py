@@ -80,9 +80,8 @@ def _knot_block(look: Look, system: Blocking, rope: Rope, ring: Ring, made: Verd
     elif made.holds == "no":
         how = "passes" if made.cause == "passes" else "may be forced through"
         code, severity, title = "block.passes", "Shortfall", f"The {{block}} {how} {{ring}}"
-        why = (
-            "It is {width} wide, {ratio} the opening. A knot that bears on a ring needs a carabiner clipped through it."
-        )
+        why = "It is {width} wide ({by}), {ratio} the opening. A knot that bears on a ring needs a carabiner"
+        why += " clipped through it."
         width, ratio = made.width, made.ratio
     elif system.block == "figure eight" and rope.kind.startswith("dynamic"):
         code, severity, title = "block.jams", "Caution", "A figure eight in soft rope may jam into {ring}"
@@ -102,6 +101,7 @@ def _knot_block(look: Look, system: Blocking, rope: Rope, ring: Ring, made: Verd
         why=made.why,
         width=width,
         ratio=ratio,
+        by=made.by or None,
         working=ratio,
         fix=fix,
     )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from reamer.core.answer.findings import Says, once, say
 from reamer.core.answer.say import Number
@@ -17,45 +18,91 @@ from reamer.core.tables import row
 class Fit:
     """A knot against a ring's opening: how wide it is, that over the opening, and what the tables make of it.
 
-    verdict: passes, may be forced, stopped; "" where it is not known, and ``why``
+    verdict: passes, may be forced, stopped; "" where it is not known, and ``why``; ``by``: who says how wide it is
     """
 
     width: Number | None
     ratio: Number | None
     verdict: str
     why: str
+    by: str = ""
 
 
-def fit(knot: str, rope: Rope, ring: Ring, key: str, book: Book) -> Fit:
+# From so many samples what a guide measured stands for the table's width; fewer only where they are worse: J, our
+# judgement, as for pull tests.
+ENOUGH = 5
+Asks = Literal["stops", "passes"]
+
+
+def fit(knot: str, rope: Rope, ring: Ring, key: str, book: Book, asks: Asks) -> Fit:
     """A knot's width over a ring's opening.
 
-    w = k·d, ratio = w/opening; under 1 it passes, to 1.5 it may be forced through under load, above it is stopped
+    w = k·d, or the narrowest that was measured where the ring is to stop it, the widest where it is to pass; ratio =
+    w/opening; under 1 it passes, to 1.5 it may be forced through under load, above it is stopped
 
     knot: as the table names it; rope: the rope it is tied in; ring: what it bears on; key: the workings' prefix; book:
-    where workings go
+    where workings go; asks: whether the ring is to stop it, or it is to pass the ring
     returns: the fit [mm, -]
-    Source: J, table of knots.
+    Source: J, table of knots; or the guide's own measure.
     """
     d, opening = rope.diameter_mm.known, ring.opening_mm.known
+    # Which of two ropes is the thinner is told by their diameters, whatever was measured of a knot.
     if d is None or opening is None:
         what = f"diameter of {rope.name}" if d is None else f"opening of {ring.name}"
         return Fit(None, None, "", f"the {what} is unknown")
-    wide = row("knots", f"width.{knot}")
+    wide, own = row("knots", f"width.{knot}"), measured(knot, rope, asks)
+    formula, value = "k*d", wide.low * d
     terms = [
         from_row("k", wide, wide.low, "ratio"),
         Term("d", f"diameter of {rope.name}", d, "diameter", "entered", typed=typed(rope, "diameter_mm")),
     ]
-    width = book.number(f"{key}.width", f"width of the {knot}", "k*d", terms, wide.low * d, "diameter", "down")
+    by = "by our judgement"
+    if own is not None and own.stands(value):
+        by = f"the {own.told}"
+        formula, value = "w", own.mm
+        terms = [Term("w", own.told, value, "diameter", "entered", typed=typed(rope, "widths"))]
+    elif own is not None:
+        by += f": {own.count} measured in {rope.name} are too few"
+    width = book.number(f"{key}.width", f"width of the {knot}", formula, terms, value, "diameter", "down")
     name = f"the {knot} over the opening of {ring.name}"
     terms = [
         *terms,
         Term("o", f"opening of {ring.name}", opening, "diameter", "entered", typed=typed(ring, "opening_mm")),
     ]
-    ratio = book.number(f"{key}.ratio", name, "k*d/o", terms, width.value / opening, "ratio", "down")
+    ratio = book.number(f"{key}.ratio", name, f"{formula}/o", terms, width.value / opening, "ratio", "down")
     passes, stopped = row("knots", "fit.passes").low, row("knots", "fit.stopped").high
     if ratio.value < passes - 1e-9:
-        return Fit(width, ratio, "passes", "")
-    return Fit(width, ratio, "may be forced" if ratio.value <= stopped + 1e-9 else "stopped", "")
+        return Fit(width, ratio, "passes", "", by)
+    return Fit(width, ratio, "may be forced" if ratio.value <= stopped + 1e-9 else "stopped", "", by)
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """What a guide measured of a knot in a rope: the sample that is the worse for what is asked, how it is told, and of
+    how many."""
+
+    mm: float
+    told: str
+    count: int
+    asks: Asks
+
+    def stands(self, judged: float) -> bool:
+        """Whether it stands for the table's width: of enough samples, or where it is worse [mm]."""
+        return self.count >= ENOUGH or (self.mm < judged if self.asks == "stops" else self.mm > judged)
+
+
+def measured(knot: str, rope: Rope, asks: Asks) -> Measured | None:
+    """What was measured of a knot in a rope.
+
+    knot: as the table names it; rope: it was tied in; asks: whether a ring is to stop it, or it is to pass one
+    returns: the narrowest sample of a knot that is to be stopped, the widest of one that is to pass; None for none
+    Source: the guide's own measure.
+    """
+    own = next((w for w in rope.widths if w.knot == knot and w.samples_mm), None)
+    if own is None:
+        return None
+    mm, which = (min(own.samples_mm), "narrowest") if asks == "stops" else (max(own.samples_mm), "widest")
+    return Measured(mm, f"{which} of {len(own.samples_mm)} measured in {rope.name}", len(own.samples_mm), asks)
 
 
 def all_rings(rig: Rig, ring: Ring | None, rings: dict[str, Ring]) -> tuple[Ring, ...]:

@@ -55,10 +55,10 @@ def stopped(system: Blocking, rope: Rope | None, ring: Ring | None, book: Book) 
         return Verdict(code, "yes" if opening < row("knots", "carabiner.wide").low - 1e-9 else "no", "carabiner")
     if system.block in ON_CARABINER:
         return Verdict(code, "no", "bare hitch")
-    made = fit(system.block, rope, ring, "block", book)
+    made = fit(system.block, rope, ring, "block", book, "stops")
     if made.ratio is None:
         return Verdict(code, "unknown", "knot", why=made.why)
-    return Verdict(code, "yes" if made.verdict == "stopped" else "no", made.verdict, made.width, made.ratio)
+    return Verdict(code, "yes" if made.verdict == "stopped" else "no", made.verdict, made.width, made.ratio, by=made.by)
 
 
 def join_alone(system: Joined, ropes: tuple[Rope, Rope], ring: Ring | None, book: Book) -> Verdict:
@@ -72,7 +72,7 @@ def join_alone(system: Joined, ropes: tuple[Rope, Rope], ring: Ring | None, book
     code = "join.passes"
     if ring is None:
         return Verdict(code, "no", "no ring")
-    made = fit(join_width(system), _thinner(ropes), ring, "join.fit", book)
+    made = fit(join_width(system), _thinner(ropes), ring, "join.fit", book, "stops")
     if made.ratio is None:
         return Verdict(code, "unknown", "unknown", why=made.why)
     return Verdict(code, "yes" if made.verdict == "stopped" else "no", made.verdict, made.width, made.ratio)

@@ -123,7 +123,7 @@ function Begin({ create, tell }: { create: Create; tell: (message: string) => vo
   const read = async (chosen: File) => {
     const got = await planIn(chosen);
     if (typeof got === "string") return tell(got);
-    const source = { kind: "file" as const, plan: got };
+    const source = { kind: "file" as const, plan: got, of: "" };
     // Whatever is wrong with it is told when it is opened.
     const known = await api.known(source.plan).catch(() => null);
     if (known?.id) setTwice({ ...known, source });

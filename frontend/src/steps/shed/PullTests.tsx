@@ -1,15 +1,12 @@
 // The guide's own pull tests: samples in, mean and spread out, and what they may be used for.
-import { useState } from "react";
-import { shown } from "../../say";
 import { setAt } from "../../state/edits";
 import type { Drop, PullTest, Shed } from "../../state/model";
-import { useFieldError, useSession } from "../../state/plan";
-import { usePrefs } from "../../state/prefs";
+import { useSession } from "../../state/plan";
 import { Choose, DateField, Labelled, type Path, TextField, Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
-import { parseTyped } from "../../ui/typed";
 import { LoadCell } from "./LoadCell";
 import { Samples } from "./Samples";
+import { SamplesField } from "./SamplesField";
 
 /** Everything in the shed whose strength a test may give: its path and how it is called. */
 function targets(shed: Shed, drops: readonly Drop[]): { value: string; label: string; path: Path }[] {
@@ -47,41 +44,21 @@ function targets(shed: Shed, drops: readonly Drop[]): { value: string; label: st
 
 export function PullTestForm({ t, path }: { t: PullTest; path: Path }) {
   const { view, plan, edit } = useSession();
-  const { units } = usePrefs();
-  const unit = shown("force", units);
-  const refused = useFieldError([...path, "samples_kn"]);
-  const [misread, setMisread] = useState<string | null>(null);
   const a = view.assessment.pull_tests.find((x) => x.id === t.id);
   const samples = t.samples_kn ?? [];
-  const commit = (text: string) => {
-    const words = text.split(/[;\s]+/).filter(Boolean);
-    const read = words.map((w) => parseTyped(w, "force", unit.factor));
-    const bad = read.indexOf(null);
-    if (bad >= 0) return setMisread(`“${words[bad]}” is not a number`);
-    setMisread(null);
-    edit(setAt([...path, "samples_kn"], read));
-  };
   const all = targets(plan.shed, plan.drops ?? []);
-  const error = misread ?? refused;
   return (
     <div>
       <div className="grid grid-cols-2 gap-x-5 gap-y-3">
-        <Labelled
-          label={`loads at which each sample failed, in ${unit.unit}, one after another`}
-          error={error}
+        <SamplesField
+          label="loads at which each sample failed, one after another"
+          name="samples"
+          path={[...path, "samples_kn"]}
+          samples={samples}
+          quantity="force"
+          placeholder="12.1  11.8  12.4"
           className="col-span-2"
-        >
-          <Typed
-            label="samples"
-            value={samples
-              .map((s) => (s * unit.factor).toFixed(unit.digits + (units === "metric" ? 1 : 0)).replace(/\.?0+$/, ""))
-              .join("  ")}
-            bad={error !== null}
-            className="num w-full"
-            placeholder="12.1  11.8  12.4"
-            onCommit={commit}
-          />
-        </Labelled>
+        />
         <DateField label="pulled on" path={[...path, "on"]} value={t.on ?? null} />
         <TextField label="what, how, on what" path={[...path, "note"]} value={t.note ?? ""} />
         <TextField label="material" path={[...path, "material"]} value={t.material ?? ""} />

@@ -1,4 +1,4 @@
-// A rope or a pull cord of the shed, and what is damaged on it.
+// A rope or a pull cord of the shed, what is damaged on it, and knots that were measured in it.
 import { Plus, Trash2 } from "lucide-react";
 import { Swatch } from "../../cutaway/Swatch";
 import { setAt, unknown } from "../../state/edits";
@@ -16,6 +16,7 @@ import {
 } from "../../ui/fields";
 import { Num } from "../../ui/Num";
 import { Colour } from "./Colour";
+import { SamplesField } from "./SamplesField";
 
 const ROPE_KINDS = ["low-stretch", "dynamic single", "dynamic half", "dynamic twin"];
 
@@ -136,10 +137,76 @@ export function RopeForm({ r, path, length }: { r: Rope; path: Path; length: Rop
           className="w-32 shrink-0"
         />
         <span className="pb-2">
-          <Swatch rope={r} width={140} />
+          <Swatch rope={r} width={96} />
         </span>
       </div>
       <DamageForm r={r} path={path} />
+      <KnotWidths r={r} path={[...path, "widths"]} />
+    </div>
+  );
+}
+
+const KNOTS = ["overhand", "flat overhand", "figure eight", "flat figure eight", "butterfly"] as const;
+
+/** How wide knots are that were tied in this rope: what a ring is to stop or to let through is judged by them. */
+function KnotWidths({ r, path }: { r: Rope; path: Path }) {
+  const { edit } = useSession();
+  const widths = r.widths ?? [];
+  const free = KNOTS.filter((k) => !widths.some((w) => w.knot === k));
+  return (
+    <div className="mt-5">
+      <div className="flex items-center gap-3">
+        <h3 className="text-[13px] font-bold">Knots measured in it</h3>
+        {free.length > 0 && (
+          <button
+            type="button"
+            className="act plain"
+            onClick={() => edit(setAt(path, [...widths, { knot: free[0], samples_mm: [], on: null }]))}
+          >
+            <Plus size={14} className="inline" /> add
+          </button>
+        )}
+      </div>
+      <p className="quiet max-w-lg text-[13px]">
+        Tie it, set it hard under body weight, measure across its narrowest; untie it and tie it anew. From five on it
+        stands for the table's width, the narrowest where a ring is to stop the knot, the widest where it is to pass;
+        fewer count only where they are worse.
+      </p>
+      {widths.map((w, i) => (
+        <div key={w.knot} className="mt-2 grid grid-cols-[1fr_9rem_2rem] items-end gap-x-3 gap-y-1">
+          <ChoiceField
+            label="knot"
+            path={[...path, i, "knot"]}
+            value={w.knot}
+            choices={KNOTS.filter((k) => k === w.knot || free.includes(k))}
+          />
+          <DateField label="measured on" path={[...path, i, "on"]} value={w.on} />
+          <button
+            type="button"
+            className="act plain px-1"
+            aria-label={`remove what was measured of the ${w.knot}`}
+            onClick={() =>
+              edit(
+                setAt(
+                  path,
+                  widths.filter((_, j) => j !== i),
+                ),
+              )
+            }
+          >
+            <Trash2 size={15} />
+          </button>
+          <SamplesField
+            label="widths, one after another"
+            name={`widths of the ${w.knot}`}
+            path={[...path, i, "samples_mm"]}
+            samples={w.samples_mm ?? []}
+            quantity="diameter"
+            placeholder="31  29  33"
+            className="col-span-2"
+          />
+        </div>
+      ))}
     </div>
   );
 }

@@ -71,6 +71,7 @@ function rope(plan: Plan, cord: boolean): Rope {
     middle_off_m: unknown("never checked"),
     middle_nearer: "unknown",
     damage: [],
+    widths: [],
     colour: COLOURS[n % 8]![1],
     stripe: STRIPE_NAMES[(n + 1) % STRIPE_NAMES.length]!,
   };
