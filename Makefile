@@ -6,14 +6,14 @@ PORT ?= 8420
 DATA ?= data
 
 hash = $(shell cat $(1) | sha256sum | cut -c1-16)
-FRONT := $(shell find frontend/src frontend/index.html frontend/public frontend/*.json frontend/*.ts -type f 2>/dev/null | sort) reamer/core/tables/units.json docs/guide.md
+FRONT := $(shell find frontend/src frontend/index.html frontend/public frontend/*.json frontend/*.ts -type f 2>/dev/null | sort) reamer/core/tables/units.json docs/guide.md docs/checks.md
 PYTHON := reamer tests bench docs
 RUNTIME := .venv/.runtime-$(call hash,requirements.lock pyproject.toml)
 TESTING := .venv/.testing-$(call hash,requirements.lock requirements-test.lock pyproject.toml)
 MODULES := frontend/node_modules/.stamp-$(call hash,frontend/package-lock.json)
 STATIC := reamer/web/static/.stamp-$(call hash,$(FRONT))
 
-.PHONY: demo test test-long check check-types check-form check-front fix build types bench dist chromium clean
+.PHONY: demo test test-long checks check check-types check-form check-front fix build types bench dist chromium clean
 
 demo: $(RUNTIME) build
 	@mkdir -p $(DATA)
@@ -28,6 +28,10 @@ test: check build chromium
 # Every law on ten times as many examples, fresh ones: an hour or more.
 test-long: check build chromium
 	.venv/bin/python -W error::ResourceWarning -m tests --long
+
+# What was checked against what, written anew from the tests that hold such checks.
+checks: $(TESTING)
+	.venv/bin/python -W ignore docs/checks.py
 
 # What a reviewer would catch: form, likely bugs, types, the layers, the figure of them, the share of the tests. Python's
 # half and the front end's run side by side.

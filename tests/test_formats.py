@@ -42,6 +42,15 @@ from tests import law
 from tests.builders import doubled, plan_of
 from tests.command import reamer
 from tests.core.test_log import trip
+from tests.outside import Outside
+
+GPX_READ = Outside("places, as GPX", "a library of tracks reads them back", "gpxpy")
+MAP_READ = Outside("places, as GeoJSON", "a geospatial library reads them back", "pyogrio")
+CALENDAR_READ = Outside(
+    "times to turn round, as a calendar", "a calendar library keeps each plan once, its last revision", "vobject"
+)
+TABLE_READ = Outside("shots in a table, in three notations", "a library of tables writes them", "pandas")
+
 
 POSITIONS = st.builds(
     lambda a, b, c: Position(latitude_deg=a / 1e6, longitude_deg=b / 1e6, elevation_m=None if c is None else c / 10),
@@ -71,7 +80,9 @@ class Places(unittest.TestCase):
         self.assertEqual(back.plan, plan)
         self.assertEqual(look(plan, "x.gpx", text.encode()).changes, ())
         made = gpxpy.parse(text)
-        self.assertEqual((made.version, len(made.waypoints)), ("1.1", len(some)))
+        got = [(w.longitude, w.latitude) for w in made.waypoints]
+        GPX_READ.same(self, got, [(p.longitude_deg, p.latitude_deg) for p in some])
+        self.assertEqual(made.version, "1.1")
         root = ET.fromstring(text)
         self.assertEqual(root.tag, "{http://www.topografix.com/GPX/1/1}gpx")
         there = geojson.loads(maps(plan))
@@ -100,7 +111,7 @@ class Places(unittest.TestCase):
             high = [None if math.isnan(e) else e for e in told["ele"]]
             self.assertEqual(high, [p.elevation_m for p in places])
         *points, line = there(maps(plan))[0]
-        self.assertEqual([(p.x, p.y) for p in points], [at(p) for p in some])
+        MAP_READ.same(self, [(p.x, p.y) for p in points], [at(p) for p in some])
         self.assertEqual([(x, y) for x, y, *_ in line.coords], [at(p) for p in approach])
         high = all(p.elevation_m is not None for p in (*some, *approach))
         self.assertEqual({p.has_z for p in (*points, line)}, {high})
@@ -301,7 +312,7 @@ class Tables(unittest.TestCase):
             got = read(frame.to_csv(sep=sep, decimal=decimal).encode())
             self.assertEqual(got.unknown, ())
             shots = [(d, s.slope_m.value, s.incl_deg.value) for d, some in got.shots.items() for s in some.shots]
-            self.assertEqual(shots, [r[:3] for r in rows])
+            TABLE_READ.same(self, shots, [r[:3] for r in rows])
         with_sep = "sep=;\n" + frame.to_csv(sep=";", decimal=",", index=False)
         self.assertEqual(read(with_sep.encode()).shots, got.shots)
 
@@ -405,7 +416,7 @@ class Times(unittest.TestCase):
                 if had is None or int(event.sequence.value) > int(had.sequence.value):
                     kept[event.uid.value] = event
         each = assess(one, fixes=False).descent.times
-        self.assertEqual(len(kept), 2 * (1 + sum(s.turn_round is not None for s in each.stations)))
+        CALENDAR_READ.same(self, len(kept), 2 * (1 + sum(s.turn_round is not None for s in each.stations)))
         self.assertEqual({e.sequence.value for k, e in kept.items() if "-a@" in k}, {"3"})
 
     def test_what_falls_after_midnight_is_on_the_day_after_by_the_zones_own_rules(self):

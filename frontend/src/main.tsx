@@ -14,6 +14,7 @@ const PlanList = later(() => import("./steps/plans/PlanList").then((m) => m.Plan
 const PlanPage = later(() => import("./steps/PlanPage").then((m) => m.PlanPage));
 const Reference = later(() => import("./steps/reference/Reference").then((m) => m.Reference));
 const Guide = later(() => import("./steps/reference/Guide").then((m) => m.Guide));
+const Checks = later(() => import("./steps/reference/Guide").then((m) => m.Checks));
 const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } });
 
 // A page that stayed open while Reamer was replaced asks for parts that are gone: it begins anew, once. Where
@@ -47,6 +48,7 @@ const show = () =>
                 <Route path="/" element={<PlanList />} />
                 <Route path="/reference" element={<Reference />} />
                 <Route path="/guide" element={<Guide />} />
+                <Route path="/checks" element={<Checks />} />
                 <Route path="/plans/:id/:step?/:drop?" element={<PlanPage />} />
                 <Route
                   path="*"

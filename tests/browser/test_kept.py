@@ -139,6 +139,10 @@ class Kept(Browsing):
         self.accessible(page, "guide")
         page.get_by_role("button", name="Back to where you were").click()
         page.get_by_test_id("answer").wait_for()
+        self.go("reference", page)
+        page.get_by_role("link", name="What was checked against what").click()
+        expect(page.get_by_role("cell", name="the taut line over any section")).to_be_visible()
+        self.accessible(page, "checks")
 
     def test_a_colour_is_chosen_by_its_name(self):
         self.open("shed")

@@ -9,6 +9,7 @@ import inspect
 import json
 import pkgutil
 import re
+import runpy
 import subprocess
 import tomllib
 import typing
@@ -87,6 +88,17 @@ class Purity(unittest.TestCase):
                         self.assertTrue(name.startswith("reamer.core"), f"{module.__name__} takes {name}")
                 if isinstance(node, ast.Attribute):
                     self.assertNotIn(node.attr, {"now", "today", "utcnow"}, module.__name__)
+
+
+class Checks(unittest.TestCase):
+    def test_the_page_tells_every_check_that_the_tests_declare_and_no_other(self):
+        page = runpy.run_path(str(ROOT / "docs" / "checks.py"))
+        told = [x for x in page["PAGE"].read_text(encoding="utf-8").splitlines() if x.endswith(".py) |")]
+        want = [f"| {c.what} | {c.source} " for c in page["declared"]()]
+        self.assertEqual(len(set(want)), len(want))
+        self.assertEqual(len(told), len(want), "run make checks")
+        for row in want:
+            self.assertEqual(sum(x.startswith(row) for x in told), 1, f"{row}: run make checks")
 
 
 class Size(unittest.TestCase):

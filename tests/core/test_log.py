@@ -20,6 +20,11 @@ from reamer.core.plan.log import LoggedStation, Trip
 from reamer.core.reading import read_model, read_plan
 from reamer.core.tables import row
 from tests.core.test_onsite import PLAN, notes, read
+from tests.outside import Outside
+
+MEDIAN = Outside("what times the log teaches", "the standard library's statistics")
+LIMIT = Outside("from how many days a range is drawn in", "Wilks 1941, distribution-free limits, from memory")
+
 
 ANSWER = assess(PLAN, fixes=False)
 DAY = dt.date(2026, 5, 2)
@@ -136,8 +141,7 @@ class Learning(unittest.TestCase):
 
     def test_an_end_is_drawn_in_from_so_many_days_as_make_it_a_limit(self):
         # Wilks 1941, from memory: one-sided, 95 % of all, 95 times in 100.
-        self.assertLess(0.95**WILKS, 0.05)
-        self.assertGreater(0.95 ** (WILKS - 1), 0.05)
+        LIMIT.same(self, WILKS, next(n for n in range(1, 200) if 0.95**n < 0.05))
         table = row("times", "rig.doubled")
         low, high = table.low + 1, table.high - 1
         for n, drawn in ((WILKS - 1, False), (WILKS, True)):
@@ -156,7 +160,7 @@ class Learning(unittest.TestCase):
         again = lesson(learnt(logged(*some)), "rigging")
         every = [r for r in rigs for _ in range(3)]
         got = (made.middle.value, made.least.value, made.most.value)
-        self.assertEqual(got, (statistics.median(every), min(every), max(every)))
+        MEDIAN.same(self, got, (statistics.median(every), min(every), max(every)))
         self.assertEqual(got, (again.middle.value, again.least.value, again.most.value))
 
     def test_what_is_adopted_is_what_the_plan_then_reckons_with(self):

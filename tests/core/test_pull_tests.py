@@ -15,6 +15,14 @@ from reamer.core.load.pull_tests import kept, mean_and_sd, outlier, pull_test, t
 from reamer.core.model import PullTest
 from reamer.core.reading import read_plan
 from tests.builders import doubled, plan_of
+from tests.outside import Outside
+
+FACTORS = Outside(
+    "one-sided tolerance factors, 95 % and 95 %", "ISO 16269-6 and handbooks, from memory", unit="spreads"
+)
+GRUBBS = Outside("which sample lies too far off", "Grubbs' table, two-sided at 5 %, from memory")
+WELCH = Outside("strength kept at a knot, its interval", "Welch's interval of two samples", "scipy", "%")
+
 
 SAMPLES = st.lists(st.integers(50, 400), min_size=5, max_size=30).map(lambda xs: tuple(x / 10 for x in xs))
 
@@ -27,13 +35,13 @@ class Statistics(unittest.TestCase):
     def test_tolerance_factors_are_those_of_the_handbooks(self):
         # One-sided, 95 % of the population with 95 % confidence: ISO 16269-6 and the usual handbooks, from memory.
         for n, k in ((3, 7.656), (5, 4.203), (6, 3.708), (10, 2.911), (20, 2.396), (50, 2.065), (100, 1.927)):
-            self.assertAlmostEqual(tolerance_k(n), k, delta=0.002)
+            FACTORS.near(self, tolerance_k(n), k, 0.002)
 
     def test_the_farthest_sample_is_odd_past_grubbs_limit(self):
         # Two-sided at 5 %: limits of Grubbs' table, from memory.
         for n, limit in ((4, 1.481), (6, 1.887), (8, 2.126), (10, 2.290), (20, 2.709)):
             for off, odd in ((-0.01, None), (0.01, n - 1)):
-                self.assertEqual(outlier(self.with_farthest(n, limit + off)), odd, (n, off))
+                GRUBBS.same(self, outlier(self.with_farthest(n, limit + off)), odd, f"{n} {off}")
         self.assertIsNone(outlier((5.0, 5.0, 5.0, 5.0)))
         self.assertIsNone(outlier((5.0, 9.0)))
 
@@ -55,9 +63,8 @@ class Statistics(unittest.TestCase):
         va, vb = a.var(ddof=1) / len(a), b.var(ddof=1) / len(b)
         df = (va + vb) ** 2 / (va**2 / (len(a) - 1) + vb**2 / (len(b) - 1))
         half = student.ppf(0.975, df) * math.sqrt(va + vb)
-        self.assertAlmostEqual(math.log(middle), a.mean() - b.mean(), 9)
-        self.assertAlmostEqual(math.log(low), a.mean() - b.mean() - half, 7)
-        self.assertAlmostEqual(math.log(high), a.mean() - b.mean() + half, 7)
+        for got, want in ((middle, 0.0), (low, -half), (high, half)):
+            WELCH.near(self, got, math.exp(a.mean() - b.mean() + want), 5e-6)
         self.assertTrue(low <= middle <= high)
         self.assertEqual(kept((5.0,), plain)[1:], (None, None))
 

@@ -24,14 +24,18 @@ from tests import law
 from tests.builders import doubled, known, plan_of, unknown
 from tests.core.test_assess import Workings, codes
 from tests.core.test_codes import edited
+from tests.outside import Outside
+
+SPREAD = Outside("mean and spread of pull tests", "the standard library's statistics", unit="kN")
+CUTS = Outside("which pieces lengths are cut from", "every way to cut them")
 
 
 class PullTests(unittest.TestCase):
     @given(st.lists(st.floats(0.5, 40), min_size=2, max_size=30))
     def test_against_the_standard_library(self, samples):
         mean, sd = mean_and_sd(tuple(samples))
-        self.assertAlmostEqual(mean, statistics.fmean(samples), 9)
-        self.assertAlmostEqual(sd, statistics.stdev(samples), 9)
+        SPREAD.near(self, mean, statistics.fmean(samples), 5e-10)
+        SPREAD.near(self, sd, statistics.stdev(samples), 5e-10)
 
     def test_five_are_enough_and_fewer_too_few(self):
         def of(*samples):
@@ -80,7 +84,7 @@ class Cutting(unittest.TestCase):
         self.assertGreaterEqual(min(left), -1e-9)
         self.assertEqual(list(got.left), left)
         if ranks:
-            self.assertEqual((len(set(got.places)), -max(got.left)), min(ranks))
+            CUTS.same(self, (len(set(got.places)), -max(got.left)), min(ranks))
 
     def test_examples_that_longest_first_gets_wrong(self):
         # Of two pieces that are used up to the last centimetre.

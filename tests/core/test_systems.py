@@ -25,6 +25,11 @@ from tests import law
 from tests.builders import bights, doubled, known, plan_of, post, quick, releasable, rope, unknown, water
 from tests.core.test_assess import JOINED, KIT, SAME, SINGLE, Workings, codes
 from tests.core.test_codes import DEVIATION, TRAVERSE, edited
+from tests.outside import Outside
+
+PENDULUM = Outside("force at the bottom of a swing", "the pendulum's equation, integrated", "scipy", "weights")
+VECTORS = Outside("load on a deviation and on a ring", "sums of vectors", "numpy", "kN")
+
 
 STATION, STATE = ("drops", 0, "station"), ("drops", 0, "station", "states", 0)
 LOWERED = {"kind": "lowered", "rope": "r1", "end": "b", "far_end_closed": True}
@@ -58,12 +63,12 @@ class Statics(unittest.TestCase):
     @given(st.floats(0, 3), st.floats(0.1, 5))
     def test_a_deviation_and_a_ring_carry_the_sum_of_two_tensions(self, turn, tension):
         a, b = np.array([1, 0.0]), np.array([math.cos(turn), math.sin(turn)])
-        self.assertAlmostEqual(deviation_kn(tension, turn), float(np.linalg.norm(tension * (b - a))), 9)
+        VECTORS.near(self, deviation_kn(tension, turn), float(np.linalg.norm(tension * (b - a))), 5e-10)
         for raising in (False, True):
             k = math.exp((0.2 if raising else -0.2) * (math.pi - turn))
             # Both strands pull away from the ring, an angle of turn apart.
             both = float(np.linalg.norm(tension * a + tension * k * b))
-            self.assertAlmostEqual(ring_load_kn(tension, 0.2, math.pi - turn, raising), both, 9)
+            VECTORS.near(self, ring_load_kn(tension, 0.2, math.pi - turn, raising), both, 5e-10)
 
     @given(st.floats(2, 60), st.floats(0.1, 30))
     @law(15)
@@ -80,7 +85,7 @@ class Statics(unittest.TestCase):
             lambda _, y: [y[1], -g / length * math.sin(y[0])], (0, 60), [start, 0], events=bottom, rtol=1e-9, atol=1e-11
         )
         speed = abs(seen.y_events[0][0][1]) * length
-        self.assertAlmostEqual(swing_kn(1.0, height, aside), 1 + speed**2 / (length * g), 5)
+        PENDULUM.near(self, swing_kn(1.0, height, aside), 1 + speed**2 / (length * g), 5e-6)
 
     def test_two_weights_on_a_ring_run_past_the_capstan_limit(self):
         limit = math.exp(0.15 * math.pi)

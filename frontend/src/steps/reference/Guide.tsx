@@ -1,10 +1,11 @@
-// The walk through the demonstrations, inside the application.
+// Papers of the project inside the application: the walk through the demonstrations, and what was checked against what.
+import checks from "@docs/checks.md?raw";
 import guide from "@docs/guide.md?raw";
 import Markdown from "react-markdown";
 import { Link, useNavigate } from "react-router";
 import remarkGfm from "remark-gfm";
 
-export function Guide() {
+function Paper({ title, text }: { title: string; text: string }) {
   const go = useNavigate();
   return (
     <div className="flex min-h-full flex-col bg-base-200">
@@ -12,7 +13,7 @@ export function Guide() {
         <Link to="/" className="text-[17px] font-bold">
           Reamer
         </Link>
-        <span className="grow opacity-80">the guide</span>
+        <span className="grow opacity-80">{title}</span>
         <button type="button" className="min-h-6 cursor-pointer text-xs underline" onClick={() => go(-1)}>
           Back to where you were
         </button>
@@ -25,9 +26,12 @@ export function Guide() {
             a: ({ children }) => <span>{children}</span>,
           }}
         >
-          {guide}
+          {text}
         </Markdown>
       </main>
     </div>
   );
 }
+
+export const Guide = () => <Paper title="the guide" text={guide} />;
+export const Checks = () => <Paper title="what was checked against what" text={checks} />;

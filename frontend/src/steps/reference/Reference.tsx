@@ -45,6 +45,9 @@ export function Reference() {
           Reamer
         </Link>
         <h1 className="grow opacity-80">figures and their sources</h1>
+        <Link to="/checks" className="min-h-6 text-xs underline">
+          What was checked against what
+        </Link>
       </header>
       <main className="flex min-h-0 grow flex-col">
         <div className="rule-b flex flex-wrap items-end gap-x-5 gap-y-1 px-5 py-3">
