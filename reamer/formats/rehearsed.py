@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from reamer.core.answer.say import UnitSystem, spoken, words
 from reamer.core.model import Plan
+from reamer.core.rehearsal.moves import Move
 from reamer.core.rehearsal.rehearsal import ActStep, HazardView, Rehearsal, StationRun
 from reamer.formats.report import CAUTION, tally_words
 
@@ -34,6 +35,16 @@ def _step(s: ActStep, who: str, units: UnitSystem) -> list[str]:
     return lines
 
 
+def _move(m: Move, units: UnitSystem) -> list[str]:
+    made = [f"  {words(m.title, units)[:1].upper()}{words(m.title, units)[1:]}"]
+    made += [f"      {words(x, units)}." for x in m.otherwise]
+    return made + [f"      BEFORE IT  {words(n.said, units)}" for n in m.needs if not n.met]
+
+
+def _by_rule(r: StationRun, units: UnitSystem) -> list[str]:
+    return [line for m in r.moves for line in (*_move(m, units), *(f"      {words(x, units)}" for x in m.lines))]
+
+
 def rehearsed(
     plan: Plan, got: Rehearsal, runs: Sequence[StationRun], units: UnitSystem = "metric", who: str = ""
 ) -> str:
@@ -58,7 +69,12 @@ def rehearsed(
         backups = "; ".join(f"{names[i]}: {by}{f' by {names[of]}' if of else ''}" for i, by, of in r.backups)
         lines += ["", f"{r.number}  {r.name}", f"  {backups}"]
         previous: dict[str, str] = {}
+        if r.barred is not None:
+            lines += [f"  Not reached: {words(r.barred, units)} By rule:", *_by_rule(r, units)]
+        begins = {m.begin: m for m in r.moves} if r.barred is None else {}
         for s in r.steps:
+            if s.number in begins:
+                lines += _move(begins[s.number], units)
             for line in _step(s, who, units):
                 # Who is held as before is not said again.
                 key = line.split(" is held by ")[0] if " is held by " in line else ""

@@ -25,6 +25,7 @@ from reamer.core.reading import read_plan
 from reamer.core.rehearsal.faults import exposed, faults
 from reamer.core.rehearsal.fixes import fixes
 from reamer.core.rehearsal.hazards import seen
+from reamer.core.rehearsal.moves import MOST, moves
 from reamer.core.rehearsal.rehearsal import matrix_of, rehearsal, state_of, station_run, what_if
 from reamer.core.rehearsal.words import SAID
 from reamer.demos import DEMOS, buttress, canyon, gully
@@ -254,6 +255,7 @@ def agrees(test, play):
                 test.assertEqual(any(part not in p for p in found), reached(g, {part}), part)
 
 
+RIDES = ("first", "turn", "last", "down")
 FACTORS = {
     "system": tuple(SYSTEMS),
     "by": (None, *KINDS),
@@ -355,6 +357,24 @@ class EveryOrder(unittest.TestCase):
         for values in itertools.product(*FACTORS.values()) if LONG else ():
             data = order_for(dict(zip(FACTORS, values, strict=True)))
             self.assertEqual(wrongs(data, run(data)), [], values)
+
+    def test_it_is_told_in_at_most_twelve_moves_that_part_its_acts(self):
+        """All pairs of the factors; in the long run the whole product of them."""
+        more = itertools.product(*FACTORS.values()) if LONG else ()
+        plays = (run(order_for(dict(zip(FACTORS, values, strict=True)))) for values in more)
+        for play in (*(p for _, p in self.plays), *plays):
+            by_kind = {}
+            for p in play.stations:
+                made = moves(play.scene, p.k, p.before, p.acts, p.states, ())
+                self.assertLessEqual(len(made), MOST)
+                self.assertEqual([n for m in made for n in range(m.begin, m.end + 1)], list(range(1, len(p.acts) + 1)))
+                down = {i: [m.kind for m in made if i in m.people and m.kind in RIDES] for i in p.before.people}
+                self.assertTrue(all(len(kinds) <= 1 for kinds in down.values()), down)
+                # Two stations of one kind tell alike; the first is walked up to, and the last goes nowhere.
+                key = (play.scene.stages[p.k].below, play.scene.stages[p.k].walk)
+                if 0 < p.k < len(play.stations) - 1 and p.acts:
+                    kinds = [m.kind for m in made]
+                    self.assertEqual(by_kind.setdefault(key, kinds), kinds)
 
     def test_who_is_held_by_what_agrees_with_a_search_on_the_graph_of_parts(self):
         for _, play in self.plays:

@@ -4747,6 +4747,47 @@ export interface components {
             words: string;
         };
         /**
+         * Move
+         * @description One move. ``kind``: what its acts are done for; ``begin``, ``end``: its acts, from 1; ``people``: whom it is told
+         *     of, in their order; ``does``: who does something in it; ``lines``: what is done, once for those who do the same;
+         *     ``otherwise``: what one of them does otherwise; ``needs``: what must be true before; ``after``: what is true then;
+         *     ``hazards``: by their keys, those that begin in it.
+         */
+        Move: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rig" | "check" | "rope" | "onto" | "first" | "ahead" | "turn" | "before" | "last" | "pull" | "top" | "down";
+            title: components["schemas"]["Sentence"];
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            /** People */
+            people: string[];
+            /** Does */
+            does: string[];
+            /** Lines */
+            lines: components["schemas"]["Sentence"][];
+            /** Otherwise */
+            otherwise: components["schemas"]["Sentence"][];
+            /** Needs */
+            needs: components["schemas"]["Need"][];
+            after: components["schemas"]["Sentence"];
+            /** Hazards */
+            hazards: string[];
+        };
+        /**
+         * Need
+         * @description What must be true before a move, and whether it is.
+         */
+        Need: {
+            said: components["schemas"]["Sentence"];
+            /** Met */
+            met: boolean;
+        };
+        /**
          * NoRig
          * @description No anchor chosen yet.
          */
@@ -7397,8 +7438,9 @@ export interface components {
         };
         /**
          * StationRun
-         * @description One station act by act. ``why``: what the rule asks for and cannot be done here; ``barred``: why the party does
-         *     not get there; ``spans``: the hazards as far as they stand here; ``can``: what can be entered by hand.
+         * @description One station act by act, and in moves. ``why``: what the rule asks for and cannot be done here; ``barred``: why
+         *     the party does not get there; then its moves are those by rule, and their acts are none of ``steps``; ``spans``:
+         *     the hazards as far as they stand here; ``can``: what can be entered by hand.
          */
         StationRun: {
             /** Drop */
@@ -7417,6 +7459,8 @@ export interface components {
             ][];
             /** Steps */
             steps: components["schemas"]["ActStep"][];
+            /** Moves */
+            moves: components["schemas"]["Move"][];
             /** Drafts */
             drafts: components["schemas"]["DraftView"][];
             /** Why */
@@ -8357,7 +8401,8 @@ export interface components {
         /**
          * Verdict
          * @description Whether something holds. ``question``: the code of the finding that it may become; ``cause``: which of the
-         *     question's rules decides, "" where none does; ``width``, ``ratio``: what it rests on; ``why``: what is not known.
+         *     question's rules decides, "" where none does; ``width``, ``ratio``: what it rests on, and ``by`` who says so;
+         *     ``why``: what is not known.
          */
         Verdict: {
             /** Question */
@@ -8381,6 +8426,11 @@ export interface components {
              * @default
              */
             why: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
         };
         /**
          * VerdictBody
@@ -8903,6 +8953,8 @@ export type Mark = components['schemas']['Mark'];
 export type Mass = components['schemas']['Mass'];
 export type Matrix = components['schemas']['Matrix'];
 export type Measured = components['schemas']['Measured'];
+export type Move = components['schemas']['Move'];
+export type Need = components['schemas']['Need'];
 export type NoRig = components['schemas']['NoRig'];
 export type NoSystem = components['schemas']['NoSystem'];
 export type Number = components['schemas']['Number'];

@@ -3,18 +3,24 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from reamer.core.acts.stage import RopeWay, Scene, Stage
 from reamer.core.acts.world import Body, StationNow, StrandRef, World, strand
 from reamer.core.answer.say import Sentence
 from reamer.core.model import ActName
 
+# What an act is done for: the station rigged, looked at, its rope let down; everybody onto it ahead; the first down,
+# the end through the next ring, those between, what is done before the last goes, the last, the rope down. At the top
+# of a single pitch: threaded, and down.
+MoveName = Literal["rig", "check", "rope", "onto", "first", "ahead", "turn", "before", "last", "pull", "top", "down"]
+
 
 @dataclass(frozen=True, slots=True)
 class Act:
     """One act. ``key``: stable from one time to the next; ``k``: the station it belongs to, from 0; ``what``: a strand,
     a knot, a person, as the act needs; ``own``: the guide's words, "" the usual ones; ``added``: by the guide;
-    ``part_of``: the key of what it is a part of, "" of nothing."""
+    ``part_of``: the key of what it is a part of, "" of nothing; ``move``: what it is done for."""
 
     key: str
     k: int
@@ -24,6 +30,7 @@ class Act:
     own: str = ""
     added: bool = False
     part_of: str = ""
+    move: MoveName = "rig"
 
 
 class Refused(Exception):

@@ -43,7 +43,9 @@ def changed(acts: Sequence[Act], edits: Sequence[ActEdit], k: int) -> tuple[tupl
         if place is None:
             drafts.append(Draft(n, Sentence("The act it names is not part of the order now.")))
         elif e.kind == "add":
-            made.insert(place, Act(f"own:{e.id}", k, e.do, e.who, e.what, added=True))
+            # It is done for what the act before it is done for.
+            beside = made[max(place - 1, 0)].move if made else "rig"
+            made.insert(place, Act(f"own:{e.id}", k, e.do, e.who, e.what, added=True, move=beside))
         elif place == 0:
             drafts.append(Draft(n, Sentence("It names no act.")))
         elif e.kind == "drop":

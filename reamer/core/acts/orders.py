@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from reamer.core.acts.act import Act, Refused
+from reamer.core.acts.act import Act, MoveName, Refused
 from reamer.core.acts.acts import do
 from reamer.core.acts.rigging import HALVED, MOVED
 from reamer.core.acts.stage import RopeWay, Scene, Stage
@@ -62,13 +62,14 @@ class _Order:
         self.backups = self.stage.backups
         self.people = [b.who for b in self.backups]
         self.seen: dict[str, int] = {}
+        self.move: MoveName = "rig"
 
     def add(self, do_: ActName, who: str = "", what: str = "", part_of: str = "") -> bool:
         """Add an act; one that cannot be done is left out, and why is kept."""
         base = ":".join((self.stage.drop.id, who, do_, what))
         self.seen[base] = self.seen.get(base, 0) + 1
         n = self.seen[base]
-        act = Act(base if n == 1 else f"{base}#{n}", self.k, do_, who, what, part_of=part_of)
+        act = Act(base if n == 1 else f"{base}#{n}", self.k, do_, who, what, part_of=part_of, move=self.move)
         try:
             self.world = do(self.scene, self.world, act)
         except Refused as e:
@@ -136,8 +137,10 @@ class _Order:
             self.to_edge(belayer)
             self.add("tie", belayer, "ride line")
         if self.checker:
+            self.move = "check"
             self.to_edge(self.checker)
             self.add("check", self.checker, "station")
+        self.move = "rope"
         if self.backups[0].by != "lowered" or self.pair_of(self.backups[0])[1]:
             self.let_down(way, who)
             self.attend()
@@ -223,6 +226,7 @@ class _Order:
     # Riding.
 
     def ride(self) -> None:
+        self.move = "onto"
         self.pre_rig()
         for n, b in enumerate(self.backups):
             top = self.world.top(self.k)
@@ -231,13 +235,17 @@ class _Order:
             rider, passenger = self.pair_of(b)
             last = set(top) <= {rider, passenger}
             if last:
+                self.move = "before"
                 self.for_the_last(rider)
+            self.move = "last" if last else "turn" if self.world.below(self.k) else "first"
             if passenger:
                 self.pair(rider, passenger, last)
             else:
                 self.go(b, n == 0, last)
             if n == 0:
+                self.move = "ahead"
                 self.thread_next()
+        self.move = "pull"
         if self.has("overhand below"):
             self.add("untie", self.low(), "overhand below")
 
@@ -483,6 +491,7 @@ class _Order:
     def from_top(self) -> None:
         """Threading at the top of a single pitch and being lowered, never leaving the belay."""
         up = next((i for i in self.world.top(self.k) if self.world.people[i].link("lowering")), "")
+        self.move = "top"
         if not up:
             self.why.append(Sentence("Nobody is at the top of the pitch on a belay from below."))
             return
@@ -504,6 +513,7 @@ class _Order:
             self.add("tie the end again", up)
             self.add("check", up, "knots")
             self.add("untie the bight", up)
+        self.move = "down"
         if by:
             self.add("put in", by, "belayer's hitch")
             self.add("take lowering belay", by, up)
@@ -512,6 +522,7 @@ class _Order:
         self.add("be lowered", up)
         self.add("arrive", up)
         self.add("untie from the rope", up)
+        self.move = "pull"
         self.bring_down(self.low(), "", self.low())
 
     # Below.
@@ -558,12 +569,15 @@ class _Order:
         if way.kind == "none" or not self.people:
             return
         who = self.low()
+        self.move = "pull"
         other = next((i for i in reversed(self.foot) if i != who), who)
         if self.stage.below == "ground":
             self.free(way, who, other)
         ahead = next_end(self.scene, self.k)
         if ahead is not None and not self.threaded_next():
+            self.move = "ahead"
             self.thread_now(who, ahead)
+            self.move = "pull"
         self.bring_down(who, way.pull.key if way.pull is not None else "", other)
 
     def free(self, way: RopeWay, who: str, other: str) -> None:

@@ -20,6 +20,7 @@ from reamer.core.people.backups import Option, compare_backups
 from reamer.core.rehearsal.faults import HAPPENS, Fault, exposed, faults
 from reamer.core.rehearsal.fixes import fixes
 from reamer.core.rehearsal.hazards import Hazard, hazards, seen
+from reamer.core.rehearsal.moves import BEFORE_THE_PULL, Move, moves
 from reamer.core.rehearsal.picture import Picture
 from reamer.core.rehearsal.play import Play, Played, play
 from reamer.core.rehearsal.quiz import QuizQuestion, quiz
@@ -30,14 +31,6 @@ from reamer.core.station.state import DropAssessment
 from reamer.core.tables import row
 
 FIRST = 5
-BEFORE_THE_PULL = (
-    "isolating overhand",
-    "overhand below",
-    "isolating clove",
-    "backup screw",
-    "bights' carabiner",
-    "courtesy carabiner",
-)
 RANK = {happens: n for n, happens in enumerate(HAPPENS)}
 
 
@@ -112,8 +105,9 @@ class Span:
 
 @dataclass(frozen=True, slots=True)
 class StationRun:
-    """One station act by act. ``why``: what the rule asks for and cannot be done here; ``barred``: why the party does
-    not get there; ``spans``: the hazards as far as they stand here; ``can``: what can be entered by hand."""
+    """One station act by act, and in moves. ``why``: what the rule asks for and cannot be done here; ``barred``: why
+    the party does not get there; then its moves are those by rule, and their acts are none of ``steps``; ``spans``:
+    the hazards as far as they stand here; ``can``: what can be entered by hand."""
 
     drop: str
     number: int
@@ -121,6 +115,7 @@ class StationRun:
     order: tuple[str, ...]
     backups: tuple[tuple[str, str, str], ...]
     steps: tuple[ActStep, ...]
+    moves: tuple[Move, ...]
     drafts: tuple[DraftView, ...]
     why: tuple[Sentence, ...]
     spans: tuple[Span, ...]
@@ -502,6 +497,7 @@ def station_run(ctx: Context, run: Play, k: int) -> StationRun:
     steps = tuple(
         _step(run, p, n, pauses.get(p.acts[n].key), by[n : n + 2], shown[n], memo) for n in range(len(p.acts))
     )
+    spans = _spans(run, k)
     return StationRun(
         stage.drop.id,
         k + 1,
@@ -509,12 +505,22 @@ def station_run(ctx: Context, run: Play, k: int) -> StationRun:
         tuple(b.who for b in stage.backups),
         tuple((b.who, b.by, b.helper) for b in stage.backups),
         steps,
+        _moves(run, p, spans),
         tuple(DraftView(d.edit, d.why) for d in p.drafts),
         p.why,
-        _spans(run, k),
+        spans,
         p.barred,
         vocabulary(run.scene, k),
     )
+
+
+def _moves(run: Play, p: Played, spans: tuple[Span, ...]) -> tuple[Move, ...]:
+    """A station's moves; those by rule where the party does not get there."""
+    if p.barred is not None:
+        rule = p.generated
+        return moves(run.scene, p.k, rule.before, rule.acts, rule.states, ())
+    begun = [(s.key, s.begin) for s in spans if not s.earlier]
+    return moves(run.scene, p.k, p.before, p.acts, p.states, begun)
 
 
 def _spans(run: Play, k: int) -> tuple[Span, ...]:

@@ -1,0 +1,389 @@
+"""A station told in moves: runs of acts with one purpose, those who do the same told together."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import groupby
+
+from reamer.core.acts.act import Act, MoveName
+from reamer.core.acts.stage import Scene
+from reamer.core.acts.world import World, strand
+from reamer.core.answer.say import Sentence, listed, words
+from reamer.core.model import ActName
+from reamer.core.rehearsal.words import thing
+
+MOST = 12
+# What must be out before the rope is pulled.
+BEFORE_THE_PULL = (
+    "isolating overhand",
+    "overhand below",
+    "isolating clove",
+    "backup screw",
+    "bights' carabiner",
+    "courtesy carabiner",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """What must be true before a move, and whether it is."""
+
+    said: Sentence
+    met: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """One move. ``kind``: what its acts are done for; ``begin``, ``end``: its acts, from 1; ``people``: whom it is told
+    of, in their order; ``does``: who does something in it; ``lines``: what is done, once for those who do the same;
+    ``otherwise``: what one of them does otherwise; ``needs``: what must be true before; ``after``: what is true then;
+    ``hazards``: by their keys, those that begin in it."""
+
+    kind: MoveName
+    title: Sentence
+    begin: int
+    end: int
+    people: tuple[str, ...]
+    does: tuple[str, ...]
+    lines: tuple[Sentence, ...]
+    otherwise: tuple[Sentence, ...]
+    needs: tuple[Need, ...]
+    after: Sentence
+    hazards: tuple[str, ...]
+
+
+# Acts as one says them to whoever does them; {what} and {by} where they name something.
+SHORT: dict[ActName, str] = {
+    "go to the edge": "to the edge",
+    "come back from the edge": "back from the edge",
+    "clip tether": "clip in",
+    "load tether": "lean back on it",
+    "unclip tether": "tether off",
+    "clip second tether": "a second tether to {what}",
+    "unclip second tether": "second tether off",
+    "thread": "{what} through the ring",
+    "pull to the middle": "to the middle",
+    "tie": "tie {what}",
+    "untie": "untie {what}",
+    "put in": "{what} in",
+    "take out": "{what} out",
+    "set over the edge": "the ring over the edge",
+    "set back": "the ring back from the edge",
+    "call": "call “{what}”",
+    "throw the rope": "the rope down, ends first",
+    "see the ends down": "see the ends down",
+    "check": "check {what}",
+    "look up": "look up: do the strands cross?",
+    "load device": "device on",
+    "take off device": "device off",
+    "tie third hand": "hitch on",
+    "take off third hand": "hitch off",
+    "add a wrap": "a wrap more",
+    "test": "weight it, tether still in",
+    "take fireman's belay": "watched from below by {by}",
+    "leave fireman's belay": "the watch ends",
+    "take top belay": "belayed from above by {by}",
+    "leave top belay": "off belay",
+    "tie in": "tie in to {what}",
+    "untie from the rope": "untie from {what}",
+    "take lowering belay": "taken tight by {by}",
+    "clip passenger": "clip into the other’s device",
+    "unclip passenger": "unclip from it",
+    "attend the reserve": "the reserve in hand",
+    "leave the reserve": "leave the reserve",
+    "unlock the tie-off": "unlock the tie-off",
+    "lock the tie-off": "lock the tie-off",
+    "convert": "convert it",
+    "load the block": "load the block",
+    "test-pull": "test-pull a metre from below",
+    "pull back": "pull it back",
+    "descend": "ride",
+    "be lowered": "let down",
+    "pull up the end": "{what} up",
+    "secure the rope": "the rope secured",
+    "hold clear": "everybody clear",
+    "pull": "pull {what}",
+    "stop pulling": "stop before the end is at the ring",
+    "pull through": "pull it through",
+    "run the rope through": "run it through the fingers",
+    "stack": "stack it",
+    "walk on": "on to the next",
+    "pass": "pass {what}",
+    "fix the traverse line": "fix the traverse line",
+    "reel in the traverse line": "reel in the traverse line",
+    "pass the bight through": "a bight through the ring",
+    "tie in to the bight": "tie in to a bight",
+    "untie the bight": "untie the bight",
+    "untie the end": "untie the end",
+    "pass the end through": "the end through the ring",
+    "tie the end again": "tie in to the end again",
+}
+# What is no news to whoever is told the rest: it goes with the act before it.
+UNSAID = ("arrive", "load tether", "leave fireman's belay")
+# What ends with the person whom it was for; any other act of a helper begins with whoever comes next.
+UNCHECKED = "checked by nobody"
+ENDS = ("leave fireman's belay", "lock the tie-off", "leave top belay", "give slack")
+
+
+def moves(
+    scene: Scene, k: int, before: World, acts: Sequence[Act], states: Sequence[World], begun: Sequence[tuple[str, int]]
+) -> tuple[Move, ...]:
+    """The acts of a station as moves, in order: each act is in one.
+
+    scene: the descent; k: the station, from 0; before: the state in which it begins; acts, states: as gone through;
+    begun: every hazard's key and the act that it begins with, from 1
+    returns: the moves; by rule at most 12
+    Source: P, common practice, no source: how a station is told.
+    """
+    made, n = [], 0
+    for kind, run in groupby(acts, key=lambda a: a.move):
+        some = list(run)
+        began, ended = (states[n - 1] if n else before), states[n + len(some) - 1]
+        people = _people(scene, k, kind, some, began, ended)
+        lines, otherwise = _told(scene, some, people, began)
+        made.append(
+            Move(
+                kind,
+                _title(scene, k, kind, some, people),
+                n + 1,
+                n + len(some),
+                people,
+                tuple(dict.fromkeys(a.who for a in some if a.who)),
+                lines,
+                otherwise,
+                _needs(scene, k, some, people, began),
+                _after(scene, k, ended),
+                tuple(key for key, at in begun if n < at <= n + len(some)),
+            )
+        )
+        n += len(some)
+    return tuple(made)
+
+
+def _people(scene: Scene, k: int, kind: MoveName, acts: Sequence[Act], began: World, ended: World) -> tuple[str, ...]:
+    """Whom a move is told of: who gets down in it or onto the rope; else who does most of it."""
+    order = [b.who for b in scene.stages[k].backups]
+    if kind == "onto":
+        return tuple(i for i in order if ended.people[i].link("device") and not began.people[i].link("device"))
+    if kind in ("first", "turn", "last", "down"):
+        gone = set(ended.below(k)) - set(began.below(k))
+        whom = {a.who for a in acts if a.do in ("descend", "be lowered")} | gone
+        return tuple(i for i in order if i in whom)
+    most = Counter(a.who for a in acts if a.who).most_common(1)
+    return (most[0][0],) if most else ()
+
+
+def _title(scene: Scene, k: int, kind: MoveName, acts: Sequence[Act], people: Sequence[str]) -> Sentence:
+    everybody = len(people) > 1 and len(people) == len(scene.plan.party)
+    names = "everybody" if everybody else listed([scene.name(i) for i in people])
+    does = {a.do for a in acts}
+    tests = "test-pull" in does
+    text = {
+        "rig": "{names} rigs",
+        "check": "{names} checks",
+        "rope": "rope down" if "throw the rope" in does else "{names} stays at the rope",
+        "onto": "{names} onto the rope",
+        "first": "{names} first",
+        "ahead": "{names} threads station {next}",
+        "turn": "{names} in turn" if len(people) > 1 else "{names}",
+        "before": "",
+        "last": "{names} last",
+        "pull": "pull and stack" if "stack" in does else "pull",
+        "top": "{names} threads the ring",
+        "down": "{names} is let down",
+    }[kind]
+    if kind == "before":
+        converts = any(a.part_of.endswith(":convert:") or a.do == "convert" for a in acts)
+        text = "{names} converts" if converts else "the ring over the edge" if "set over the edge" in does else ""
+        text += ", test-pull" if text and tests else "test-pull" if tests else "" if text else "which strand is pulled"
+    if kind in ("first", "turn", "last") and not people:
+        text = "nobody gets down"
+    if kind == "first" and "be lowered" in does:
+        text += ", let down"
+    named = {"names": names, "next": str(k + 2)}
+    return Sentence(text, {}, {key: w for key, w in named.items() if f"{{{key}}}" in text})
+
+
+def _phrase(scene: Scene, act: Act, of: str) -> str:
+    """An act as a phrase; of: whom it is told of, whose own acts need no name."""
+    if act.own:
+        return act.own.rstrip(".")
+    what = "" if act.what == of else thing(scene, act.what, act.do, act.k)
+    by = scene.name(act.who) if act.who else ""
+    if act.do == "check" and act.what == of:
+        return f"{by} checks"
+    text = SHORT.get(act.do, act.do)
+    named = "{by}" in text
+    text = text.replace("{what}", what).replace("{by}", by).strip()
+    return f"{text} ({by})" if of and act.who and act.who != of and not named else text
+
+
+def _phrases(scene: Scene, acts: Sequence[Act], of: str) -> list[str]:
+    """Acts as phrases; what is done to both ends of a rope is said once."""
+    made: list[str] = []
+    for n, a in enumerate(acts):
+        last = acts[n - 1] if n else None
+        if last is not None and _stoppers(last, a) and not a.own and not last.own:
+            ends = [thing(scene, x.what.removeprefix("stopper "), x.do, x.k) for x in (last, a)]
+            where = "both ends" if _one_rope(last, a) else listed(ends)
+            made[-1] = f"a stopper in {where}" if a.do == "tie" else f"the stoppers out of {where}"
+        else:
+            made.append(_phrase(scene, a, of))
+    return made
+
+
+def _stoppers(a: Act, b: Act) -> bool:
+    return (a.do, a.who) == (b.do, b.who) and all(x.what.startswith("stopper ") for x in (a, b))
+
+
+def _one_rope(a: Act, b: Act) -> bool:
+    first, then = (strand(x.what.removeprefix("stopper ")) for x in (a, b))
+    return first is not None and then is not None and first.rope == then.rope
+
+
+def _stretches(acts: Sequence[Act], people: Sequence[str]) -> dict[str, list[Act]]:
+    """Which acts of a move are told of whom: their own, those that name them, and what a helper does for them."""
+    whose: list[str] = []
+    for a in acts:
+        named = a.what.partition(",")[0]
+        whose.append(named if named in people and a.who != named else a.who if a.who in people else "")
+    for n, a in enumerate(acts):
+        if not whose[n]:
+            later = next((w for w in whose[n + 1 :] if w), "")
+            earlier = next((w for w in reversed(whose[:n]) if w), "")
+            whose[n] = (earlier or later) if a.do in ENDS else (later or earlier)
+    made = {i: list[Act]() for i in people}
+    for a, w in zip(acts, whose, strict=True):
+        if w:
+            made[w].append(a)
+    return made
+
+
+def _told(
+    scene: Scene, acts: Sequence[Act], people: Sequence[str], began: World
+) -> tuple[tuple[Sentence, ...], tuple[Sentence, ...]]:
+    """What is done, in few phrases: once where several do the same, and what some do otherwise."""
+    said = [a for a in acts if a.do not in UNSAID or a.own]
+    if len(people) < 2:
+        return _lines(_phrases(scene, said, people[0] if people else "")), ()
+    whose = _stretches(said, people)
+    each = {i: _phrases(scene, some, i) for i, some in whose.items()}
+    # What most do is told; of several ways as common the first.
+    usual = max(each, key=lambda i: sum(w == each[i] for w in each.values()))
+    common = each[usual]
+    without = {_phrase(scene, a, usual): _without(a, usual) for a in whose[usual]}
+    others = dict[str, list[str]]()
+    for i, way in each.items():
+        if way == common:
+            continue
+        body = began.people[i]
+        ready = {"clip in": body.link("tether") is not None, "to the edge": body.edge}
+        less = [without[p] for p in dict.fromkeys(common) if p not in way and not ready.get(p)]
+        # Who is able is checked by nobody by rule; a third hand is told once.
+        less = [x for x in less if x != UNCHECKED or not scene.able(i)]
+        more = ["on a third hand" if p == "hitch on" else p for p in dict.fromkeys(way) if p not in common]
+        more = [p for p in more if p != "hitch off" or "on a third hand" not in more]
+        told = [*more, *dict.fromkeys(less)]
+        if 2 * len(set(way) & set(common)) < len(way):
+            # What has little in common is told by itself.
+            told = [", ".join(way)]
+        if told or sorted(way) == sorted(common):
+            others.setdefault("; ".join(told) or "the same in another order", []).append(scene.name(i))
+    otherwise = [Sentence("{names}: {told}", {}, {"names": listed(who), "told": told}) for told, who in others.items()]
+    return _lines(common), tuple(otherwise)
+
+
+def _without(act: Act, of: str) -> str:
+    """What is said of somebody who does without an act that the others do."""
+    if act.do == "check" and act.what == of:
+        return UNCHECKED
+    if act.do in ("tie third hand", "take off third hand"):
+        return "no third hand"
+    if act.do == "take fireman's belay":
+        return "not watched from below"
+    return f"not: {SHORT.get(act.do, act.do).replace('{what}', '').replace('{by}', '').strip()}"
+
+
+def _lines(phrases: Sequence[str]) -> tuple[Sentence, ...]:
+    """Phrases, four on a line: what is said in one breath."""
+    made = []
+    for n in range(0, len(phrases), 4):
+        text = ", ".join(phrases[n : n + 4])
+        made.append(Sentence("{said}.", {}, {"said": text[:1].upper() + text[1:]}))
+    return tuple(made)
+
+
+def _needs(scene: Scene, k: int, acts: Sequence[Act], people: Sequence[str], world: World) -> tuple[Need, ...]:
+    """What must be true before a move. Source: P, common practice, no source."""
+    done, kind, asked = world.stations[k].done, acts[0].move, list[Need]()
+
+    def ask(text: str, met: bool, **named: str) -> None:
+        asked.append(Need(Sentence(text, {}, named), met))
+
+    if kind in ("check", "rope", "onto", "first", "turn", "last"):
+        ask("the rope is through the ring", "threaded" in done)
+    # When the last one goes, nobody is left to look.
+    if kind in ("onto", "first", "turn") and len(scene.plan.party) > 1:
+        ask("somebody else has checked the station", f"check station {k}" in world.said)
+    if kind in ("turn", "last", "before"):
+        on = listed([scene.name(i) for i in world.riding(k)])
+        ask("nobody is on the rope" if not on else "{on} off the rope", not on, **({"on": on} if on else {}))
+    if kind in ("last", "pull"):
+        left = [i for i in (*world.top(k), *world.riding(k)) if kind == "pull" or i not in people]
+        names = {"names": listed([scene.name(i) for i in left])} if left else {}
+        rest = "everybody else is down" if kind == "last" else "everybody is down"
+        ask("{names} down first" if left else rest, not left, **names)
+    if kind == "pull":
+        taken = {a.what for a in acts if a.do in ("untie", "take out")}
+        left = [thing(scene, d, "untie", k) for d in BEFORE_THE_PULL if d in done and d not in taken]
+        what = {"what": listed(left)} if left else {}
+        ask("{what} out" if left else "nothing is left in that must come out before the pull", not left, **what)
+    return tuple(asked)
+
+
+def _after(scene: Scene, k: int, world: World) -> Sentence:
+    """What is true once a move is done: who is down and who above, and what somebody holds."""
+    stage, now, told = scene.stages[k], world.stations[k], []
+    order = [b.who for b in stage.backups]
+    groups = {
+        where: some
+        for where, there in (("down", world.below(k)), ("on the rope", world.riding(k)), ("above", world.top(k)))
+        if (some := [i for i in order if i in there])
+    }
+    most = max(groups, key=lambda w: len(groups[w]), default="")
+    for where, some in sorted(groups.items(), key=lambda x: x[0] == most):
+        others = where == most and len(groups) > 1 and len(some) > 2
+        who = "the others" if others else "everybody" if len(some) == len(order) > 1 else ""
+        are = "is" if len(some) == 1 or who == "everybody" else "are"
+        told.append(f"{who or listed([scene.name(i) for i in some])} {are} {where}")
+    for w in now.fireman:
+        told.append(f"{scene.name(w.by)} watches {scene.name(w.of)}")
+    if now.attendant:
+        told.append(f"{scene.name(now.attendant)} has the reserve in hand")
+    for who, body in world.people.items():
+        for link in body.links:
+            if link.kind in ("top line", "lowering", "bight") and link.hand and link.k == k:
+                told.append(f"{scene.name(link.to)} has {scene.name(who)} on belay")
+    if "pulled" in now.done:
+        told.append("the rope is down")
+    elif "thrown" in now.done:
+        ridden = stage.way(now.which).ride
+        open_ = [s for s in ridden if not world.stopper(s)]
+        told.append("the rope hangs" + (", an end of it open" if open_ else ""))
+    elif "threaded" in now.done:
+        told.append("the rope is through the ring")
+    return Sentence("{told}.", {}, {"told": "; ".join(told)[:1].upper() + "; ".join(told)[1:]})
+
+
+def spoken(move: Move) -> str:
+    """A move as it is read aloud: what it is, what is done, what some do otherwise, and what is true then.
+
+    move: the move
+    returns: the text
+    Source: none, text only.
+    """
+    parts = [f"{words(move.title)[:1].upper()}{words(move.title)[1:]}.", *map(words, move.lines)]
+    parts += [f"{words(x)}." for x in move.otherwise]
+    return " ".join([*parts, words(move.after)])
