@@ -45,7 +45,7 @@ async (from) => {
           wrong.push(`${act}: ${id} lies on ${other}`);
     const [, n, of] = document.body.innerText.match(/Act (\\d+) of (\\d+)/);
     if (n === of) return [acts, Number(of), wrong];
-    window.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true }));
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: '.', bubbles: true }));
     await painted();
   }
 }
@@ -144,12 +144,12 @@ class Words(Rehearse):
             said = self.said()
             self.assertEqual(self.act(), int(n))
             self.assertEqual(words.removeprefix("DRAFT  ")[: len(said)], said)
-            self.press("ArrowRight")
+            self.press(".")
         held = re.findall(r"^ {6,}(\w+ is held by .+)$", out, re.M)
         self.assertTrue(held)
         every = self.page.request.get(f"{self.server.address}/api/plans/{self.id}/revisions/1/rehearsal/d3").json()
         first = next(s for s in every["steps"] if any(h["paths"] > 1 for h in s["held"]))
-        self.press("Home", *["ArrowRight"] * (first["number"] - 1))
+        self.press("Home", *["."] * (first["number"] - 1))
         self.assertIn(self.page.get_by_test_id("held").inner_text(), held)
 
 
@@ -200,7 +200,7 @@ class Drawn(Rehearse):
             self.begin(read_plan(data))
             every = self.page.request.get(f"{self.server.address}/api/plans/{self.id}/revisions/1/rehearsal/d1").json()
             n = next(s["number"] for s in every["steps"] if word in json.dumps(s["words"]))
-            self.press("Home", *["ArrowRight"] * (n - 1))
+            self.press("Home", *["."] * (n - 1))
             self.assertIn(word, self.said())
             self.assertEqual(self.page.locator("[data-person]").count(), 2)
 
@@ -209,7 +209,7 @@ class Drawn(Rehearse):
         every = self.page.request.get(f"{self.server.address}/api/plans/{self.id}/revisions/1/rehearsal/d1").json()
         for n in (1, 14, 34, 36):
             step = every["steps"][n - 1]
-            self.press("Home", *["ArrowRight"] * (n - 1))
+            self.press("Home", *["."] * (n - 1))
             who = next(p for p in step["shows"]["people"] if p["who"] == step["who"])
             lit = self.page.get_by_test_id("stage").locator("[data-path]")
             self.assertEqual(lit.count(), len(who["lit"]))
@@ -241,10 +241,10 @@ class Walking(Rehearse):
         self.begin(drop="d1")
         self.press("End")
         last = self.act()
-        self.press("ArrowRight")
+        self.press(".")
         self.page.wait_for_url("**/rehearse/d2")
         self.page.get_by_text(re.compile("^Act 1 of")).wait_for()
-        self.press("ArrowLeft")
+        self.press(",")
         self.page.wait_for_url("**/rehearse/d1")
         self.page.get_by_text(re.compile(f"^Act {last} of")).wait_for()
         self.press("Shift+ArrowRight")
@@ -252,8 +252,40 @@ class Walking(Rehearse):
         self.press("j")
         self.page.wait_for_url("**/rehearse/d3")
 
+    def test_arrows_walk_over_moves_and_stations_and_commas_over_the_acts_of_one(self):
+        self.begin(drop="d3")
+        run = self.page.request.get(f"{self.server.address}/api/plans/{self.id}/revisions/1/rehearsal/d3").json()
+        blocks = self.page.get_by_role("list", name="moves").get_by_role("button")
+        self.assertEqual(blocks.count(), len(run["moves"]))
+        self.press("Home")
+        for m in run["moves"]:
+            self.assertEqual(self.act(), m["begin"])
+            open_ = blocks.and_(self.page.locator("[aria-current=step]"))
+            self.assertEqual(open_.get_attribute("data-move"), m["kind"])
+            # The time line holds the acts of the move that is open.
+            beads = self.page.locator("[data-bead]").evaluate_all("bs => bs.map(b => +b.dataset.bead + 1)")
+            who = [s["number"] for s in run["steps"][m["begin"] - 1 : m["end"]] if s["who"]]
+            self.assertEqual(beads, who)
+            self.press("ArrowRight")
+        self.page.wait_for_url("**/rehearse/d4")
+        self.press("ArrowLeft")
+        self.page.wait_for_url("**/rehearse/d3")
+        last = run["moves"][-1]
+        self.page.get_by_text(re.compile(f"^Act {last['begin']} of")).wait_for()
+        # From within a move back goes to its beginning first.
+        self.press(".", ".", "ArrowLeft")
+        self.assertEqual(self.act(), last["begin"])
+        turn = next(m for m in run["moves"] if m["kind"] == "turn")
+        blocks.nth(run["moves"].index(turn)).click()
+        self.assertEqual(self.act(), turn["begin"])
+        seen = self.page.get_by_role("region", name="the move in view")
+        seen.get_by_text("Pim: device on end B of Orange cord 42").wait_for()
+        self.accessible(self.page, "moves")
+
     def test_the_pointer_scrubs_and_zooms_to_the_whole_descent(self):
         self.begin()
+        self.press("z")
+        self.page.get_by_role("button", name="station", exact=True).wait_for()
         line = self.page.get_by_test_id("timeline")
         box = line.bounding_box()
         self.page.mouse.move(box["x"] + 130, box["y"] + 22)
@@ -267,6 +299,10 @@ class Walking(Rehearse):
         self.page.get_by_role("button", name="whole descent", exact=True).wait_for()
         # Every station that is reached is there, the last by its number.
         line.get_by_text("8", exact=True).wait_for()
+        every = self.page.get_by_role("list", name="moves of all stations").get_by_role("listitem")
+        self.assertEqual(every.count(), 9)
+        every.nth(8).get_by_text("not reached").wait_for()
+        self.assertTrue(every.nth(8).get_by_role("button").first.is_disabled())
         self.page.mouse.click(box["x"] + box["width"] - 60, line.bounding_box()["y"] + 60)
         self.page.wait_for_url(re.compile("/rehearse/d[78]$"))
 
@@ -286,7 +322,7 @@ class Editing(Rehearse):
 
     def test_an_act_is_moved_dropped_reworded_paused_and_added(self):
         self.begin(drop="d4")
-        self.press("Home", "ArrowRight")
+        self.press("Home", ".")
         first = self.said()
         self.press("]")
         self.saved(2)
@@ -405,7 +441,7 @@ class PeopleHere(Rehearse):
 
 
 class Aloud(Rehearse):
-    def test_one_act_a_screen_for_everybody_or_one(self):
+    def test_one_move_a_screen_for_everybody_or_one(self):
         self.begin(drop="d4")
         self.page.locator("body").press(" ")
         aloud = self.page.get_by_test_id("aloud")

@@ -42,6 +42,7 @@ export type {
   Loop,
   Mark,
   Mass,
+  Move,
   Number as Num,
   Offer,
   OfferedActs,

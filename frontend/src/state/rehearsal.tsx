@@ -4,7 +4,7 @@ import { createContext, type ReactNode, useCallback, useContext, useEffect, useM
 import { useNavigate } from "react-router";
 import { api } from "../api/client";
 import { applyEdits } from "./edits";
-import type { Broken, Fault, Fix, PlanView, Rehearsal, Span, StationRun, Step } from "./model";
+import type { Broken, Fault, Fix, Move, PlanView, Rehearsal, Span, StationRun, Step } from "./model";
 import { useSession } from "./plan";
 import { useSame } from "./same";
 
@@ -35,6 +35,9 @@ interface Going {
   show: (key: string) => void;
   /** An act on or back, over the stations' ends. */
   walk: (by: 1 | -1) => void;
+  /** The move in view, and how one gets to the next or the one before. */
+  move: Move | null;
+  walkMove: (by: 1 | -1) => void;
   /** The person in view, and whether somebody chose them; "" lets it follow whoever acts. */
   who: string;
   chosen: boolean;
@@ -178,11 +181,26 @@ function usePlace(plan: string, stations: readonly StationAt[], k: number, dropI
     [go],
   );
 
+  const walkMove = useCallback(
+    (by: 1 | -1) => {
+      const now = where.current;
+      const moves = now.run?.moves ?? [];
+      const at = moves.findIndex((m) => now.n + 1 <= m.end);
+      const here = moves[at];
+      // Back goes first to where the move in view begins.
+      const to = by < 0 && here && now.n + 1 > here.begin ? here : moves[at + by];
+      const next = now.stations[now.k + by];
+      if (to) go(to.begin - 1);
+      else if (next) go(by > 0 ? 0 : (next.run?.moves.at(-1)?.begin ?? 1) - 1, next.drop);
+    },
+    [go],
+  );
+
   const show = useCallback((to: string) => {
     const now = where.current;
     setPlaces((p) => ({ ...p, [now.dropId]: { key: to, n: now.n + 1 } }));
   }, []);
-  return { n, go, walk, show };
+  return { n, go, walk, walkMove, show };
 }
 
 /** Every single fault of the acts as they are planned, once they are there, and the one in view. */
@@ -212,10 +230,11 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
   const planned = stations[k]?.run ?? null;
   const stale = stations[k]?.stale ?? true;
   const run = tried?.run ?? planned;
-  const { n, go, walk, show } = usePlace(view.id, stations, k, dropId, run);
+  const { n, go, walk, walkMove, show } = usePlace(view.id, stations, k, dropId, run);
   const { state, broken, breakIt } = useBroken(view, dropId, n, planned !== null && !stale && tried === null);
   const [chosen, setWho] = useState("");
   const step = run?.steps[n] ?? null;
+  const move = (step && run?.moves.find((m) => n + 1 <= m.end)) ?? null;
   const order = run?.order ?? [];
   // Until somebody is chosen, whoever acts is in view.
   const who = [chosen, step?.who ?? ""].find((w) => order.includes(w)) ?? order[0] ?? "";
@@ -225,7 +244,7 @@ export function RehearsalProvider({ dropId, children }: { dropId: string; childr
     if (fix) edit(applyEdits(fix.edits));
   }, [fix, edit]);
   const value: Going = useSame({
-    ...{ stations, k, run, stale, error, n, step, go, show, walk, who, chosen: chosen !== "", setWho },
+    ...{ stations, k, run, stale, error, n, step, move, go, show, walk, walkMove, who, chosen: chosen !== "", setWho },
     ...{ state, broken, breakIt, whole, behind, spans, tried, tryFix, takeFix },
   });
   return <Context.Provider value={value}>{children}</Context.Provider>;

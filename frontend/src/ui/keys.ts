@@ -28,8 +28,12 @@ const TABLE = [
   { keys: { nextWay: "n" }, does: "in Rig: the next rope system of the comparison" },
   { keys: { nextView: "b" }, does: "in Whole descent: the next view" },
   {
-    keys: { previousAct: "ArrowLeft", nextAct: "ArrowRight" },
+    keys: { previousMove: "ArrowLeft", nextMove: "ArrowRight" },
     written: "← →",
+    does: "in Rehearse: the move before, the next",
+  },
+  {
+    keys: { previousAct: ",", nextAct: "." },
     does: "in Rehearse: the act before, the next",
   },
   {

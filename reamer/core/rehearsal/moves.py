@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 from itertools import groupby
 
 from reamer.core.acts.act import Act, MoveName
 from reamer.core.acts.stage import Scene
-from reamer.core.acts.world import World, strand
+from reamer.core.acts.world import World, strand, strands_key
 from reamer.core.answer.say import Sentence, listed, words
 from reamer.core.model import ActName
 from reamer.core.rehearsal.words import thing
@@ -128,12 +128,19 @@ ENDS = ("leave fireman's belay", "lock the tie-off", "leave top belay", "give sl
 
 
 def moves(
-    scene: Scene, k: int, before: World, acts: Sequence[Act], states: Sequence[World], begun: Sequence[tuple[str, int]]
+    scene: Scene,
+    k: int,
+    before: World,
+    acts: Sequence[Act],
+    states: Sequence[World],
+    begun: Sequence[tuple[str, int]] = (),
+    drafts: Set[int] = frozenset(),
 ) -> tuple[Move, ...]:
     """The acts of a station as moves, in order: each act is in one.
 
     scene: the descent; k: the station, from 0; before: the state in which it begins; acts, states: as gone through;
-    begun: every hazard's key and the act that it begins with, from 1
+    begun: every hazard's key and the act that it begins with, from 1; drafts: acts that cannot be done, from 1: they
+    are in a move, and are not told as done
     returns: the moves; by rule at most 12
     Source: P, common practice, no source: how a station is told.
     """
@@ -142,7 +149,8 @@ def moves(
         some = list(run)
         began, ended = (states[n - 1] if n else before), states[n + len(some) - 1]
         people = _people(scene, k, kind, some, began, ended)
-        lines, otherwise = _told(scene, some, people, began)
+        done = [a for m, a in enumerate(some, n + 1) if m not in drafts]
+        lines, otherwise = _told(scene, done, people, began)
         made.append(
             Move(
                 kind,
@@ -214,10 +222,24 @@ def _phrase(scene: Scene, act: Act, of: str) -> str:
     by = scene.name(act.who) if act.who else ""
     if act.do == "check" and act.what == of:
         return f"{by} checks"
-    text = SHORT.get(act.do, act.do)
+    text = _short(scene, act)
     named = "{by}" in text
     text = text.replace("{what}", what).replace("{by}", by).strip()
     return f"{text} ({by})" if of and act.who and act.who != of and not named else text
+
+
+def _short(scene: Scene, act: Act) -> str:
+    """An act's short words, with what is not as everybody would take it."""
+    text = SHORT.get(act.do, act.do)
+    ridden = {strands_key(w.ride) for w in scene.stages[act.k].ways} if 0 <= act.k < len(scene.stages) else set()
+    other = (
+        (act.do == "load device" and act.what and act.what not in ridden)
+        or (act.do == "clip tether" and act.what != "master")
+        or (act.do == "take fireman's belay" and "," in act.what)
+    )
+    if not other:
+        return text
+    return {"load device": "device on {what}", "clip tether": "clip in to {what}"}.get(act.do, f"{text}, {{what}}")
 
 
 def _phrases(scene: Scene, acts: Sequence[Act], of: str) -> list[str]:
@@ -280,7 +302,11 @@ def _told(
             continue
         body = began.people[i]
         ready = {"clip in": body.link("tether") is not None, "to the edge": body.edge}
-        less = [without[p] for p in dict.fromkeys(common) if p not in way and not ready.get(p)]
+        less = [
+            without[p]
+            for p in dict.fromkeys(common)
+            if p not in way and not ready.get(p) and not any(x.startswith(f"{p} ") for x in way)
+        ]
         # Who is able is checked by nobody by rule; a third hand is told once.
         less = [x for x in less if x != UNCHECKED or not scene.able(i)]
         more = ["on a third hand" if p == "hitch on" else p for p in dict.fromkeys(way) if p not in common]

@@ -518,9 +518,10 @@ def _moves(run: Play, p: Played, spans: tuple[Span, ...]) -> tuple[Move, ...]:
     """A station's moves; those by rule where the party does not get there."""
     if p.barred is not None:
         rule = p.generated
-        return moves(run.scene, p.k, rule.before, rule.acts, rule.states, ())
+        return moves(run.scene, p.k, rule.before, rule.acts, rule.states)
     begun = [(s.key, s.begin) for s in spans if not s.earlier]
-    return moves(run.scene, p.k, p.before, p.acts, p.states, begun)
+    drafts = {n for n, why in enumerate(p.refused, 1) if why is not None}
+    return moves(run.scene, p.k, p.before, p.acts, p.states, begun, drafts)
 
 
 def _spans(run: Play, k: int) -> tuple[Span, ...]:

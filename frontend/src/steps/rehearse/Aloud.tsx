@@ -1,10 +1,10 @@
-// Read aloud: one act a screen in very large type, for the party or for one person; the same as pages to hand out.
+// Read aloud: one move a screen in very large type, for the party or for one person; its acts as pages to hand out.
 import { useEffect, useMemo, useRef, useState } from "react";
 import { words } from "../../say";
 import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
-import { stands, useGoing } from "../../state/rehearsal";
+import { useGoing } from "../../state/rehearsal";
 
 export function Aloud({ drop, onClose }: { drop: Drop; onClose: () => void }) {
   const { plan } = useSession();
@@ -26,18 +26,23 @@ export function Aloud({ drop, onClose }: { drop: Drop; onClose: () => void }) {
     [run, of],
   );
   const undone = (run?.steps ?? []).filter((s) => s.refused).length;
+  const moves = useMemo(
+    () => (run?.steps.length ? run.moves : []).filter((m) => !of || m.people.includes(of) || m.does.includes(of)),
+    [run, of],
+  );
   const place = Math.max(
     0,
-    steps.findIndex(({ i }) => i >= n),
+    moves.findIndex((m) => n + 1 <= m.end),
   );
-  const now = steps[place];
+  const now = moves[place];
   const to = (by: number) => {
-    const next = steps[Math.max(0, Math.min(steps.length - 1, place + by))];
-    if (next) go(next.i);
+    const next = moves[Math.max(0, Math.min(moves.length - 1, place + by))];
+    if (next) go(next.begin - 1);
   };
   const name = plan.party.find((p) => p.id === of)?.name;
   const first = (whole?.first ?? []).map((i) => whole!.hazards[i]!).filter((h) => h.drop === drop.id);
-  const here = (run?.spans ?? []).filter((s) => now && stands(s, now.i + 1));
+  const here = (run?.spans ?? []).filter((s) => now && s.begin <= now.end && (s.end === 0 || s.end > now.begin));
+  const paused = steps.some(({ s, i }) => now && s.pause && i + 1 >= now.begin && i + 1 <= now.end);
   return (
     <dialog
       ref={dialog}
@@ -70,7 +75,7 @@ export function Aloud({ drop, onClose }: { drop: Drop; onClose: () => void }) {
             </select>
           </label>
           <button type="button" className="act plain" aria-pressed={page} onClick={() => setPage(!page)}>
-            {page ? "One act a screen" : "As a page"}
+            {page ? "One move a screen" : "As a page"}
           </button>
           {page && (
             <button type="button" className="act plain" onClick={() => window.print()}>
@@ -124,21 +129,43 @@ export function Aloud({ drop, onClose }: { drop: Drop; onClose: () => void }) {
             </p>
           </div>
         ) : now ? (
-          <div className="flex min-h-0 grow flex-col justify-center gap-8 overflow-auto">
-            <p className="quiet text-2xl">
-              Act {now.s.number} of {run?.steps.length}
-              {now.s.who && ` · ${plan.party.find((p) => p.id === now.s.who)?.name}`}
-            </p>
-            <p className="max-w-5xl text-6xl leading-tight font-bold" data-testid="aloud" aria-live="polite">
-              {words(now.s.words, units)}
-            </p>
-            {now.s.needs && <p className="max-w-4xl text-2xl">Before it: {now.s.needs}</p>}
-            {now.s.pause && <p className="text-3xl font-bold">Everybody stops; a second person looks.</p>}
+          <div className="flex min-h-0 grow flex-col justify-center gap-6 overflow-auto">
+            <div data-testid="aloud" aria-live="polite">
+              <p className="quiet text-2xl">
+                Move {place + 1} of {moves.length}
+              </p>
+              <p className="max-w-5xl text-6xl leading-tight font-bold first-letter:uppercase max-md:text-4xl">
+                {words(now.title, units)}
+              </p>
+              {now.needs
+                .filter((x) => !x.met)
+                .map((x) => (
+                  <p key={words(x.said, units)} className="sev-Not-checked mt-3 text-2xl font-semibold">
+                    Before it: {words(x.said, units)}
+                  </p>
+                ))}
+              <div className="mt-6 max-w-5xl text-3xl leading-snug max-md:text-2xl">
+                {now.lines.map((x) => (
+                  <p key={words(x, units)}>{words(x, units)}</p>
+                ))}
+              </div>
+              {now.otherwise.map((x) => (
+                <p key={words(x, units)} className="mt-2 max-w-5xl text-2xl">
+                  <span className="quiet">otherwise </span>
+                  {words(x, units)}
+                </p>
+              ))}
+            </div>
+            {paused && <p className="text-3xl font-bold">Everybody stops; a second person looks.</p>}
             {here.map((h) => (
               <p key={h.key} className={`max-w-4xl text-2xl font-semibold sev-${h.severity.replace(" ", "-")}`}>
                 {words(h.title, units)}
               </p>
             ))}
+            <p className="max-w-4xl text-2xl">
+              <span className="quiet">then </span>
+              {words(now.after, units)}
+            </p>
             <p className="quiet text-lg">Space or → for the next, ← for the one before</p>
           </div>
         ) : (

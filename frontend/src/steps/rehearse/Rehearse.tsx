@@ -10,6 +10,7 @@ import { later } from "../../ui/later";
 import { TabPanel, Tabs } from "../../ui/Tabs";
 import { shift } from "./ActEdit";
 import { Matrix } from "./Matrix";
+import { Moves } from "./Moves";
 import { useMending, worstOf } from "./RehearseRight";
 import { Stage } from "./Stage";
 import { TimeLine, ZOOMS, type Zoom } from "./TimeLine";
@@ -30,7 +31,7 @@ export function Rehearse({ drop }: { drop: Drop }) {
   const { run, step, who, broken, error } = useGoing();
   const a = view.assessment.drops.find((d) => d.id === drop.id);
   const [pane, setPane] = useState<Pane>("Time line");
-  const [zoom, setZoom] = useState<Zoom>("station");
+  const [zoom, setZoom] = useState<Zoom>("move");
   const [open, setOpen] = useState<Open>("");
   useRehearseKeys({ setPane, setZoom, setOpen });
   const worst = broken ? worstOf(broken) : null;
@@ -63,7 +64,12 @@ export function Rehearse({ drop }: { drop: Drop }) {
       >
         <PanelHead drop={drop} pane={pane} setPane={setPane} zoom={zoom} setZoom={setZoom} setOpen={setOpen} />
         <TabPanel group="rehearse" at={pane} className="min-h-0 overflow-auto" key={pane}>
-          {pane === "Time line" && <TimeLine zoom={zoom} />}
+          {pane === "Time line" && (
+            <>
+              <Moves whole={zoom === "whole descent"} />
+              <TimeLine zoom={zoom} />
+            </>
+          )}
           {pane === "Acts × people" && <Matrix />}
           {pane === "People" && (
             <Suspense fallback={<p className="quiet p-4">Opening…</p>}>
@@ -72,9 +78,9 @@ export function Rehearse({ drop }: { drop: Drop }) {
           )}
         </TabPanel>
         {pane === "Time line" && (
-          <p className="quiet shrink-0 px-3 pb-1 text-[11.5px]">
-            two lines: held by two paths that share nothing · one line: by one · a gap: by none · dots: a slip is no
-            fall · ← → act · ↑ ↓ person · H hazard · B break · G mend
+          <p className="quiet shrink-0 px-3 pb-1 text-[11.5px] max-md:hidden">
+            two lines: held by two paths that share nothing · one: by one · a gap: by none · dots: a slip is no fall · ←
+            → move · , . act · ↑ ↓ person · H hazard · B break · G mend
           </p>
         )}
       </section>
@@ -162,8 +168,24 @@ function useRehearseKeys({
   setOpen: (what: Open) => void;
 }) {
   const { edit } = useSession();
-  const { run, step, n, go, walk, who, setWho, state, broken, breakIt, spans, tried, tryFix, takeFix, ...going } =
-    useGoing();
+  const {
+    run,
+    step,
+    n,
+    go,
+    walk,
+    walkMove,
+    who,
+    setWho,
+    state,
+    broken,
+    breakIt,
+    spans,
+    tried,
+    tryFix,
+    takeFix,
+    ...going
+  } = useGoing();
   const { stations, k, whole } = going;
   const order = run?.order ?? [];
   const turn = (by: number) =>
@@ -194,6 +216,8 @@ function useRehearseKeys({
     if (made && !tried) edit(made);
   };
   useKeys({
+    nextMove: () => walkMove(1),
+    previousMove: () => walkMove(-1),
     nextAct: () => walk(1),
     previousAct: () => walk(-1),
     firstAct: () => go(0),

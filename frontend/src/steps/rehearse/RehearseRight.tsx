@@ -10,6 +10,7 @@ import { useGoing } from "../../state/rehearsal";
 import { useWorking } from "../../state/working";
 import { Said } from "../../ui/Num";
 import { ActEdit } from "./ActEdit";
+import { ByRule, MoveInView } from "./Moves";
 import { withoutEdit } from "./through";
 
 export function RehearseRight() {
@@ -31,81 +32,85 @@ export function RehearseRight() {
             "No rope system is chosen."
           )}
         </p>
+        <ByRule />
       </>
     );
   }
   const held = step.held.find((h) => h.who === who);
   const others = step.held.filter((h) => h.who !== who && h.exposed);
   return (
-    <section aria-label="the act in view">
-      <p className="quiet text-xs">
-        Act {n + 1} of {run.steps.length}
-        {step.added && " · added by you"}
-        {stale && <span className="ml-2 font-semibold"> · being gone through again…</span>}
-      </p>
-      <h1 className="text-xl leading-6 font-bold" data-testid="act">
-        <Said s={step.words} />
-      </h1>
-      {step.refused && (
-        <p className="sev-Not-checked mt-1 font-semibold" data-testid="refused">
-          A draft, it is not done: <Said s={step.refused} />
+    <>
+      <MoveInView />
+      <section aria-label="the act in view" className="rule-t pt-2">
+        <p className="quiet text-xs">
+          Act {n + 1} of {run.steps.length}
+          {step.added && " · added by you"}
+          {stale && <span className="ml-2 font-semibold"> · being gone through again…</span>}
         </p>
-      )}
-      {step.needs && <p className="quiet mt-1">Before it: {step.needs}</p>}
-      {step.changes.map((c, i) => (
-        <p key={i} className="text-[13px]">
-          <Said s={c} />
-        </p>
-      ))}
-      {step.pause && <p className="mt-1 font-semibold">Everybody stops here; a second person looks.</p>}
-      {held && (
-        <p className="mt-3 border-l-4 border-accent pl-3 text-[16px] leading-6" data-testid="held" aria-live="polite">
-          <Said s={held.said} />
-        </p>
-      )}
-      <dl className="mt-3 grid grid-cols-[1fr_auto] gap-x-3 gap-y-0.5 text-[13px]">
-        <dt className="quiet">the rope</dt>
-        <dd className="text-right font-semibold" data-testid="system">
-          <Said s={step.system} />
-        </dd>
-        <dt className="quiet">still to come out before the pull</dt>
-        <dd className="max-w-40 text-right font-semibold">{step.to_untie.join(", ") || "nothing"}</dd>
-        {others.map((h) => (
-          <Other
-            key={h.who}
-            h={h}
-            name={plan.party.find((p) => p.id === h.who)?.name ?? ""}
-            onClick={() => setWho(h.who)}
-          />
+        <h2 className="text-[17px] leading-6 font-bold" data-testid="act">
+          <Said s={step.words} />
+        </h2>
+        {step.refused && (
+          <p className="sev-Not-checked mt-1 font-semibold" data-testid="refused">
+            A draft, it is not done: <Said s={step.refused} />
+          </p>
+        )}
+        {step.needs && <p className="quiet mt-1">Before it: {step.needs}</p>}
+        {step.changes.map((c, i) => (
+          <p key={i} className="text-[13px]">
+            <Said s={c} />
+          </p>
         ))}
-        <dt className="quiet">can it be taken back from here</dt>
-        <dd className="text-right font-semibold">{step.undone_by ? step.undone_by : "no"}</dd>
-      </dl>
-      {tried && (
-        <Trying label={tried.fix.label} ready={tried.run !== null} onTake={takeFix} onLeave={() => tryFix(null)} />
-      )}
-      {!tried && spans.map((s) => <Hazard key={s.key} span={s} />)}
-      {!tried && spans.length === 0 && whole && whole.hazards.length > 0 && <Elsewhere />}
-      {state && !tried && <Breaks faults={state.faults} accepted={state.accepted} />}
-      {!tried && <ActEdit step={step} />}
-      {run.drafts.length > 0 && !tried && <Drafts />}
-      {run.why.map((w, i) => (
-        <p key={i} className="quiet mt-2 text-[13px]">
-          <Said s={w} />
-        </p>
-      ))}
-      {run.steps.some((s) => s.refused) && !step.refused && (
-        <p className="rule-t mt-3 pt-2 text-[13px]">
-          <button
-            type="button"
-            className="act plain px-1 !whitespace-normal text-left"
-            onClick={() => go(run.steps.findIndex((s) => s.refused))}
-          >
-            {run.steps.filter((s) => s.refused).length} of these acts cannot be done as they stand: go to the first
-          </button>
-        </p>
-      )}
-    </section>
+        {step.pause && <p className="mt-1 font-semibold">Everybody stops here; a second person looks.</p>}
+        {held && (
+          <p className="mt-3 border-l-4 border-accent pl-3 text-[16px] leading-6" data-testid="held" aria-live="polite">
+            <Said s={held.said} />
+          </p>
+        )}
+        <dl className="mt-3 grid grid-cols-[1fr_auto] gap-x-3 gap-y-0.5 text-[13px]">
+          <dt className="quiet">the rope</dt>
+          <dd className="text-right font-semibold" data-testid="system">
+            <Said s={step.system} />
+          </dd>
+          <dt className="quiet">still to come out before the pull</dt>
+          <dd className="max-w-40 text-right font-semibold">{step.to_untie.join(", ") || "nothing"}</dd>
+          {others.map((h) => (
+            <Other
+              key={h.who}
+              h={h}
+              name={plan.party.find((p) => p.id === h.who)?.name ?? ""}
+              onClick={() => setWho(h.who)}
+            />
+          ))}
+          <dt className="quiet">can it be taken back from here</dt>
+          <dd className="text-right font-semibold">{step.undone_by ? step.undone_by : "no"}</dd>
+        </dl>
+        {tried && (
+          <Trying label={tried.fix.label} ready={tried.run !== null} onTake={takeFix} onLeave={() => tryFix(null)} />
+        )}
+        {!tried && spans.map((s) => <Hazard key={s.key} span={s} />)}
+        {!tried && spans.length === 0 && whole && whole.hazards.length > 0 && <Elsewhere />}
+        {state && !tried && <Breaks faults={state.faults} accepted={state.accepted} />}
+        {!tried && <ActEdit step={step} />}
+        {run.drafts.length > 0 && !tried && <Drafts />}
+        {run.why.map((w, i) => (
+          <p key={i} className="quiet mt-2 text-[13px]">
+            <Said s={w} />
+          </p>
+        ))}
+        {run.steps.some((s) => s.refused) && !step.refused && (
+          <p className="rule-t mt-3 pt-2 text-[13px]">
+            <button
+              type="button"
+              className="act plain px-1 !whitespace-normal text-left"
+              onClick={() => go(run.steps.findIndex((s) => s.refused))}
+            >
+              {run.steps.filter((s) => s.refused).length} of these acts cannot be done as they stand: go to the first
+            </button>
+          </p>
+        )}
+      </section>
+    </>
   );
 }
 

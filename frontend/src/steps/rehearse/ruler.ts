@@ -11,7 +11,7 @@ export const BRACKET = 17;
 const LETTER = 5.9;
 /** How many rows of hazards there are at the most; those with the worst falls come first. */
 export const ROWS = 5;
-export const ZOOMS = ["station", "act", "whole descent"] as const;
+export const ZOOMS = ["move", "station", "act", "whole descent"] as const;
 export type Zoom = (typeof ZOOMS)[number];
 
 export type Hold = "many" | "one" | "none" | "ground";
@@ -74,6 +74,7 @@ function bracketsOf(
   text: (s: Span) => string,
   shown: readonly number[],
   replaced: { k: number; spans: readonly Span[]; acts: number } | null,
+  sight: readonly [number, number],
 ): Bracket[] {
   const made: Bracket[] = [];
   for (const k of shown) {
@@ -86,6 +87,7 @@ function bracketsOf(
     for (const span of spans) {
       const from = start + span.begin - 1;
       const to = span.end === 0 ? start + acts : start + span.end - 1;
+      if (to <= sight[0] || from >= sight[1]) continue;
       const first = ranks.get(span.key) ?? 0;
       const wide = Math.max((to - from) * scale, text(span).length * LETTER + (first ? 26 : 8));
       // Its words begin at the bracket, or so far before it that they end inside.
@@ -135,7 +137,7 @@ export interface Ruler {
 export function useRuler(zoom: Zoom, width: number): Ruler {
   const { plan } = useSession();
   const { units } = usePrefs();
-  const { stations, k, run, n, whole, tried } = useGoing();
+  const { stations, k, run, n, move, whole, tried } = useGoing();
   const shown = useMemo(() => (zoom === "whole descent" ? stations.map((_, i) => i) : [k]), [zoom, stations, k]);
   const acts = useMemo(() => {
     const made: Act[] = [];
@@ -152,8 +154,10 @@ export function useRuler(zoom: Zoom, width: number): Ruler {
   }, [acts]);
   const now = (starts[k] ?? 0) + n;
   const room = Math.max(200, width - GUTTER - 22);
-  const scale = zoom === "act" ? Math.max(124, room / 6) : room / Math.max(1, acts.length);
-  const offset = zoom === "act" ? Math.max(0, Math.min(acts.length * scale - room, (now + 0.5) * scale - room / 2)) : 0;
+  const [from, to] = zoom === "move" && move ? [move.begin - 1, move.end] : [0, acts.length];
+  const scale = zoom === "act" ? Math.max(124, room / 6) : room / Math.max(1, to - from);
+  const centred = Math.max(0, Math.min(acts.length * scale - room, (now + 0.5) * scale - room / 2));
+  const offset = zoom === "act" ? centred : from * scale;
   const people = useMemo(() => {
     const of = (id: string) => plan.party.find((p) => p.id === id);
     return (run?.order ?? []).map(of).filter((p): p is Person => p !== undefined);
@@ -168,13 +172,14 @@ export function useRuler(zoom: Zoom, width: number): Ruler {
         stations,
         starts,
         scale,
-        zoom === "act" ? Infinity : room,
+        zoom === "act" || zoom === "move" ? Infinity : room,
         ranks,
         (s) => words(s.title, units),
         shown,
         tried?.run ? { k, spans: tried.run.spans, acts: tried.run.steps.length } : null,
+        [from, to],
       ),
-    [stations, starts, scale, room, zoom, ranks, units, shown, tried, k],
+    [stations, from, to, starts, scale, room, zoom, ranks, units, shown, tried, k],
   );
   const head = zoom === "act" ? 82 : 44;
   const top = head + Math.min(ROWS, 1 + Math.max(-1, ...brackets.map((b) => b.row))) * BRACKET;
@@ -194,8 +199,8 @@ export function useRuler(zoom: Zoom, width: number): Ruler {
     height: top + lane * people.length + 6,
     lane,
     lineAt: (row) => top + lane * row + lane / 2 - 4,
-    first: Math.max(0, Math.floor(offset / scale) - 1),
-    last: Math.min(acts.length, Math.ceil((offset + room) / scale) + 1),
+    first: Math.max(from, Math.floor(offset / scale) - 1),
+    last: Math.min(to, Math.ceil((offset + room) / scale) + 1),
     every: scale >= 17 ? 1 : scale >= 8 ? 5 : 10,
     people,
     brackets,
