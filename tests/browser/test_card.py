@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 import tempfile
 import urllib.request
 from pathlib import Path
@@ -82,6 +83,34 @@ class SecondCheck(Browsing):
         self.assertIn("Objected to by Tove", got.stdout)
         self.go("", page)
         page.get_by_text("1 objection").first.wait_for()
+
+    def test_a_move_is_agreed_with_at_once_and_a_change_opens_just_the_acts_it_touches(self):
+        page = self.page
+        self.begin("d4")
+        acts = page.get_by_role("region", name="acts")
+        turn = acts.locator('[data-move="turn"]')
+        turn.get_by_text(re.compile(r"^\d+ acts$")).wait_for()
+        turn.get_by_role("button", name="Agree with the move: Noor, Pim, Wren and Ilya in turn").click()
+        turn.get_by_text(re.compile(r"^(\d+) acts, \1 agreed with$")).wait_for()
+        self.assertEqual(turn.get_by_role("button", name=re.compile("^Agree with the move")).count(), 0)
+        # An act can be spoken of by itself.
+        turn.get_by_role("button", name=re.compile("agreed with$")).click()
+        act = turn.locator("[data-item]").filter(has_text="Wren clips the tether").first
+        act.get_by_role("button", name=re.compile("^Take back")).click()
+        act.get_by_text("Agreed by Tove").wait_for(state="detached")
+        self.accessible(page, "moves in the check")
+        plan = self.server.plan(self.id).model_dump(mode="json")
+        run = page.request.get(f"{self.server.address}/api/plans/{self.id}/revisions/1/rehearsal/d4").json()
+        last = next(m for m in run["moves"] if m["kind"] == "turn")
+        step = run["steps"][last["end"] - 1]
+        edits = [{"kind": "reword", "act": step["key"], "words": "Ilya shouts it twice"}]
+        plan["drops"][3]["station"]["through"] = {**plan["drops"][3]["station"]["through"], "edits": edits}
+        got = page.request.put(f"{self.server.address}/api/plans/{self.id}", data={"revision": 1, "plan": plan})
+        self.assertEqual(got.status, 200, got.text())
+        page.reload()
+        self.begin("d4")
+        n = last["end"] - last["begin"] + 1
+        turn.get_by_text(f"{n} acts, {n - 2} agreed with").wait_for()
 
     def test_a_change_opens_again_what_it_touches_and_undo_closes_it(self):
         page = self.page

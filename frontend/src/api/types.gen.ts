@@ -2237,7 +2237,8 @@ export interface components {
         /**
          * Checked
          * @description A revision with what was said of it. ``counts``: the assessment's findings by drop; ``people``: everybody who
-         *     said anything that holds; ``reopened``: how many items are open again because something changed.
+         *     said anything that holds; ``reopened``: how many items are open again because something changed; ``moves``: by drop
+         *     those in which its acts are told, in their order.
          */
         Checked: {
             /** Looked */
@@ -2251,6 +2252,10 @@ export interface components {
             people: string[];
             /** Reopened */
             reopened: number;
+            /** Moves */
+            moves: {
+                [key: string]: components["schemas"]["Move"][];
+            };
         };
         /**
          * Choice

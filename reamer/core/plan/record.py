@@ -9,7 +9,7 @@ from pydantic_core import PydanticCustomError
 
 from reamer.core.plan.figures import Line, M, Name, Text
 
-MOST_VERDICTS = 3000
+MOST_VERDICTS = 20_000
 VerdictKind = Literal["agreed", "objected", "accepted", "overruled", "withdrawn"]
 ItemKey = Annotated[Line, StringConstraints(max_length=300, min_length=1)]
 Digest = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{16}$")]

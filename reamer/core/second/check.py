@@ -17,6 +17,7 @@ from reamer.core.descent.prospect import Prospect
 from reamer.core.errors import PlanError
 from reamer.core.plan.plan import Plan
 from reamer.core.plan.record import REASONED, Record, Verdict, VerdictKind
+from reamer.core.rehearsal.moves import Move
 from reamer.core.rehearsal.rehearsal import Rehearsal, Span, StationRun
 from reamer.core.second.rests import IN_WORDS, Basis, Rests, digest
 
@@ -127,13 +128,15 @@ class Tally:
 @dataclass(frozen=True, slots=True)
 class Checked:
     """A revision with what was said of it. ``counts``: the assessment's findings by drop; ``people``: everybody who
-    said anything that holds; ``reopened``: how many items are open again because something changed."""
+    said anything that holds; ``reopened``: how many items are open again because something changed; ``moves``: by drop
+    those in which its acts are told, in their order."""
 
     looked: tuple[Looked, ...]
     counts: dict[str, Count]
     tally: Tally
     people: tuple[str, ...]
     reopened: int
+    moves: dict[str, tuple[Move, ...]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -311,8 +314,9 @@ def second_check(
     looked += _objections(basis, last)
     people = dict.fromkeys(m.by for x in looked for m in x.marks if m.holds)
     reopened = sum(x.state == "open" and bool(x.marks) for x in looked)
+    told = {run.drop: run.moves for run in runs if run.steps}
     tally = tally_of(ctx.plan, a, ahead.findings, got.findings, looked)
-    return Checked(tuple(looked), counts_of(ctx.plan, own, looked), tally, tuple(people), reopened)
+    return Checked(tuple(looked), counts_of(ctx.plan, own, looked), tally, tuple(people), reopened, told)
 
 
 @figured

@@ -1,10 +1,10 @@
 // The second check: a second person goes through stations, findings and acts, and says of each what they think.
-import { useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { words } from "../../say";
-import { useChecking } from "../../state/check";
+import { holds, useChecking } from "../../state/check";
 import { useHanded } from "../../state/home";
-import type { Looked, Mark } from "../../state/model";
+import type { Looked, Mark, Move } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useWorking } from "../../state/working";
@@ -18,6 +18,8 @@ import { GoesAlong } from "./GoesAlong";
 
 export { CardRight } from "./CardRight";
 
+/** So much is said at once. */
+const MOST_SAID = 200;
 /** Views in which nothing is checked. */
 const NOT_CHECKED: readonly string[] = ["What goes along", "What came home"];
 const VIEWS = ["This station", "The plan as a whole", "All that is open", "What goes along", "What came home"] as const;
@@ -109,10 +111,23 @@ export function Card() {
         ))}
         {acts.length > 0 && (
           <section aria-label="acts" className="mt-2">
-            <h2 className="rule-t quiet pt-2 text-xs">Act by act, where one is to be spoken of by itself</h2>
-            {acts.map((x, i) => (
-              <Row key={x.item.key} x={x} n={i + 1} on={x.item.key === at} onSelect={() => setAt(x.item.key)} />
-            ))}
+            <h2 className="rule-t quiet pt-2 text-xs">Move by move; an act can be spoken of by itself</h2>
+            {(checked?.moves[dropId] ?? []).map((m, i) => {
+              const some = acts.slice(m.begin - 1, m.end);
+              return (
+                <MoveRow key={m.begin} m={m} n={i + 1} acts={some} open={some.some((x) => x.item.key === at)}>
+                  {some.map((x, j) => (
+                    <Row
+                      key={x.item.key}
+                      x={x}
+                      n={m.begin + j}
+                      on={x.item.key === at}
+                      onSelect={() => setAt(x.item.key)}
+                    />
+                  ))}
+                </MoveRow>
+              );
+            })}
           </section>
         )}
         {checked && !NOT_CHECKED.includes(which) && (
@@ -122,6 +137,99 @@ export function Card() {
           </p>
         )}
       </TabPanel>
+    </div>
+  );
+}
+
+/** A move of a station: what is done in it, how many of its acts are agreed with, and all of them at once. */
+function MoveRow({
+  m,
+  n,
+  acts,
+  open,
+  children,
+}: {
+  m: Move;
+  n: number;
+  acts: readonly Looked[];
+  open: boolean;
+  children: ReactNode;
+}) {
+  const { units } = usePrefs();
+  const { say, by } = useChecking();
+  const [unfolded, setUnfolded] = useState(false);
+  const [refused, setRefused] = useState("");
+  const name = by.trim().toLowerCase();
+  const mine = (x: Looked) => x.marks.some((k) => k.by.toLowerCase() === name && k.verdict === "agreed" && holds(k));
+  const left = acts.filter((x) => x.may.includes("agreed") && !mine(x));
+  const agreed = acts.filter((x) => x.marks.some((k) => k.verdict === "agreed" && holds(k))).length;
+  const objected = acts.filter((x) => x.state === "objected").length;
+  const title = words(m.title, units);
+  return (
+    <div className="rule-t py-1.5" data-move={m.kind}>
+      <div className="flex items-start gap-2">
+        <div className="min-w-0 grow">
+          <div className="font-semibold">
+            <span className="quiet mr-2 inline-block w-6 text-right font-normal">{n}</span>
+            <span className="inline-block first-letter:uppercase">{title}</span>
+          </div>
+          <div className="pl-8 text-[13px]">
+            {m.lines.map((x, i) => (
+              <span key={i}>
+                <Said s={x} />{" "}
+              </span>
+            ))}
+            {m.otherwise.map((x, i) => (
+              <p key={i}>
+                <span className="quiet">otherwise </span>
+                <Said s={x} />
+              </p>
+            ))}
+            {m.needs
+              .filter((x) => !x.met)
+              .map((x, i) => (
+                <p key={i} className="sev-Not-checked font-semibold">
+                  Before it: <Said s={x.said} />
+                </p>
+              ))}
+            <button
+              type="button"
+              className="quiet min-h-6 cursor-pointer text-xs underline"
+              aria-expanded={unfolded || open}
+              onClick={() => setUnfolded(!unfolded)}
+            >
+              {acts.length} acts{agreed > 0 && `, ${agreed} agreed with`}
+            </button>
+            {objected > 0 && <span className="sev-Shortfall ml-2 text-xs font-semibold">{objected} objected to</span>}
+            {refused && (
+              <p role="alert" className="sev-Shortfall font-semibold">
+                Not kept. {refused}
+              </p>
+            )}
+          </div>
+        </div>
+        {left.length > 0 && (
+          <button
+            type="button"
+            className="act plain shrink-0"
+            aria-label={`Agree with the move: ${title}`}
+            disabled={name === ""}
+            title={name ? "" : "Say first who checks, at the right"}
+            onClick={async () =>
+              setRefused(
+                await say(
+                  ...left
+                    .slice(0, MOST_SAID)
+                    .map((x) => ({ item: x.item.key, verdict: "agreed" as const, remark: "" })),
+                ),
+              )
+            }
+          >
+            Agree
+          </button>
+        )}
+      </div>
+      {(unfolded || open) && children}
     </div>
   );
 }
