@@ -5885,7 +5885,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "next act" | "pull side" | "held by";
+            kind: "next move" | "to come out" | "pull side" | "held by";
             /** After */
             after: number;
             asks: components["schemas"]["Sentence"];

@@ -403,6 +403,20 @@ def _after(scene: Scene, k: int, world: World) -> Sentence:
     return Sentence("{told}.", {}, {"told": "; ".join(told)[:1].upper() + "; ".join(told)[1:]})
 
 
+def to_untie(scene: Scene, world: World, k: int) -> tuple[str, ...]:
+    """What must still come out before the pull.
+
+    scene: the descent; world: the state; k: the station, from 0
+    returns: in words
+    Source: P, common practice, no source.
+    """
+    way, done = scene.stages[k].way(world.stations[k].which), world.stations[k].done
+    if "threaded" not in done or "pulled" in done:
+        return ()
+    left = [thing(scene, f"stopper {s.key}", "untie", k) for s in (way.up,) if s and world.stopper(s)]
+    return (*left, *(thing(scene, d, "untie", k) for d in BEFORE_THE_PULL if d in done))
+
+
 def spoken(move: Move) -> str:
     """A move as it is read aloud: what it is, what is done, what some do otherwise, and what is true then.
 

@@ -1,8 +1,10 @@
-"""Questions to the second guide: the next act, the strand to pull, who is held by what, each with the reason."""
+"""Questions to the second guide: the next move, what must come out, the strand to pull, who is held by what, each with
+the reason."""
 
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -11,35 +13,18 @@ from reamer.core.acts.acts import do
 from reamer.core.acts.holding import independent, paths
 from reamer.core.acts.rigging import why_stuck
 from reamer.core.acts.world import World
-from reamer.core.answer.say import Sentence, words
+from reamer.core.answer.say import Sentence, listed, words
 from reamer.core.model import ActName
 from reamer.core.rehearsal.faults import exposed
 from reamer.core.rehearsal.hazards import seen
+from reamer.core.rehearsal.moves import Move, moves, to_untie
 from reamer.core.rehearsal.play import Play
 from reamer.core.rehearsal.words import COUNT, held_words, said, thing
 
-# Acts at whose place in the order something hangs (common practice, no source).
-ASKED: frozenset[ActName] = frozenset(
-    {
-        "test",
-        "unclip tether",
-        "tie third hand",
-        "load device",
-        "descend",
-        "be lowered",
-        "take fireman's belay",
-        "take out",
-        "untie",
-        "thread",
-        "convert",
-        "take off device",
-        "secure the rope",
-        "pull",
-    }
-)
 HELD: frozenset[ActName] = frozenset({"load device", "test", "unclip tether", "arrive", "clip tether"})
-# How far ahead an act is looked for that would be wrong now, and how often the same is asked at a station.
-FAR, AGAIN = 14, 2
+PREPARES: frozenset[ActName] = frozenset({"clip tether", "load tether", "go to the edge"})
+# How far a later move is tried; how often the same is asked at a station.
+FAR, AGAIN = 16, 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +40,7 @@ class QuizOption:
 class QuizQuestion:
     """A question about the state after one act, from 1; 0: before the first. The right answer stands anywhere."""
 
-    kind: Literal["next act", "pull side", "held by"]
+    kind: Literal["next move", "to come out", "pull side", "held by"]
     after: int
     asks: Sentence
     options: tuple[QuizOption, ...]
@@ -71,14 +56,16 @@ def quiz(run: Play, k: int) -> tuple[QuizQuestion, ...]:
     """
     p, made = run.stations[k], list[QuizQuestion]()
     asked: Counter[str] = Counter()
+    told = moves(run.scene, k, p.before, p.acts, p.states)
+    begins = {m.begin - 1: n for n, m in enumerate(told)}
     for n, act in enumerate(p.acts):
+        if n in begins:
+            made += _next(run, k, told, begins[n])
         if p.refused[n] is not None:
             continue
-        if act.do == "pull" and (found := _side(run, k, n)) is not None:
-            made.append(found)
-        if act.do in ASKED and asked[act.do] < AGAIN and (found := _next(run, k, n)) is not None:
-            made.append(found)
-            asked[act.do] += 1
+        if act.do == "pull":
+            made += _out(run, k, n)
+            made += _side(run, k, n)
         if act.do in HELD and asked[f"held {act.do}"] < AGAIN:
             made.append(_held(run, k, n))
             asked[f"held {act.do}"] += 1
@@ -92,44 +79,77 @@ def _turned(options: list[QuizOption], n: int) -> tuple[QuizOption, ...]:
     return tuple(ordered[by:] + ordered[:by])
 
 
-def _next(run: Play, k: int, n: int) -> QuizQuestion | None:
-    """Which act comes next, among those that come later and would be wrong now."""
+def _capital(s: Sentence) -> Sentence:
+    text = words(s)
+    return Sentence("{said}", {}, {"said": text[:1].upper() + text[1:]})
+
+
+def _next(run: Play, k: int, told: Sequence[Move], at: int) -> list[QuizQuestion]:
+    """Which move comes next, among those that come later and would be wrong now."""
+    p, right, wrong = run.stations[k], told[at], list[QuizOption]()
+    n = right.begin - 1
+    world = p.states[n - 1] if n else p.before
+    for later in told[at + 1 :]:
+        if len(wrong) == 2 or words(later.title) in (words(right.title), *(words(o.words) for o in wrong)):
+            continue
+        why = _wrong(run, world, p.acts[later.begin - 1 : later.end])
+        if why is not None:
+            wrong.append(QuizOption(_capital(later.title), False, why))
+    if not wrong:
+        return []
+    good = QuizOption(_capital(right.title), True, Sentence("That is the next move."))
+    return [QuizQuestion("next move", n, Sentence("What comes next?"), _turned([good, *wrong], n))]
+
+
+def _out(run: Play, k: int, n: int) -> list[QuizQuestion]:
+    """What is still to come out before the pull, among what is not in, or stays in."""
     scene, p = run.scene, run.stations[k]
     world = p.states[n - 1] if n else p.before
-    right, wrong = p.acts[n], list[QuizOption]()
-    for later in p.acts[n + 1 : n + FAR]:
-        if later.do == right.do or len(wrong) == 2:
-            continue
-        why = _wrong(run, world, later)
-        if why is not None and words(said(scene, later)) not in [words(o.words) for o in wrong]:
-            wrong.append(QuizOption(said(scene, later), False, why))
-    if not wrong:
-        return None
-    good = QuizOption(said(scene, right), True, Sentence("That is the next act."))
-    return QuizQuestion("next act", n, Sentence("What comes next?"), _turned([good, *wrong], n))
+    # What is taken out as the pull begins is asked of the state before the station is left to it.
+    first = next((m for m in range(n, -1, -1) if p.acts[m].move != "pull"), None)
+    world = p.states[first] if first is not None else world
+    left = to_untie(scene, world, k)
+    way = scene.stages[k].way(world.stations[k].which)
+    stays = [thing(scene, f"stopper {s.key}", "untie") for s in (way.pull,) if s and world.stopper(s)]
+    why = _capital(Sentence("{what} would come to a ring, and stop the rope.", {}, {"what": listed(list(left))}))
+    right = Sentence("{what}", {}, {"what": listed(list(left)) if left else "nothing"})
+    fine = Sentence("Nothing that would stop it is in the rope that goes up.")
+    options = [QuizOption(_capital(right), True, why if left else fine)]
+    if left:
+        options.append(QuizOption(Sentence("Nothing"), False, why))
+    for x in stays:
+        comes = Sentence("It comes down with the end that is pulled: it may stay.")
+        options.append(QuizOption(_capital(Sentence("{what}", {}, {"what": x})), False, comes))
+    if len(options) < 2:
+        return []
+    asks = Sentence("What is still to come out before the pull?")
+    return [QuizQuestion("to come out", (first if first is not None else n - 1) + 1, asks, _turned(options, n))]
 
 
-def _wrong(run: Play, world: World, act: Act) -> Sentence | None:
-    """Why an act would be wrong in a state: it cannot be done, or a hazard begins; None where neither is so."""
-    try:
-        after = do(run.scene, world, act)
-    except Refused as e:
-        return Sentence("It cannot be done yet. " + e.why.template, e.why.numbers, e.why.words)
+def _wrong(run: Play, world: World, acts: Sequence[Act]) -> Sentence | None:
+    """Why a move would be wrong in a state: it cannot be done, or a hazard begins in it; None where neither is so."""
     before = {s.key for s in seen(run.scene, world)}
-    new = [s for s in seen(run.scene, after) if s.key not in before and s.severity == "Shortfall"]
-    if not new:
-        return None
-    first = new[0]
-    return Sentence("{title}. {story}", {}, {"title": words(first.title), "story": words(first.story)})
+    for act in acts[:FAR]:
+        try:
+            world = do(run.scene, world, act)
+        except Refused as e:
+            # Who is clipped in already need not be again.
+            if act.do in PREPARES:
+                continue
+            return Sentence("It cannot be done yet. " + e.why.template, e.why.numbers, e.why.words)
+        new = [s for s in seen(run.scene, world) if s.key not in before and s.severity == "Shortfall"]
+        if new:
+            return Sentence("{title}. {story}", {}, {"title": words(new[0].title), "story": words(new[0].story)})
+    return None
 
 
-def _side(run: Play, k: int, n: int) -> QuizQuestion | None:
+def _side(run: Play, k: int, n: int) -> list[QuizQuestion]:
     """Which strand is pulled, where pulling another would not bring the rope down."""
     scene, p = run.scene, run.stations[k]
     world = p.states[n - 1] if n else p.before
     way = scene.stages[k].way(world.stations[k].which)
     if way.pull is None:
-        return None
+        return []
     options = []
     for s in way.strands:
         stuck = why_stuck(scene, world, k, s)
@@ -138,11 +158,9 @@ def _side(run: Play, k: int, n: int) -> QuizQuestion | None:
             options.append(QuizOption(Sentence(thing(scene, s.key, "pull")), True, why))
         elif stuck is not None:
             options.append(QuizOption(Sentence(thing(scene, s.key, "pull")), False, stuck[1]))
-    return (
-        QuizQuestion("pull side", n, Sentence("Which end is pulled?"), _turned(options, n))
-        if len(options) > 1
-        else None
-    )
+    if len(options) < 2:
+        return []
+    return [QuizQuestion("pull side", n, Sentence("Which end is pulled?"), _turned(options, n))]
 
 
 def _held(run: Play, k: int, n: int) -> QuizQuestion:

@@ -20,13 +20,13 @@ from reamer.core.people.backups import Option, compare_backups
 from reamer.core.rehearsal.faults import HAPPENS, Fault, exposed, faults
 from reamer.core.rehearsal.fixes import fixes
 from reamer.core.rehearsal.hazards import Hazard, hazards, seen
-from reamer.core.rehearsal.moves import BEFORE_THE_PULL, Move, moves
+from reamer.core.rehearsal.moves import Move, moves, to_untie
 from reamer.core.rehearsal.picture import Picture
 from reamer.core.rehearsal.play import Play, Played, play
 from reamer.core.rehearsal.quiz import QuizQuestion, quiz
 from reamer.core.rehearsal.stage import same_but_drops, scene
 from reamer.core.rehearsal.vocabulary import Vocable, vocabulary
-from reamer.core.rehearsal.words import NEEDS, changes, held_words, met, said, system_words, thing, undone_by
+from reamer.core.rehearsal.words import NEEDS, changes, held_words, met, said, system_words, undone_by
 from reamer.core.station.state import DropAssessment
 from reamer.core.tables import row
 
@@ -573,21 +573,12 @@ def _step(run: Play, p: Played, n: int, pause: Pause | None, by: list[Held], sho
         undone_by(act, world) if p.refused[n] is None else "",
         shut,
         system_words(run.scene, world, p.k, shut),
-        _to_untie(run, world, p.k),
+        to_untie(run.scene, world, p.k),
         changes(run.scene, had, has),
         pause,
         _held(run, world, has, memo),
         shown,
     )
-
-
-def _to_untie(run: Play, world: World, k: int) -> tuple[str, ...]:
-    """What must still come out before the pull."""
-    way, done = run.scene.stages[k].way(world.stations[k].which), world.stations[k].done
-    if "threaded" not in done or "pulled" in done:
-        return ()
-    left = [thing(run.scene, f"stopper {s.key}", "untie") for s in (way.up,) if s and world.stopper(s)]
-    return (*left, *(thing(run.scene, d, "untie") for d in BEFORE_THE_PULL if d in done))
 
 
 @dataclass(frozen=True, slots=True)
@@ -630,7 +621,9 @@ def state_of(ctx: Context, run: Play, k: int, n: int) -> StateView:
         if r.place != "carried" or r.on
     )
     broken = _broken(run, world)
-    return StateView(_held(run, world, run.held(k, n)), ropes, _to_untie(run, world, k), broken.faults, broken.accepted)
+    return StateView(
+        _held(run, world, run.held(k, n)), ropes, to_untie(run.scene, world, k), broken.faults, broken.accepted
+    )
 
 
 @figured
