@@ -200,6 +200,11 @@ function MoveRow({
             >
               {acts.length} acts{agreed > 0 && `, ${agreed} agreed with`}
             </button>
+            {m.hazards.length > 0 && (
+              <span className="ml-2 font-semibold">
+                {m.hazards.length === 1 ? "a hazard begins" : `${m.hazards.length} hazards begin`} in it
+              </span>
+            )}
             {objected > 0 && <span className="sev-Shortfall ml-2 text-xs font-semibold">{objected} objected to</span>}
             {refused && (
               <p role="alert" className="sev-Shortfall font-semibold">
