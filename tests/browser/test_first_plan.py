@@ -130,6 +130,7 @@ class FirstPlan(Browsing):
         # 35 m with a ledge in between, on two bolts, two ropes joined.
         g.click("Add a drop after this one")
         g.choose("section entered", "as shots")
+        g.page.get_by_label("shot 2, slope distance", exact=True).wait_for()
         g.click("Shot")
         g.click("Shot")
         for n, (slope, incl) in enumerate((("1", "0"), ("17", "-90"), ("2", "-10"), ("18", "-90")), 1):

@@ -123,6 +123,19 @@ SHORT: dict[ActName, str] = {
 # What is no news to whoever is told the rest: it goes with the act before it.
 UNSAID = ("arrive", "load tether", "leave fireman's belay")
 # What ends with the person whom it was for; any other act of a helper begins with whoever comes next.
+# What one does for whom it names.
+HELPS: frozenset[ActName] = frozenset(
+    {
+        "check",
+        "take fireman's belay",
+        "take top belay",
+        "leave top belay",
+        "take lowering belay",
+        "leave lowering belay",
+        "tie off the belay",
+        "undo the belay",
+    }
+)
 UNCHECKED = "checked by nobody"
 ENDS = ("leave fireman's belay", "lock the tie-off", "leave top belay", "give slack")
 
@@ -269,8 +282,8 @@ def _stretches(acts: Sequence[Act], people: Sequence[str]) -> dict[str, list[Act
     """Which acts of a move are told of whom: their own, those that name them, and what a helper does for them."""
     whose: list[str] = []
     for a in acts:
-        named = a.what.partition(",")[0]
-        whose.append(named if named in people and a.who != named else a.who if a.who in people else "")
+        named = a.what.partition(",")[0] if a.do in HELPS else ""
+        whose.append(named if named in people else a.who if a.who in people else "")
     for n, a in enumerate(acts):
         if not whose[n]:
             later = next((w for w in whose[n + 1 :] if w), "")
