@@ -6,7 +6,7 @@ from reamer.core.answer.context import context
 from reamer.core.answer.say import words
 from reamer.core.assess import assess
 from reamer.core.reading import read_plan
-from reamer.core.rehearsal.moves import SHORT, spoken
+from reamer.core.rehearsal.moves import SHORT
 from reamer.core.rehearsal.rehearsal import gone_through, station_run
 from reamer.core.rehearsal.words import SAID
 from reamer.demos import DEMOS
@@ -94,7 +94,7 @@ class Told(unittest.TestCase):
             names = [next(p.name for p in plan.party if p.id == i) for i, plan in zip(first, (plan, one), strict=True)]
             lines = [words(x).replace(names[0], names[1]) for x in move.lines]
             self.assertEqual(lines, list(map(words, turn(alone_run).lines)))
-            self.assertLess(len(spoken(move)), 400)
+            self.assertLess(sum(len(words(x)) for x in (move.title, *move.lines, move.after)), 400)
 
     def test_an_edit_of_one_persons_acts_shows_as_theirs(self):
         data = backed(descent_of("doubled", novices(6), drops=1), "fireman's belay")
@@ -115,6 +115,15 @@ class Told(unittest.TestCase):
             self.assertEqual([words(x) for x in turn(run).lines], [words(x) for x in turn(plain).lines])
             self.assertEqual([s.key for s in run.steps], [s.key for s in plain.steps if s.key != step.key])
             data["drops"][0]["station"]["through"] = through
+
+    def test_a_stopper_that_nobody_takes_out_is_said_before_the_pull(self):
+        data = descent_of("doubled", party(3), drops=1)
+        (plain,) = of(data)
+        step = next(s for s in plain.steps if s.do == "untie" and s.what.startswith("stopper"))
+        data["drops"][0]["station"]["through"] = {"edits": [{"kind": "drop", "act": step.key}]}
+        (run,) = of(data)
+        unmet = [words(n.said) for m in run.moves if m.kind == "pull" for n in m.needs if not n.met]
+        self.assertEqual(unmet, ["the stopper in end A of r1 out"])
 
     def test_an_edit_splits_moves_and_joins_them_again(self):
         data = descent_of("doubled", party(4), drops=1)

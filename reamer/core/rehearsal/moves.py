@@ -10,11 +10,10 @@ from itertools import groupby
 from reamer.core.acts.act import Act, MoveName
 from reamer.core.acts.stage import Scene
 from reamer.core.acts.world import World, strand, strands_key
-from reamer.core.answer.say import Sentence, listed, words
+from reamer.core.answer.say import Sentence, listed
 from reamer.core.model import ActName
 from reamer.core.rehearsal.words import thing
 
-MOST = 12
 # What must be out before the rope is pulled.
 BEFORE_THE_PULL = (
     "isolating overhand",
@@ -376,7 +375,7 @@ def _needs(scene: Scene, k: int, acts: Sequence[Act], people: Sequence[str], wor
         ask("{names} down first" if left else rest, not left, **names)
     if kind == "pull":
         taken = {a.what for a in acts if a.do in ("untie", "take out")}
-        left = [thing(scene, d, "untie", k) for d in BEFORE_THE_PULL if d in done and d not in taken]
+        left = [thing(scene, d, "untie", k) for d in _left_in(scene, world, k) if d not in taken]
         what = {"what": listed(left)} if left else {}
         ask("{what} out" if left else "nothing is left in that must come out before the pull", not left, **what)
     return tuple(asked)
@@ -423,20 +422,13 @@ def to_untie(scene: Scene, world: World, k: int) -> tuple[str, ...]:
     returns: in words
     Source: P, common practice, no source.
     """
+    return tuple(thing(scene, what, "untie", k) for what in _left_in(scene, world, k))
+
+
+def _left_in(scene: Scene, world: World, k: int) -> list[str]:
+    """What must still come out before the pull, as acts name it."""
     way, done = scene.stages[k].way(world.stations[k].which), world.stations[k].done
     if "threaded" not in done or "pulled" in done:
-        return ()
-    left = [thing(scene, f"stopper {s.key}", "untie", k) for s in (way.up,) if s and world.stopper(s)]
-    return (*left, *(thing(scene, d, "untie", k) for d in BEFORE_THE_PULL if d in done))
-
-
-def spoken(move: Move) -> str:
-    """A move as it is read aloud: what it is, what is done, what some do otherwise, and what is true then.
-
-    move: the move
-    returns: the text
-    Source: none, text only.
-    """
-    parts = [f"{words(move.title)[:1].upper()}{words(move.title)[1:]}.", *map(words, move.lines)]
-    parts += [f"{words(x)}." for x in move.otherwise]
-    return " ".join([*parts, words(move.after)])
+        return []
+    up = [f"stopper {s.key}" for s in (way.up,) if s and world.stopper(s)]
+    return [*up, *(d for d in BEFORE_THE_PULL if d in done)]
