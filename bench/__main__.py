@@ -96,11 +96,11 @@ async (frames) => {
 
 # What a step to another act takes of a frame: script and layout, from the key [ms].
 SCRUB = """
-async (steps) => {
+async ([steps, on, back]) => {
   const took = [];
   for (let i = 0; i < steps; i++) {
     await new Promise((done) => requestAnimationFrame(() => setTimeout(done, 2)));
-    const key = i % 80 < 40 ? "ArrowRight" : "ArrowLeft";
+    const key = i % 80 < 40 ? on : back;
     const start = performance.now();
     window.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
     await Promise.resolve();
@@ -297,13 +297,18 @@ def rehearse_screen(page: Page, server: Server, people: int, bars: str) -> None:
     page.get_by_test_id("act").wait_for()
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(3000)
-    took = sorted(page.evaluate(SCRUB, 300))
-    told(
-        f"step by key, {people}      300 acts, of a frame: median {took[150]:5.1f} ms, p95 {took[285]:5.1f} (bar 16.7)"
-    )
+    for what, keys in (("acts", ".,"), ("moves", ("ArrowRight", "ArrowLeft"))):
+        took = sorted(page.evaluate(SCRUB, [300, *keys]))
+        told(
+            f"step by key, {people}      300 {what}, of a frame: median {took[150]:5.1f} ms, p95 {took[285]:5.1f}"
+            " (bar 16.7)"
+        )
+    page.goto(f"{server.address}/plans/{plan_id}/rehearse/d4")
+    page.get_by_test_id("act").wait_for()
+    page.wait_for_timeout(2000)
     page.keyboard.press("Home")
     for _ in range(9):
-        page.keyboard.press("ArrowRight")
+        page.keyboard.press(".")
     # What is dropped stays away to the end of the station: nothing after it is as it was.
     for what, keys in (("move", "][" * 4 + "]"), ("drop", ["Delete"] * 9)):
         took = []
@@ -311,7 +316,7 @@ def rehearse_screen(page: Page, server: Server, people: int, bars: str) -> None:
             took.append(page.evaluate(EDIT, key))
             page.wait_for_timeout(2500)
         middle, most = statistics.median(took), max(took)
-        told(f"{what} an act, {people}      to the paint: median {middle:5.0f} ms, most {most:5.0f} (bars {bars})")
+        told(f"{what} an act, {people}      to the paint: median {middle:5.0f} ms, most {most:5.0f} (bar {bars})")
 
 
 def forty(page: Page, server: Server) -> None:
@@ -444,8 +449,8 @@ def main() -> None:
                 f"drag {handle:<10} 200 moves, to the paint of its own answer: median {took[100]:5.1f} ms, p95"
                 f" {took[190]:5.1f} ms (bar 40)"
             )
-        rehearse_screen(page, server, 4, "120, 120")
-        rehearse_screen(page, server, 8, "120, 250")
+        rehearse_screen(page, server, 4, "150")
+        rehearse_screen(page, server, 8, "350")
         browser.close()
     server.close()
 

@@ -79,6 +79,7 @@ from reamer.core.plan.rehearsal import (
     BackedUp,
     BackupKind,
     GoThrough,
+    OwnSchool,
     Pause,
 )
 from reamer.core.plan.rigs import (
@@ -239,6 +240,7 @@ __all__ = [
     "Opening",
     "OwnFigure",
     "OwnMargin",
+    "OwnSchool",
     "PatternName",
     "Pause",
     "PeakMargin",

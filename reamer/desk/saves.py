@@ -44,6 +44,17 @@ def create(desk: Desk, plan: Plan, how: str, of: str = "", origin: str = "") -> 
     return view(desk, head)
 
 
+def begun(desk: Desk, plan: Plan) -> PlanView:
+    """A plan from nothing, with the schools that its owner keeps for all new plans."""
+    try:
+        with desk.reading():
+            own = desk.sheds.head().shed.own_schools
+    except PlanError:
+        # A common shed that cannot be read is told of where it stands; a plan can still be begun.
+        own = ()
+    return create(desk, plan.model_copy(update={"shed": Shed(own_schools=own)}), "created")
+
+
 def open_file(desk: Desk, file: Opened, of: str = "") -> PlanView:
     """A new plan from a file, with what was said of it and what its things have been through; of: the plan that it was
     before it was changed, where that is known."""

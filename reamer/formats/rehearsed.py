@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from reamer.core.answer.say import UnitSystem, spoken, words
+from reamer.core.answer.say import UnitSystem, listed, spoken, words
 from reamer.core.model import Plan
 from reamer.core.rehearsal.moves import Move
 from reamer.core.rehearsal.rehearsal import ActStep, HazardView, Rehearsal, StationRun
+from reamer.core.rehearsal.schools import SchoolHere
 from reamer.formats.report import CAUTION, tally_words
 
 
@@ -41,6 +42,11 @@ def _move(m: Move, units: UnitSystem) -> list[str]:
     return made + [f"      BEFORE IT  {words(n.said, units)}" for n in m.needs if not n.met]
 
 
+def _school(s: SchoolHere, names: dict[str, str]) -> str:
+    whom = listed([names[i] for i in s.people if i in names])
+    return f"{s.name}{', not here' if not s.here else f', {whom}' if whom else ''}"
+
+
 def _by_rule(r: StationRun, units: UnitSystem) -> list[str]:
     return [line for m in r.moves for line in (*_move(m, units), *(f"      {words(x, units)}" for x in m.lines))]
 
@@ -68,6 +74,7 @@ def rehearsed(
     for r in runs:
         backups = "; ".join(f"{names[i]}: {by}{f' by {names[of]}' if of else ''}" for i, by, of in r.backups)
         lines += ["", f"{r.number}  {r.name}", f"  {backups}"]
+        lines += [f"  Of one's own: {_school(s, names)}" for s in r.schools if s.place or not s.here]
         previous: dict[str, str] = {}
         if r.barred is not None:
             lines += [f"  Not reached: {words(r.barred, units)} By rule:", *_by_rule(r, units)]

@@ -163,6 +163,7 @@ def _choices(plan: Plan) -> list[str]:
     """The margin and the schools that the answers rest on."""
     chosen = plan.policies
     margin = chosen.margin
+    own = [s.name for s in plan.shed.own_schools if s.followed]
     asked = (
         f"{margin.times:g} × peak, the guide's own"
         if margin.kind == "own"
@@ -179,6 +180,7 @@ def _choices(plan: Plan) -> list[str]:
             if key != "margin"
         )
         + ".",
+        *([f"Of one's own: {'; '.join(own)}."] if own else []),
     ]
 
 

@@ -134,7 +134,7 @@ def create_plan(body: CreateBody) -> PlanView:
     """Make a plan: empty, from a demonstration, from a file, or as a copy."""
     match body.source:
         case Empty(title=title, style=style):
-            return saves.create(desk(), Plan(format=1, title=title, policies=POLICY_SETS[style]), "created")
+            return saves.begun(desk(), Plan(format=1, title=title, policies=POLICY_SETS[style]))
         case FromDemo(name=name):
             if name not in DEMOS:
                 raise PlanError("source/name", f"no demonstration {name[:40]!r}; there are {', '.join(DEMOS)}")

@@ -26,6 +26,7 @@ from reamer.core.rehearsal.rehearsal import (
     state_of,
     what_if,
 )
+from reamer.core.rehearsal.schools import SchoolOver, as_followed, school_over
 from reamer.core.section.meaning import MeaningfulPlan
 from reamer.desk.worked import Worked
 from reamer.figures.attachment import attachment
@@ -67,6 +68,18 @@ def list_mending(plan_id: str, revision: int) -> list[Fix]:
     if made is None:
         raise PlanError("hazard", f"no hazard {request.args.get('hazard', '')[:60]!r} in this revision")
     return list(made)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/own-schools/<school>", SchoolOver)
+def open_own_school(plan_id: str, revision: int, school: str) -> SchoolOver:
+    """What an own school does over the whole descent: where it is followed, the hazards that it brings and ends."""
+    found = desk().at(plan_id, revision)
+    if all(s.id != school for s in found.plan.shed.own_schools):
+        raise PlanError("school", f"no school of your own {school[:40]!r} in this revision")
+    both = [desk().as_if(plan_id, as_followed(found.plan, school, on)) for on in (True, False)]
+    follows, by_rule = both
+    counts = follows.rehearsal.tally, by_rule.rehearsal.tally
+    return school_over(follows.ctx, school, (follows.play, by_rule.play), counts)
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/rehearsal/<drop_id>/tried", StationRun, TriedBody)

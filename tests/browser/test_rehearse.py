@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 
 from reamer.core.model import Plan
 from reamer.core.reading import read_plan
+from reamer.core.rehearsal.rehearsal import station_run
 from reamer.demos import DEMOS, buttress, canyon, gully
 from tests import LONG
 from tests.browser.harness import Browsing
@@ -69,6 +70,17 @@ class Rehearse(Browsing):
 
     def said(self) -> str:
         return self.page.get_by_test_id("act").inner_text()
+
+    def plan_run(self, k: int = 2):
+        run = run_of(self.plan())
+        return station_run(run.scene.ctx, run, k)
+
+    def to(self, act: str) -> None:
+        """To the first act that is said so, by the key."""
+        while act not in self.said():
+            said = self.said()
+            self.press(".")
+            self.page.get_by_test_id("act").filter(has_not_text=said).wait_for()
 
     def press(self, *keys: str) -> None:
         for key in keys:
@@ -229,7 +241,7 @@ class Drawn(Rehearse):
         self.begin(drop="d3", page=page)
         page.keyboard.press("h")
         page.get_by_label("hazard").first.wait_for()
-        page.locator("[data-fault]").first.wait_for()
+        page.locator("[data-fault]").first.wait_for(state="attached")
         page.keyboard.press("b")
         page.get_by_test_id("story").first.wait_for()
         self.assertRegex(page.locator("aside").inner_text(), r"\d ft")
@@ -267,7 +279,8 @@ class Walking(Rehearse):
             who = [s["number"] for s in run["steps"][m["begin"] - 1 : m["end"]] if s["who"]]
             self.assertEqual(beads, who)
             self.press("ArrowRight")
-        self.page.wait_for_url("**/rehearse/d4")
+        # The place is in the address before the station is there to take a key.
+        self.page.get_by_role("heading", name="Sill, act 1 of").wait_for()
         self.press("ArrowLeft")
         self.page.wait_for_url("**/rehearse/d3")
         last = run["moves"][-1]
@@ -306,11 +319,20 @@ class Walking(Rehearse):
         self.page.mouse.click(box["x"] + box["width"] - 60, line.bounding_box()["y"] + 60)
         self.page.wait_for_url(re.compile("/rehearse/d[78]$"))
 
-    def test_the_matrix_goes_to_its_act(self):
+    def test_the_matrix_is_folded_by_moves_and_goes_to_its_act(self):
         self.begin(drop="d3")
         self.press("v")
-        cell = self.page.get_by_role("button", name=re.compile(r"^act \d+, Pim: falls")).first
+        matrix = self.page.get_by_role("table", name="acts and people")
+        matrix.wait_for()
+        moves = matrix.locator("button[aria-expanded]")
+        # A row a move, and those of the acts of the one in view.
+        opened = self.plan_run().moves[0]
+        self.assertEqual(moves.count(), len(self.plan_run().moves))
+        self.assertEqual(matrix.locator("tbody tr").count(), moves.count() + opened.end - opened.begin + 1)
+        matrix.get_by_role("button", name=re.compile(r"^move \d+, Pim: falls")).first.click()
+        cell = matrix.get_by_role("button", name=re.compile(r"^act \d+, Pim: falls")).first
         n = int(re.search(r"act (\d+)", cell.get_attribute("aria-label")).group(1))
+        self.assertEqual(self.act(), n)
         cell.click()
         self.assertEqual(self.act(), n)
         self.assertIn("Pim", self.page.get_by_test_id("held").inner_text())
@@ -352,6 +374,49 @@ class Editing(Rehearse):
         through = self.plan().drops[3].station.through
         self.assertEqual([e.kind for e in through.edits], ["move", "reword"])
         self.assertEqual(len(through.pauses), 1)
+
+    def test_a_change_is_kept_as_a_school_for_this_plan_and_all_new_ones(self):
+        self.begin(drop="d4")
+        self.to("Noor unclips the tether")
+        self.page.get_by_role("button", name="Leave out").click()
+        self.saved(2)
+        self.settled()
+        self.page.get_by_role("button", name="Keep as a school of your own").click()
+        form = self.page.get_by_role("form", name="keep as a school")
+        form.get_by_role("button", name="For this plan").click()
+        form.get_by_role("alert").get_by_text("Give it a name").wait_for()
+        form.get_by_label("its name").fill("Guests keep their tethers")
+        form.get_by_role("button", name="For all new plans too").click()
+        self.saved(3)
+        form.wait_for(state="detached")
+        (kept,) = self.plan().shed.own_schools
+        self.assertEqual((kept.name, kept.whom, len(kept.edits)), ("Guests keep their tethers", "guests", 1))
+        self.assertEqual(self.edits(3), ())
+        here = self.page.get_by_role("region", name="schools of your own here")
+        here.get_by_text("Guests keep their tethers, Noor, Pim, Wren").wait_for()
+        here.get_by_role("button", name="not here").click()
+        self.saved(4)
+        self.assertEqual(self.plan().drops[3].station.through.without, (kept.id,))
+        self.open("shed")
+        self.page.get_by_role("button", name=re.compile("^Schools and margin")).click()
+        mine = self.page.get_by_role("region", name="Guests keep their tethers")
+        mine.get_by_text("not followed here").wait_for()
+        mine.get_by_text(re.compile("It brings, station 5")).first.wait_for()
+        follows = mine.get_by_role("checkbox", name="this plan follows it")
+        follows.click()
+        self.saved(5)
+        self.assertFalse(self.plan().shed.own_schools[0].followed)
+        mine.get_by_role("checkbox", name="for all new plans", checked=True).wait_for()
+        made = self.page.request.post(
+            f"{self.server.address}/api/plans", data={"source": {"kind": "empty", "title": "New", "style": "canyon"}}
+        ).json()
+        self.assertEqual([s["name"] for s in made["plan"]["shed"]["own_schools"]], [kept.name])
+        self.assertTrue(made["plan"]["shed"]["own_schools"][0]["followed"])
+        # A plan without kit is still asked what it starts with, and keeps the school whatever that is.
+        self.open("shed", plan=made["id"])
+        self.page.get_by_role("button", name=re.compile("^Your shed, people as usual")).first.click()
+        self.saved(2)
+        self.assertEqual(len(self.server.plan(made["id"]).shed.own_schools), 1)
 
     def test_a_bead_is_dragged_and_what_cannot_be_done_stays_as_a_draft_with_its_reason(self):
         self.begin(drop="d4")

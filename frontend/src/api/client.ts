@@ -48,6 +48,7 @@ import type {
   Restored,
   RevisionRow,
   School,
+  SchoolOver,
   Sharing,
   Shed,
   ShedView,
@@ -224,6 +225,8 @@ export const api = {
   schools: () => call<string[]>("GET", "/schools"),
   school: (id: string, revision: number, key: string, signal?: AbortSignal) =>
     call<School>("GET", `/plans/${id}/revisions/${revision}/schools/${key}`, undefined, signal),
+  ownSchool: (id: string, revision: number, school: string, signal?: AbortSignal) =>
+    call<SchoolOver>("GET", `/plans/${id}/revisions/${revision}/own-schools/${school}`, undefined, signal),
   shed: (id: string) => call<ShedView>("GET", `/plans/${id}/shed`),
   saveShed: (id: string, revision: number, shed: Shed) =>
     call<ShedView>("PUT", `/plans/${id}/shed`, { revision, shed }),

@@ -815,6 +815,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/own-schools/{school}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an own school does over the whole descent: where it is followed, the hazards that it brings and ends. */
+        get: operations["open_own_school"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/patterns/{drop_id}/{which}": {
         parameters: {
             query?: never;
@@ -2882,12 +2899,15 @@ export interface components {
         };
         /**
          * DraftView
-         * @description A change of the guide's that does nothing: its place among the changes from 0, and why.
+         * @description A change of the guide's that does nothing, and why: its place among the station's changes from 0, or the own
+         *     school whose it is, "" where it is the station's.
          */
         DraftView: {
             /** Edit */
             edit: number;
             why: components["schemas"]["Sentence"];
+            /** School */
+            school: string;
         };
         /**
          * Drop
@@ -3589,6 +3609,11 @@ export interface components {
              * @default false
              */
             stowed: boolean;
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
         };
         /**
          * Grip
@@ -3644,6 +3669,22 @@ export interface components {
              * @default 0
              */
             act: number;
+        };
+        /**
+         * HazardChanged
+         * @description A hazard that an own school brings, or ends: at which station.
+         */
+        HazardChanged: {
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "Shortfall" | "Not checked" | "Caution" | "Note";
+            title: components["schemas"]["Sentence"];
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
         };
         /**
          * HazardView
@@ -4050,6 +4091,29 @@ export interface components {
              * @default []
              */
             stoppers: components["schemas"]["EndRef"][];
+        };
+        /**
+         * KeptChange
+         * @description One change of a station's acts, by its place among them from 0, in words, and as an own school would keep it:
+         *     None where it cannot be, and why. ``move``: of what it is; ``each``: several people do the same there, or would;
+         *     ``guest``: whose it is is not able.
+         */
+        KeptChange: {
+            /** Edit */
+            edit: number;
+            said: components["schemas"]["Sentence"];
+            /**
+             * Move
+             * @enum {string}
+             */
+            move: "rig" | "check" | "rope" | "onto" | "first" | "ahead" | "turn" | "before" | "last" | "pull" | "top" | "down";
+            /** Each */
+            each: boolean;
+            /** Guest */
+            guest: boolean;
+            /** Kept */
+            kept: (components["schemas"]["ActAdded"] | components["schemas"]["ActDropped"] | components["schemas"]["ActMoved"] | components["schemas"]["ActReworded"]) | null;
+            why: components["schemas"]["Sentence"] | null;
         };
         /**
          * Kit
@@ -5020,6 +5084,32 @@ export interface components {
             reason: string;
         };
         /**
+         * OwnSchool
+         * @description A guide's own school: changes of the acts kept once, by whose they are and not by who it was: their keys say
+         *     "they" of whom a move is told of, "another" of whoever helps them, and a role of anybody else. ``whom``: where a
+         *     move has several people, whether it is for all of them, for those who are not able, or for the first and the last
+         *     too; ``followed``: by this plan.
+         */
+        OwnSchool: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Whom
+             * @default each
+             * @enum {string}
+             */
+            whom: "each" | "guests" | "everybody";
+            /** Edits */
+            edits: (components["schemas"]["ActAdded"] | components["schemas"]["ActDropped"] | components["schemas"]["ActMoved"] | components["schemas"]["ActReworded"])[];
+            /**
+             * Followed
+             * @default true
+             */
+            followed: boolean;
+        };
+        /**
          * Part
          * @description One part of the load path: what it must hold, what it holds low to high, and how often the demand that is.
          *
@@ -5333,7 +5423,8 @@ export interface components {
              *       "tethers": [],
              *       "loops": [],
              *       "own_figures": [],
-             *       "pull_tests": []
+             *       "pull_tests": [],
+             *       "own_schools": []
              *     }
              */
             shed: components["schemas"]["Shed"];
@@ -6740,6 +6831,54 @@ export interface components {
             choices: components["schemas"]["Choice"][];
         };
         /**
+         * SchoolHere
+         * @description An own school at one station. ``here``: whether it is followed there; ``place``: whether its acts are there;
+         *     ``people``: whom it is followed for, none where it is of nobody in particular; ``changes``: what it changes for the
+         *     first of them.
+         */
+        SchoolHere: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Here */
+            here: boolean;
+            /** Place */
+            place: boolean;
+            /** People */
+            people: string[];
+            /** Changes */
+            changes: components["schemas"]["Sentence"][];
+        };
+        /**
+         * SchoolOver
+         * @description An own school over the whole descent: each station with whom it is followed for; the hazards that it brings and
+         *     those that it ends, as the plan stands; how many findings of the acts there are with it, and without.
+         */
+        SchoolOver: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Stations */
+            stations: [
+                string,
+                components["schemas"]["SchoolHere"]
+            ][];
+            /** Brings */
+            brings: components["schemas"]["HazardChanged"][];
+            /** Ends */
+            ends: components["schemas"]["HazardChanged"][];
+            /** Followed */
+            followed: {
+                [key: string]: number;
+            };
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Sentence
          * @description A template such as ``needs {need}`` and the numbers and words it names.
          */
@@ -6938,7 +7077,7 @@ export interface components {
         };
         /**
          * Shed
-         * @description Kit to choose from, with the figures and the pull tests of its owner's own.
+         * @description Kit to choose from, with the figures, the pull tests and the schools of its owner's own.
          */
         Shed: {
             /**
@@ -6986,6 +7125,11 @@ export interface components {
              * @default []
              */
             pull_tests: components["schemas"]["PullTest"][];
+            /**
+             * Own Schools
+             * @default []
+             */
+            own_schools: components["schemas"]["OwnSchool"][];
         };
         /**
          * ShedBody
@@ -7392,7 +7536,8 @@ export interface components {
              *       "backups": [],
              *       "edits": [],
              *       "pauses": [],
-             *       "stowed": false
+             *       "stowed": false,
+             *       "without": []
              *     }
              */
             through: components["schemas"]["GoThrough"];
@@ -7445,7 +7590,8 @@ export interface components {
          * StationRun
          * @description One station act by act, and in moves. ``why``: what the rule asks for and cannot be done here; ``barred``: why
          *     the party does not get there; then its moves are those by rule, and their acts are none of ``steps``; ``spans``:
-         *     the hazards as far as they stand here; ``can``: what can be entered by hand.
+         *     the hazards as far as they stand here; ``can``: what can be entered by hand; ``kept``: the changes made here as an
+         *     own school would keep them; ``schools``: the own ones that the plan follows.
          */
         StationRun: {
             /** Drop */
@@ -7475,6 +7621,10 @@ export interface components {
             barred: components["schemas"]["Sentence"] | null;
             /** Can */
             can: components["schemas"]["Vocable"][];
+            /** Kept */
+            kept: components["schemas"]["KeptChange"][];
+            /** Schools */
+            schools: components["schemas"]["SchoolHere"][];
         };
         /**
          * StationTime
@@ -8918,6 +9068,7 @@ export type GoThrough = components['schemas']['GoThrough'];
 export type Grip = components['schemas']['Grip'];
 export type HandedBody = components['schemas']['HandedBody'];
 export type Hangs = components['schemas']['Hangs'];
+export type HazardChanged = components['schemas']['HazardChanged'];
 export type HazardView = components['schemas']['HazardView'];
 export type HeardView = components['schemas']['HeardView'];
 export type HeldBy = components['schemas']['HeldBy'];
@@ -8932,6 +9083,7 @@ export type ImportView = components['schemas']['ImportView'];
 export type Inspected = components['schemas']['Inspected'];
 export type Inspection = components['schemas']['Inspection'];
 export type Joined = components['schemas']['Joined'];
+export type KeptChange = components['schemas']['KeptChange'];
 export type Kit = components['schemas']['Kit'];
 export type KnotGuide = components['schemas']['KnotGuide'];
 export type KnotWidth = components['schemas']['KnotWidth'];
@@ -8972,6 +9124,7 @@ export type Outcome = components['schemas']['Outcome'];
 export type Outgoing = components['schemas']['Outgoing'];
 export type OwnFigure = components['schemas']['OwnFigure'];
 export type OwnMargin = components['schemas']['OwnMargin'];
+export type OwnSchool = components['schemas']['OwnSchool'];
 export type Part = components['schemas']['Part'];
 export type PartsOf = components['schemas']['PartsOf'];
 export type PatternRow = components['schemas']['PatternRow'];
@@ -9034,6 +9187,8 @@ export type Rules = components['schemas']['Rules'];
 export type Said = components['schemas']['Said'];
 export type SaveBody = components['schemas']['SaveBody'];
 export type School = components['schemas']['School'];
+export type SchoolHere = components['schemas']['SchoolHere'];
+export type SchoolOver = components['schemas']['SchoolOver'];
 export type Sentence = components['schemas']['Sentence'];
 export type SetTo = components['schemas']['SetTo'];
 export type SetView = components['schemas']['SetView'];
@@ -10963,6 +11118,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OfferedActs"][];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_own_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                school: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolOver"];
                 };
             };
             /** @description A problem */

@@ -119,7 +119,7 @@ export function twinOf(drop: Drop, id: string, name: string): Drop {
       traverse: null,
       inspections: [],
       notes: "",
-      through: { order: null, backups: [], edits: [], pauses: [], stowed: false },
+      through: { order: null, backups: [], edits: [], pauses: [], stowed: false, without: [] },
     },
   };
 }

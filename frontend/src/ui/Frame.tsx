@@ -84,7 +84,7 @@ function newDrop(plan: Plan, before: Drop | undefined): Drop {
       strands_hang: "unknown",
       deviations: [],
       traverse: null,
-      through: { order: null, backups: [], edits: [], pauses: [], stowed: false },
+      through: { order: null, backups: [], edits: [], pauses: [], stowed: false, without: [] },
     },
   };
 }

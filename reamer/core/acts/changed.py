@@ -6,16 +6,48 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from reamer.core.acts.act import Act
+from reamer.core.acts.own import Followed, followed
+from reamer.core.acts.stage import Scene
 from reamer.core.answer.say import Sentence
 from reamer.core.model import ActEdit
 
 
 @dataclass(frozen=True, slots=True)
 class Draft:
-    """A change that does nothing, by its place among the changes from 0, and why."""
+    """A change that does nothing, and why: by its place among the station's changes from 0, or the own school whose it
+    is, which is "" where it is the station's."""
 
     edit: int
     why: Sentence
+    school: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Changed:
+    """A station's order with all that the guide has changed: the own schools that are followed there, then what was
+    changed at the station itself."""
+
+    acts: tuple[Act, ...]
+    drafts: tuple[Draft, ...]
+    schools: tuple[Followed, ...]
+
+
+def as_changed(scene: Scene, k: int, acts: Sequence[Act]) -> Changed:
+    """A station's order with the guide's changes.
+
+    scene: the descent; k: the station, from 0; acts: its acts by rule
+    returns: the order, the changes that do nothing, the own schools
+    Source: none, editing.
+    """
+    schools, edits = followed(scene, k, acts), scene.stages[k].drop.station.through.edits
+    theirs = [(f.school.id, e) for f in schools for e in f.edits]
+    made, drafts = changed(acts, (*(e for _, e in theirs), *edits), k)
+    lead = len(theirs)
+    return Changed(
+        made,
+        tuple(Draft(d.edit - lead, d.why) if d.edit >= lead else Draft(0, d.why, theirs[d.edit][0]) for d in drafts),
+        schools,
+    )
 
 
 def changed(acts: Sequence[Act], edits: Sequence[ActEdit], k: int) -> tuple[tuple[Act, ...], tuple[Draft, ...]]:

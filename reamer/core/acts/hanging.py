@@ -11,8 +11,9 @@ from dataclasses import dataclass, replace
 
 from reamer.core.acts.act import Refused
 from reamer.core.acts.acts import do
-from reamer.core.acts.changed import changed
+from reamer.core.acts.changed import as_changed
 from reamer.core.acts.orders import begin, order
+from reamer.core.acts.own import schools_of
 from reamer.core.acts.stage import Scene, Stance, lengths_of, stage_of
 from reamer.core.acts.world import Link, World
 from reamer.core.answer.context import Context
@@ -39,7 +40,9 @@ def most_at_once(ctx: Context, k: int, last: bool) -> Hangs:
     Source: P, common practice, no source.
     """
     drop = ctx.plan.drops[k]
-    changed_ = [e for e in drop.station.through.edits if e.kind != "reword"]
+    schools = schools_of(ctx.plan, drop.station.through.without)
+    edits = (*(e for s in schools for e in s.edits), *drop.station.through.edits)
+    changed_ = [e for e in edits if e.kind != "reword"]
     # Whoever is kept from going by a change is still there when the station is turned for the last.
     if any(map(_moves_somebody, changed_)) or (changed_ and last and ctx.hung_to[k]):
         return _by_acts(ctx, k, last)
@@ -95,8 +98,7 @@ def after_each_act(ctx: Context, k: int) -> list[tuple[int, tuple[str, ...]]]:
         for i, body in world.people.items():
             world = world.body(i, body.having(Link("tether", 0, "master", tested=True)))
     made = [(-1, _hang(world, at_top == "hanging"))]
-    acts, _ = changed(order(scene, 0, world).acts, stage.drop.station.through.edits, 0)
-    for act in acts:
+    for act in as_changed(scene, 0, order(scene, 0, world).acts).acts:
         with suppress(Refused):
             world = do(scene, world, act)
         made.append((world.stations[0].which, _hang(world, at_top == "hanging")))

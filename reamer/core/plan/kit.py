@@ -31,7 +31,7 @@ def differences(plan: Shed, shed: Shed) -> tuple[Difference, ...]:
     Source: none, comparison.
     """
     made = []
-    for where in (*SHED_LISTS, "own_figures"):
+    for where in (*SHED_LISTS, "own_figures", "own_schools"):
         ours, theirs = ({t.id: t for t in getattr(s, where)} for s in (plan, shed))
         for i, thing in ours.items():
             if i not in theirs:

@@ -177,6 +177,7 @@ LABELS = {
     "shed/devices": "devices",
     "shed/loops": "loops",
     "shed/own_figures": "own figures",
+    "shed/own_schools": "own schools",
     "shed/rings": "rings",
     "shed/ropes": "ropes",
     "shed/slings": "slings",

@@ -6,6 +6,7 @@ from collections.abc import Collection
 
 from reamer.core.plan.plan import Plan
 from reamer.core.plan.rehearsal import GoThrough
+from reamer.core.plan.shed import Shed
 from reamer.core.plan.station import Drop
 
 
@@ -26,6 +27,9 @@ def parts_of(plan: Plan, title: str, parts: Collection[str]) -> Plan:
         update["drops"] = plan.drops if party else tuple(_alone(d) for d in plan.drops)
     if kit:
         update |= {"shed": plan.shed, "own_figures": plan.own_figures}
+    else:
+        # Its choices come along, those of the owner's own with them.
+        update["shed"] = Shed(own_schools=plan.shed.own_schools)
     if party:
         update["party"] = plan.party
     return made.model_copy(update=update)

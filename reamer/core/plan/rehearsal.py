@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
-from reamer.core.plan.figures import Flag, Id, Line, M
+from reamer.core.plan.figures import Flag, Id, Line, M, Name, unique
 
 BackupKind = Literal[
     "third hand", "fireman's belay", "top line", "stacked", "stacked, isolating clove", "lowered", "tandem", "none"
@@ -140,6 +140,24 @@ class ActReworded(M):
 ActEdit = Annotated[ActAdded | ActDropped | ActMoved | ActReworded, Field(discriminator="kind")]
 
 
+class OwnSchool(M):
+    """A guide's own school: changes of the acts kept once, by whose they are and not by who it was: their keys say
+    "they" of whom a move is told of, "another" of whoever helps them, and a role of anybody else. ``whom``: where a
+    move has several people, whether it is for all of them, for those who are not able, or for the first and the last
+    too; ``followed``: by this plan."""
+
+    id: Id
+    name: Name
+    whom: Literal["each", "guests", "everybody"] = "each"
+    edits: Annotated[tuple[ActEdit, ...], Field(min_length=1, max_length=60)]
+    followed: Flag = True
+
+    @model_validator(mode="after")
+    def _named_apart(self) -> OwnSchool:
+        unique((e.id for e in self.edits if e.kind == "add"), "edits", "id")
+        return self
+
+
 class Pause(M):
     """An act after which everybody stops and a second person looks."""
 
@@ -158,3 +176,4 @@ class GoThrough(M):
     edits: Annotated[tuple[ActEdit, ...], Field(max_length=200)] = ()
     pauses: Annotated[tuple[Pause, ...], Field(max_length=60)] = ()
     stowed: Flag = False
+    without: Annotated[tuple[Id, ...], Field(max_length=40)] = ()

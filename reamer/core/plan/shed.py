@@ -1,4 +1,5 @@
-"""The shed: ropes, webbing, slings, connectors, devices, tethers, and figures and pull tests of its owner's own."""
+"""The shed: ropes, webbing, slings, connectors, devices, tethers, and figures, pull tests and schools of its owner's
+own."""
 
 from __future__ import annotations
 
@@ -39,6 +40,7 @@ from reamer.core.plan.figures import (
     whole_count,
     within,
 )
+from reamer.core.plan.rehearsal import OwnSchool
 from reamer.core.tables import replaceable, row
 
 RopeKind = Literal["low-stretch", "dynamic single", "dynamic half", "dynamic twin", "pull cord"]
@@ -302,7 +304,7 @@ SHED_LISTS = ("ropes", "webbing", "slings", "rings", "devices", "tethers", "loop
 
 
 class Shed(M):
-    """Kit to choose from, with the figures and the pull tests of its owner's own."""
+    """Kit to choose from, with the figures, the pull tests and the schools of its owner's own."""
 
     ropes: Annotated[tuple[Rope, ...], Field(max_length=60)] = ()
     webbing: Annotated[tuple[Webbing, ...], Field(max_length=60)] = ()
@@ -313,6 +315,7 @@ class Shed(M):
     loops: Annotated[tuple[Loop, ...], Field(max_length=60)] = ()
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=200)] = ()
     pull_tests: Annotated[tuple[PullTest, ...], Field(max_length=100)] = ()
+    own_schools: Annotated[tuple[OwnSchool, ...], Field(max_length=40)] = ()
 
     @model_validator(mode="after")
     def _named_apart(self) -> Shed:
@@ -330,4 +333,6 @@ class Shed(M):
                 )
         unique((f.id for f in self.own_figures), "own_figures", "id")
         unique((f"{f.table}: {f.key}" for f in self.own_figures), "own_figures", "key")
+        unique((s.id for s in self.own_schools), "own_schools", "id")
+        unique((s.name.casefold() for s in self.own_schools), "own_schools", "name")
         return self

@@ -201,6 +201,7 @@ class Drop(M):
         unique(self.station.through.order or (), "station/through/order", "who")
         unique((b.who for b in self.station.through.backups), "station/through/backups", "who")
         unique((e.id for e in self.station.through.edits if e.kind == "add"), "station/through/edits", "id")
+        unique(self.station.through.without, "station/through/without", "school")
         serves = [s.serves for s in self.station.states]
         if serves not in (["all"], ["party", "last"]):
             raise PydanticCustomError(

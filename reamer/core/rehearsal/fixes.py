@@ -81,6 +81,10 @@ def _candidates(run: Play, hazard: Hazard, k: int) -> Iterator[Candidate]:
             Sentence(label, {}, {"what": what}),
             through.model_copy(update={"edits": (*through.edits[:n], *through.edits[n + 1 :])}),
         )
+    for f in run.stations[k].schools:
+        if f.edits:
+            without = through.model_copy(update={"without": (*through.without, f.school.id)})
+            yield Sentence("Do not follow “{name}” here", {}, {"name": f.school.name}), without
     if len(through.edits) > 1:
         yield Sentence("Take back every change of the acts here"), through.model_copy(update={"edits": ()})
     if through.order is not None:

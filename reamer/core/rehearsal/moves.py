@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from itertools import groupby
 
 from reamer.core.acts.act import Act, MoveName
-from reamer.core.acts.stage import Scene
+from reamer.core.acts.own import assigned
+from reamer.core.acts.stage import Scene, Stage
 from reamer.core.acts.world import World, strand, strands_key
 from reamer.core.answer.say import Sentence, listed
 from reamer.core.model import ActName
@@ -66,7 +67,7 @@ SHORT: dict[ActName, str] = {
     "pull to the middle": "to the middle",
     "tie": "tie {what}",
     "untie": "untie {what}",
-    "put in": "{what} in",
+    "put in": "put in {what}",
     "take out": "{what} out",
     "set over the edge": "the ring over the edge",
     "set back": "the ring back from the edge",
@@ -121,22 +122,7 @@ SHORT: dict[ActName, str] = {
 }
 # What is no news to whoever is told the rest: it goes with the act before it.
 UNSAID = ("arrive", "load tether", "leave fireman's belay")
-# What ends with the person whom it was for; any other act of a helper begins with whoever comes next.
-# What one does for whom it names.
-HELPS: frozenset[ActName] = frozenset(
-    {
-        "check",
-        "take fireman's belay",
-        "take top belay",
-        "leave top belay",
-        "take lowering belay",
-        "leave lowering belay",
-        "tie off the belay",
-        "undo the belay",
-    }
-)
 UNCHECKED = "checked by nobody"
-ENDS = ("leave fireman's belay", "lock the tie-off", "leave top belay", "give slack")
 
 
 def moves(
@@ -174,7 +160,7 @@ def moves(
                 lines,
                 otherwise,
                 _needs(scene, k, some, people, began),
-                _after(scene, k, ended),
+                _after(scene, k, began, ended),
                 tuple(key for key, at in begun if n < at <= n + len(some)),
             )
         )
@@ -226,8 +212,13 @@ def _title(scene: Scene, k: int, kind: MoveName, acts: Sequence[Act], people: Se
     return Sentence(text, {}, {key: w for key, w in named.items() if f"{{{key}}}" in text})
 
 
-def _phrase(scene: Scene, act: Act, of: str) -> str:
-    """An act as a phrase; of: whom it is told of, whose own acts need no name."""
+def phrase(scene: Scene, act: Act, of: str) -> str:
+    """An act as a phrase.
+
+    scene: the descent; act: the act; of: whom it is told of, whose own acts need no name
+    returns: the phrase
+    Source: P, common practice, no source: how a station is told.
+    """
     if act.own:
         return act.own.rstrip(".")
     what = "" if act.what == of else thing(scene, act.what, act.do, act.k)
@@ -264,7 +255,7 @@ def _phrases(scene: Scene, acts: Sequence[Act], of: str) -> list[str]:
             where = "both ends" if _one_rope(last, a) else listed(ends)
             made[-1] = f"a stopper in {where}" if a.do == "tie" else f"the stoppers out of {where}"
         else:
-            made.append(_phrase(scene, a, of))
+            made.append(phrase(scene, a, of))
     return made
 
 
@@ -278,16 +269,8 @@ def _one_rope(a: Act, b: Act) -> bool:
 
 
 def _stretches(acts: Sequence[Act], people: Sequence[str]) -> dict[str, list[Act]]:
-    """Which acts of a move are told of whom: their own, those that name them, and what a helper does for them."""
-    whose: list[str] = []
-    for a in acts:
-        named = a.what.partition(",")[0] if a.do in HELPS else ""
-        whose.append(named if named in people else a.who if a.who in people else "")
-    for n, a in enumerate(acts):
-        if not whose[n]:
-            later = next((w for w in whose[n + 1 :] if w), "")
-            earlier = next((w for w in reversed(whose[:n]) if w), "")
-            whose[n] = (earlier or later) if a.do in ENDS else (later or earlier)
+    """Which acts of a move are told of whom."""
+    whose = assigned(acts, people)
     made = {i: list[Act]() for i in people}
     for a, w in zip(acts, whose, strict=True):
         if w:
@@ -307,7 +290,7 @@ def _told(
     # What most do is told; of several ways as common the first.
     usual = max(each, key=lambda i: sum(w == each[i] for w in each.values()))
     common = each[usual]
-    without = {_phrase(scene, a, usual): _without(a, usual) for a in whose[usual]}
+    without = {phrase(scene, a, usual): _without(a, usual) for a in whose[usual]}
     others = dict[str, list[str]]()
     for i, way in each.items():
         if way == common:
@@ -381,8 +364,8 @@ def _needs(scene: Scene, k: int, acts: Sequence[Act], people: Sequence[str], wor
     return tuple(asked)
 
 
-def _after(scene: Scene, k: int, world: World) -> Sentence:
-    """What is true once a move is done: who is down and who above, and what somebody holds."""
+def _after(scene: Scene, k: int, began: World, world: World) -> Sentence:
+    """What is true once a move is done: who is down and who above, what somebody holds, and of the rope what is new."""
     stage, now, told = scene.stages[k], world.stations[k], []
     order = [b.who for b in stage.backups]
     groups = {
@@ -404,15 +387,21 @@ def _after(scene: Scene, k: int, world: World) -> Sentence:
         for link in body.links:
             if link.kind in ("top line", "lowering", "bight") and link.hand and link.k == k:
                 told.append(f"{scene.name(link.to)} has {scene.name(who)} on belay")
-    if "pulled" in now.done:
-        told.append("the rope is down")
-    elif "thrown" in now.done:
-        ridden = stage.way(now.which).ride
-        open_ = [s for s in ridden if not world.stopper(s)]
-        told.append("the rope hangs" + (", an end of it open" if open_ else ""))
-    elif "threaded" in now.done:
-        told.append("the rope is through the ring")
+    rope = _rope(stage, world, k)
+    if rope != _rope(stage, began, k) or rope.endswith("open"):
+        told.append(rope)
     return Sentence("{told}.", {}, {"told": "; ".join(told)[:1].upper() + "; ".join(told)[1:]})
+
+
+def _rope(stage: Stage, world: World, k: int) -> str:
+    """How the rope of a station stands, "" where it is not there yet."""
+    now = world.stations[k]
+    if "pulled" in now.done:
+        return "the rope is down"
+    if "thrown" in now.done:
+        open_ = [s for s in stage.way(now.which).ride if not world.stopper(s)]
+        return "the rope hangs" + (", an end of it open" if open_ else "")
+    return "the rope is through the ring" if "threaded" in now.done else ""
 
 
 def to_untie(scene: Scene, world: World, k: int) -> tuple[str, ...]:

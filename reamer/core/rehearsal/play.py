@@ -8,9 +8,10 @@ from functools import cached_property
 
 from reamer.core.acts.act import Act, Refused
 from reamer.core.acts.acts import do
-from reamer.core.acts.changed import Draft, changed
+from reamer.core.acts.changed import Draft, as_changed
 from reamer.core.acts.holding import Held, held
 from reamer.core.acts.orders import Order, begin, order
+from reamer.core.acts.own import Followed, followed
 from reamer.core.acts.stage import Scene, Stage
 from reamer.core.acts.world import World
 from reamer.core.answer.say import Sentence
@@ -32,7 +33,7 @@ class Glance:
 class Played:
     """One station gone through. ``refused``: why an act cannot be done, None where it is; then the state is the one
     before it; ``before``: the state in which it begins; ``barred``: why the party does not get here with its ropes;
-    ``looks``: what was asked of each state."""
+    ``looks``: what was asked of each state; ``schools``: the own ones that are followed here."""
 
     k: int
     before: World
@@ -44,6 +45,7 @@ class Played:
     generated: Order
     barred: Sentence | None = None
     looks: tuple[Glance, ...] = field(default=(), compare=False, repr=False)
+    schools: tuple[Followed, ...] = ()
 
     @property
     def after(self) -> World:
@@ -143,17 +145,19 @@ def _barred(scene: Scene, k: int, world: World, by_rule: Order, before: list[Pla
                 words = {"rope": scene.rope(r), "n": str(above[0] + 1)}
                 why = Sentence("{rope} is still at station {n}.", {}, words)
                 break
-    return None if why is None else Played(k, world, (), (), (), (), (), by_rule, why)
+    if why is None:
+        return None
+    return Played(k, world, (), (), (), (), (), by_rule, why, schools=followed(scene, k, by_rule.acts))
 
 
 def _through(scene: Scene, k: int, world: World, by_rule: Order, known: Played | None) -> Played:
     """``known``: the same station in a descent that differs in edits of acts at most."""
-    edits = scene.stages[k].drop.station.through.edits
     before = world
-    acts, drafts = changed(by_rule.acts, edits, k)
+    order_ = as_changed(scene, k, by_rule.acts)
+    acts = order_.acts
     refused, states, looks = list[Sentence | None](), list[World](), list[Glance]()
     was = {a.key: n for n, a in enumerate(known.acts)} if known is not None else {}
-    plain = not edits and world == by_rule.before
+    plain = acts == by_rule.acts and world == by_rule.before
     for n, act in enumerate(acts):
         if plain:
             world, why = by_rule.states[n], None
@@ -171,4 +175,7 @@ def _through(scene: Scene, k: int, world: World, by_rule: Order, known: Played |
             looks.append(Glance())
         refused.append(why)
         states.append(world)
-    return Played(k, before, acts, tuple(refused), tuple(states), drafts, by_rule.why, by_rule, None, tuple(looks))
+    drafts, every = order_.drafts, tuple(looks)
+    return Played(
+        k, before, acts, tuple(refused), tuple(states), drafts, by_rule.why, by_rule, None, every, order_.schools
+    )

@@ -24,6 +24,7 @@ from reamer.core.rehearsal.moves import Move, moves, to_untie
 from reamer.core.rehearsal.picture import Picture
 from reamer.core.rehearsal.play import Play, Played, play
 from reamer.core.rehearsal.quiz import QuizQuestion, quiz
+from reamer.core.rehearsal.schools import KeptChange, SchoolHere, kept_changes, schools_here
 from reamer.core.rehearsal.stage import same_but_drops, scene
 from reamer.core.rehearsal.vocabulary import Vocable, vocabulary
 from reamer.core.rehearsal.words import NEEDS, changes, held_words, met, said, system_words, undone_by
@@ -78,10 +79,12 @@ class ActStep:
 
 @dataclass(frozen=True, slots=True)
 class DraftView:
-    """A change of the guide's that does nothing: its place among the changes from 0, and why."""
+    """A change of the guide's that does nothing, and why: its place among the station's changes from 0, or the own
+    school whose it is, "" where it is the station's."""
 
     edit: int
     why: Sentence
+    school: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +110,8 @@ class Span:
 class StationRun:
     """One station act by act, and in moves. ``why``: what the rule asks for and cannot be done here; ``barred``: why
     the party does not get there; then its moves are those by rule, and their acts are none of ``steps``; ``spans``:
-    the hazards as far as they stand here; ``can``: what can be entered by hand."""
+    the hazards as far as they stand here; ``can``: what can be entered by hand; ``kept``: the changes made here as an
+    own school would keep them; ``schools``: the own ones that the plan follows."""
 
     drop: str
     number: int
@@ -121,6 +125,8 @@ class StationRun:
     spans: tuple[Span, ...]
     barred: Sentence | None
     can: tuple[Vocable, ...]
+    kept: tuple[KeptChange, ...]
+    schools: tuple[SchoolHere, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -435,6 +441,11 @@ def _drafts(ctx: Context, run: Play) -> Says[None]:
             title, reason = "“{act}” cannot be done there", "{why} It stays as a draft.{more}"
             yield draft_of(p.k, f"act.{act.key}", title, reason, act=told, why=words(why), more=more)
         for draft in p.drafts:
+            if draft.school:
+                name = next(f.school.name for f in p.schools if f.school.id == draft.school)
+                title, reason = "“{name}” is not followed whole here", "{why} The rest of it is done."
+                yield draft_of(p.k, f"school.{draft.school}", title, reason, name=name, why=words(draft.why))
+                continue
             title = "A change of the acts does nothing"
             yield draft_of(p.k, f"edit.{draft.edit}", title, "{why} It stays as a draft.", why=words(draft.why))
         for b in run.scene.stages[p.k].backups:
@@ -506,11 +517,13 @@ def station_run(ctx: Context, run: Play, k: int) -> StationRun:
         tuple((b.who, b.by, b.helper) for b in stage.backups),
         steps,
         _moves(run, p, spans),
-        tuple(DraftView(d.edit, d.why) for d in p.drafts),
+        tuple(DraftView(d.edit, d.why, d.school) for d in p.drafts),
         p.why,
         spans,
         p.barred,
         vocabulary(run.scene, k),
+        kept_changes(run, k),
+        schools_here(run, k),
     )
 
 

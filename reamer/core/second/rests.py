@@ -8,6 +8,7 @@ from collections.abc import Callable, Collection, Iterator
 from functools import cached_property
 from typing import Any
 
+from reamer.core.acts.own import schools_of
 from reamer.core.answer.findings import Finding
 from reamer.core.answer.say import Sentence, spoken, words
 from reamer.core.model import SHED_LISTS, Plan
@@ -144,6 +145,11 @@ class Basis:
                 made[what] = digest([station[f] for f in fields])
             for what, fields in THROUGH.items():
                 made[what] = digest([station["through"][f] for f in fields])
+            own = schools_of(self.plan, drop.station.through.without)
+            if own:
+                # Told apart from what verdicts that are older rest on only where there are some.
+                changes = [[s.whom, [e.model_dump(mode="json") for e in s.edits]] for s in own]
+                made["changes of the acts"] = digest([made["changes of the acts"], changes])
             anchors = [{k: v for k, v in s.items() if k not in SYSTEM} for s in station["states"]]
             made["the anchor"] = digest([made["the anchor"], anchors])
             made["the rope system"] = digest([{k: s[k] for k in SYSTEM} for s in station["states"]])

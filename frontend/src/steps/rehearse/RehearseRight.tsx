@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../../api/client";
-import { spoken } from "../../say";
+import { spoken, type UnitSystem } from "../../say";
 import type { Fault, Fix, HeldBy, Span } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
@@ -11,6 +11,7 @@ import { useWorking } from "../../state/working";
 import { Said } from "../../ui/Num";
 import { ActEdit } from "./ActEdit";
 import { ByRule, MoveInView } from "./Moves";
+import { KeepSchool, SchoolsHere } from "./OwnSchools";
 import { withoutEdit } from "./through";
 
 export function RehearseRight() {
@@ -36,6 +37,7 @@ export function RehearseRight() {
       </>
     );
   }
+  const school = run.schools.find((s) => step.key.startsWith(`own:${s.id}.`))?.name;
   const held = step.held.find((h) => h.who === who);
   const others = step.held.filter((h) => h.who !== who && h.exposed);
   return (
@@ -44,7 +46,7 @@ export function RehearseRight() {
       <section aria-label="the act in view" className="rule-t pt-2">
         <p className="quiet text-xs">
           Act {n + 1} of {run.steps.length}
-          {step.added && " · added by you"}
+          {step.added && (school ? ` · by “${school}”` : " · added by you")}
           {stale && <span className="ml-2 font-semibold"> · being gone through again…</span>}
         </p>
         <h2 className="text-[17px] leading-6 font-bold" data-testid="act">
@@ -92,6 +94,8 @@ export function RehearseRight() {
         {!tried && spans.length === 0 && whole && whole.hazards.length > 0 && <Elsewhere />}
         {state && !tried && <Breaks faults={state.faults} accepted={state.accepted} />}
         {!tried && <ActEdit step={step} />}
+        {!tried && <KeepSchool />}
+        {!tried && <SchoolsHere />}
         {run.drafts.length > 0 && !tried && <Drafts />}
         {run.why.map((w, i) => (
           <p key={i} className="quiet mt-2 text-[13px]">
@@ -249,11 +253,24 @@ const HAPPENS: Readonly<Record<string, string>> = {
 /** One thing broken at a time: which can be, worst first; those that the plan has accepted apart. */
 function Breaks({ faults, accepted }: { faults: readonly Fault[]; accepted: readonly Fault[] }) {
   const { broken, breakIt } = useGoing();
+  const { units } = usePrefs();
   const [all, setAll] = useState(false);
+  const [open, setOpen] = useState(false);
   const shown = all ? faults : faults.slice(0, 6);
+  const worst = faults[0] && worstOf(faults[0]);
   return (
-    <section className="rule-t mt-3 pt-2" aria-label="break one thing here">
-      <h2 className="font-semibold">Break one thing here</h2>
+    <details
+      className="rule-t mt-3 pt-2"
+      aria-label="break one thing here"
+      open={open || broken !== null}
+      onToggle={(e) => setOpen(e.currentTarget.open)}
+    >
+      <summary className="cursor-pointer py-0.5">
+        <span className="font-semibold">Break one thing here</span>
+        <span className="quiet">
+          {worst ? `: ${faults.length}, at worst ${happens(worst, units)}` : faults.length === 0 ? ": nothing" : ""}
+        </span>
+      </summary>
       {faults.length === 0 && (
         <p className="quiet text-[13px]">No single fault that is tried here does anything to anybody.</p>
       )}
@@ -280,9 +297,15 @@ function Breaks({ faults, accepted }: { faults: readonly Fault[]; accepted: read
           ))}
         </details>
       )}
-    </section>
+    </details>
   );
 }
+
+/** What comes of it, and from how high where somebody falls or slides. */
+const happens = (worst: NonNullable<ReturnType<typeof worstOf>>, units: UnitSystem) => {
+  const far = worst.high && !["held", "stranded"].includes(worst.happens) ? ` ${spoken(worst.high, units)}` : "";
+  return `${HAPPENS[worst.happens]}${far}`;
+};
 
 export function worstOf(f: Fault) {
   const order = Object.keys(HAPPENS);
@@ -303,7 +326,6 @@ function Row({ f, on, onClick }: { f: Fault; on: boolean; onClick: () => void })
       : worst.happens === "stranded"
         ? "sev-Caution"
         : "quiet";
-  const far = worst.high && bad ? ` ${spoken(worst.high, units)}` : "";
   return (
     <>
       <button
@@ -317,8 +339,7 @@ function Row({ f, on, onClick }: { f: Fault; on: boolean; onClick: () => void })
           <Said s={f.title} />
         </span>
         <span className={`text-right ${tone}`}>
-          {HAPPENS[worst.happens]}
-          {far}
+          {happens(worst, units)}
           {worst.accepted ? " · accepted" : ""}
         </span>
       </button>
@@ -343,13 +364,21 @@ function Drafts() {
     <section className="rule-t mt-3 pt-2" aria-label="drafts">
       <h2 className="font-semibold">Drafts: changes that do nothing now</h2>
       {run?.drafts.map((d) => (
-        <div key={d.edit} className="flex items-start justify-between gap-2 text-[13px]">
+        <div key={`${d.school} ${d.edit}`} className="flex items-start justify-between gap-2 text-[13px]">
           <span>
             <Said s={d.why} />
           </span>
-          <button type="button" className="act plain shrink-0 px-1" onClick={() => edit(withoutEdit(run.drop, d.edit))}>
-            Throw out
-          </button>
+          {d.school ? (
+            <span className="quiet shrink-0">of “{run.schools.find((s) => s.id === d.school)?.name}”</span>
+          ) : (
+            <button
+              type="button"
+              className="act plain shrink-0 px-1"
+              onClick={() => edit(withoutEdit(run.drop, d.edit))}
+            >
+              Throw out
+            </button>
+          )}
         </div>
       ))}
     </section>

@@ -1,8 +1,9 @@
 // Edits of how a station is gone through.
 import { editDrop, type PlanEdit } from "../../state/edits";
-import type { ActEdit, Drop, GoThrough } from "../../state/model";
+import type { ActEdit, Drop, GoThrough, OwnSchool } from "../../state/model";
+import { setSchools } from "../../state/schools";
 
-const NONE: GoThrough = { order: null, backups: [], edits: [], pauses: [], stowed: false };
+const NONE: GoThrough = { order: null, backups: [], edits: [], pauses: [], stowed: false, without: [] };
 
 export const throughOf = (drop: Drop): GoThrough => drop.station.through ?? NONE;
 
@@ -22,7 +23,8 @@ export function moved(drop: string, act: string, after: string): PlanEdit {
 export function dropped(drop: string, act: string): PlanEdit {
   return changeThrough(drop, (t) => {
     const rest = (t.edits ?? []).filter((e) => !("act" in e && e.act === act));
-    const own = act.startsWith("own:") ? act.slice(4) : null;
+    // What a school of one's own puts in is left out here like any other act.
+    const own = act.startsWith("own:") && !act.includes(".") ? act.slice(4) : null;
     return {
       ...t,
       edits: own ? rest.filter((e) => !(e.kind === "add" && e.id === own)) : [...rest, { kind: "drop", act }],
@@ -66,5 +68,21 @@ export function paused(drop: string, act: string, on: boolean, looks: string | n
   return changeThrough(drop, (t) => {
     const rest = (t.pauses ?? []).filter((p) => p.act !== act);
     return { ...t, pauses: on ? [...rest, { act, looks, at: "" }] : rest };
+  });
+}
+
+/** A station's changes kept as a school, and taken out of the station: it follows the school like any other. */
+export function keepAs(drop: string, school: OwnSchool, places: readonly number[]): PlanEdit[] {
+  return [
+    setSchools((own) => [...own, school]),
+    changeThrough(drop, (t) => ({ ...t, edits: (t.edits ?? []).filter((_, i) => !places.includes(i)) })),
+  ];
+}
+
+/** A school followed at one station, or not. */
+export function followHere(drop: string, school: string, on: boolean): PlanEdit {
+  return changeThrough(drop, (t) => {
+    const rest = (t.without ?? []).filter((id) => id !== school);
+    return { ...t, without: on ? rest : [...rest, school] };
   });
 }

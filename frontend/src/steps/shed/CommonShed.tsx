@@ -7,6 +7,7 @@ import type { Difference, ShedView } from "../../api/types.gen";
 import { setAt } from "../../state/edits";
 import type { Plan, Shed } from "../../state/model";
 import { useSession } from "../../state/plan";
+import { shedWithSchools } from "../../state/schools";
 import { Choose } from "../../ui/fields";
 import { Unreadable } from "../../ui/Unreadable";
 
@@ -60,8 +61,8 @@ export function CommonShed() {
       <UsualKits common={shed && shed.revision > 0 ? shed.shed : null} />
       <h2 className="text-base font-bold">The common shed</h2>
       <p className="quiet mb-3 max-w-2xl">
-        Kit, own figures and pull tests that all plans can take from. This plan works with its own copy, so it stays as
-        it was checked; what the shed has otherwise is listed here.
+        Kit, own figures, own schools and pull tests that all plans can take from. This plan works with its own copy, so
+        it stays as it was checked; what the shed has otherwise is listed here.
       </p>
       <Unreadable kinds={["common shed"]} />
       {query.error && (
@@ -167,7 +168,8 @@ export function CommonShed() {
 }
 
 const isEmpty = (plan: Plan) =>
-  (plan.party ?? []).length === 0 && !Object.values(plan.shed).some((x) => Array.isArray(x) && x.length > 0);
+  (plan.party ?? []).length === 0 &&
+  !Object.entries(plan.shed).some(([list, x]) => list !== "own_schools" && Array.isArray(x) && x.length > 0);
 
 /** What a plan without kit may start with: what its owner has, or a usual kit whose figures are only typical. */
 function UsualKits({ common }: { common: Shed | null }) {
@@ -179,7 +181,7 @@ function UsualKits({ common }: { common: Shed | null }) {
       <h1 className="text-lg font-bold">What to start with</h1>
       {common && (
         <p className="rule-t flex items-baseline gap-3 py-2">
-          <button type="button" className="act shrink-0" onClick={() => edit(setAt(["shed"], common))}>
+          <button type="button" className="act shrink-0" onClick={() => edit(shedWithSchools(common))}>
             Your common shed
           </button>
           <span>
@@ -192,7 +194,7 @@ function UsualKits({ common }: { common: Shed | null }) {
           <button
             type="button"
             className="act w-48 shrink-0 text-left"
-            onClick={() => edit(setAt(["shed"], common ?? k.shed), setAt(["party"], k.party))}
+            onClick={() => edit(shedWithSchools(common ?? k.shed), setAt(["party"], k.party))}
           >
             {common ? `Your shed, people as usual: ${k.name}` : `A usual kit: ${k.name}`}
           </button>
@@ -215,7 +217,7 @@ function OtherPlan() {
   if (others.length === 0 || !isEmpty(plan)) return null;
   const take = async (id: string) => {
     const from = await api.open(id);
-    edit(setAt(["shed"], from.plan.shed), setAt(["party"], from.plan.party));
+    edit(shedWithSchools(from.plan.shed), setAt(["party"], from.plan.party));
   };
   return (
     <div className="mt-6 max-w-sm">

@@ -7,6 +7,7 @@ import { useSession } from "../../state/plan";
 import { Tally } from "../../ui/Findings";
 import { Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
+import { OwnSchools } from "./OwnSchools";
 
 export function Schools() {
   const { view, plan, edit } = useSession();
@@ -79,6 +80,7 @@ export function Schools() {
           )}
         </div>
       </section>
+      <OwnSchools />
     </div>
   );
 }
@@ -154,10 +156,10 @@ function Row({ c }: { c: Change }) {
           {c.part}
         </span>
       </td>
-      <td className="w-[31%] text-right whitespace-nowrap">
+      <td className="w-[31%] text-right *:whitespace-nowrap">
         {said(c.low_before)} → {said(c.low_after)}
       </td>
-      <td className="w-[25%] pl-2 text-right whitespace-nowrap">
+      <td className="w-[25%] pl-2 text-right *:whitespace-nowrap">
         {said(c.share_before)} → <b>{said(c.share_after)}</b>
       </td>
     </tr>
