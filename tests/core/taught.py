@@ -964,8 +964,8 @@ Ada clips the tether to the master point.
 Ada leans back on the tether: it is loaded and looked at.
 Ada goes to the edge.
 Ada threads end A of r1 through the ring.
-Ada puts in the backup screw, clipped to the rope without load.
 Ada pulls the rope through to its middle.
+Ada puts in the backup screw, clipped to the rope without load.
 Ada ties a stopper in end A of r1.
 Ada ties a stopper in end B of r1.
 Bo clips the tether to the master point.

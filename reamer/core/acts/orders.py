@@ -192,11 +192,12 @@ class _Order:
         elif not self.has("threaded") and way.threaded is not None:
             self.open_end(way.threaded, who)
             self.add("thread", who, way.threaded.key)
-        if self.stage.screw and not self.has("backup screw"):
-            self.add("put in", who, "backup screw")
         one_rope = len(way.ropes) == 1 or isinstance(way.system, Bights)
         if way.kind in ("doubled", "alternating bights") and one_rope:
             self.add("pull to the middle", who)
+        if self.stage.screw and not self.has("backup screw"):
+            # Clipped to the rope where it will hang: it no longer runs.
+            self.add("put in", who, "backup screw")
         for knot in way.knots:
             self.add("tie", who, knot)
         if way.kind.startswith("blocked") and getattr(way.system, "carabiner", False):
