@@ -60,6 +60,8 @@ class Everything(unittest.TestCase):
             "n": [str(n)],
             "name": ["times.ics", "shed.csv", "log.csv", "places.gpx"],
             "handed_id": [],
+            "school": [],
+            "before": ["{revision}"],
         }
         asked = {
             "open_fault": f"?key={fault}",
