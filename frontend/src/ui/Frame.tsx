@@ -10,7 +10,6 @@ import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import type { Where } from "../state/where";
 import { Conflict, Help, History } from "./Dialogs";
-import { Did } from "./Did";
 import { Figure } from "./Findings";
 import { FirstSteps } from "./FirstSteps";
 import { GoContext, screenOf, useFocusWanted } from "./goto";
@@ -189,7 +188,6 @@ export function Frame({
                   <div className="h-full overflow-y-auto p-4">
                     <FirstSteps />
                     <Ruled />
-                    <Did />
                     {right}
                   </div>
                   {working && (
