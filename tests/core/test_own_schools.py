@@ -11,7 +11,7 @@ from reamer.core.acts.own import EACH
 from reamer.core.answer.context import context
 from reamer.core.answer.say import words
 from reamer.core.assess import assess
-from reamer.core.model import ActAdded, ActDropped, ActMoved, ActReworded, OwnSchool, Plan
+from reamer.core.model import ActAdded, ActDropped, ActMoved, ActReworded, OwnSchool, Pause, Plan
 from reamer.core.plan.parts import parts_of
 from reamer.core.reading import read_plan
 from reamer.core.rehearsal.rehearsal import mended, rehearsal, station_run
@@ -234,6 +234,16 @@ class Followed(unittest.TestCase):
         )
         with self.assertRaises(KeyError):
             school_over(ctx, "s9", (follows, by_rule), tuple(counts))
+
+    def test_a_halt_whose_act_a_school_takes_away_is_said_to_be_gone(self):
+        plan = descent(by="none")
+        act = next(a for a in run_of(plan).stations[1].generated.acts if a.move == "turn" and a.do == "test")
+        halted = through(plan, 1, pauses=(Pause(act=act.key),))
+        title = "Nobody stops where everybody was to stop"
+        for lost, p in ((False, halted), (True, with_schools(halted, school(drop_("turn:they:test:"))))):
+            found = rehearsal(context(p), run_of(p), mend=False).findings
+            drafts = [f.subject.drop for f in found if words(f.title) == title]
+            self.assertEqual(drafts, ["d2"] if lost else [])
 
     def test_two_that_do_not_go_together_say_so(self):
         plan = descent()

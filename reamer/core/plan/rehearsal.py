@@ -149,7 +149,7 @@ class OwnSchool(M):
     id: Id
     name: Name
     whom: Literal["each", "guests", "everybody"] = "each"
-    edits: Annotated[tuple[ActEdit, ...], Field(min_length=1, max_length=60)]
+    edits: Annotated[tuple[ActEdit, ...], Field(min_length=1, max_length=30)]
     followed: Flag = True
 
     @model_validator(mode="after")
@@ -176,4 +176,4 @@ class GoThrough(M):
     edits: Annotated[tuple[ActEdit, ...], Field(max_length=200)] = ()
     pauses: Annotated[tuple[Pause, ...], Field(max_length=60)] = ()
     stowed: Flag = False
-    without: Annotated[tuple[Id, ...], Field(max_length=40)] = ()
+    without: Annotated[tuple[Id, ...], Field(max_length=20)] = ()

@@ -315,7 +315,7 @@ class Shed(M):
     loops: Annotated[tuple[Loop, ...], Field(max_length=60)] = ()
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=200)] = ()
     pull_tests: Annotated[tuple[PullTest, ...], Field(max_length=100)] = ()
-    own_schools: Annotated[tuple[OwnSchool, ...], Field(max_length=40)] = ()
+    own_schools: Annotated[tuple[OwnSchool, ...], Field(max_length=20)] = ()
 
     @model_validator(mode="after")
     def _named_apart(self) -> Shed:

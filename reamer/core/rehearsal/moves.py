@@ -160,7 +160,7 @@ def moves(
                 lines,
                 otherwise,
                 _needs(scene, k, some, people, began),
-                _after(scene, k, began, ended),
+                _after(scene, k, began if n else None, ended),
                 tuple(key for key, at in begun if n < at <= n + len(some)),
             )
         )
@@ -364,7 +364,7 @@ def _needs(scene: Scene, k: int, acts: Sequence[Act], people: Sequence[str], wor
     return tuple(asked)
 
 
-def _after(scene: Scene, k: int, began: World, world: World) -> Sentence:
+def _after(scene: Scene, k: int, began: World | None, world: World) -> Sentence:
     """What is true once a move is done: who is down and who above, what somebody holds, and of the rope what is new."""
     stage, now, told = scene.stages[k], world.stations[k], []
     order = [b.who for b in stage.backups]
@@ -388,7 +388,7 @@ def _after(scene: Scene, k: int, began: World, world: World) -> Sentence:
             if link.kind in ("top line", "lowering", "bight") and link.hand and link.k == k:
                 told.append(f"{scene.name(link.to)} has {scene.name(who)} on belay")
     rope = _rope(stage, world, k)
-    if rope != _rope(stage, began, k) or rope.endswith("open"):
+    if rope and (began is None or rope != _rope(stage, began, k) or rope.endswith("open")):
         told.append(rope)
     return Sentence("{told}.", {}, {"told": "; ".join(told)[:1].upper() + "; ".join(told)[1:]})
 

@@ -448,6 +448,13 @@ def _drafts(ctx: Context, run: Play) -> Says[None]:
                 continue
             title = "A change of the acts does nothing"
             yield draft_of(p.k, f"edit.{draft.edit}", title, "{why} It stays as a draft.", why=words(draft.why))
+        keys = {a.key for a in p.acts}
+        lost = [x for x in run.scene.stages[p.k].drop.station.through.pauses if x.act not in keys]
+        # Where the party does not get, nobody stops either.
+        if lost and p.barred is None:
+            title = "Nobody stops where everybody was to stop"
+            reason = "The act after which a second person was to look is not part of the order now."
+            yield draft_of(p.k, "acts", title, reason)
         for b in run.scene.stages[p.k].backups:
             if b.refused is not None:
                 title, reason = "{name} cannot be backed up as chosen", "{why} The order has what the rule has: {by}."

@@ -92,7 +92,7 @@ const WHOM: Record<OwnSchool["whom"], string> = {
 
 function Keep({ drop, changes, onDone }: { drop: string; changes: readonly KeptChange[]; onDone: () => void }) {
   const { plan, edit } = useSession();
-  const { move } = useGoing();
+  const { move, stale } = useGoing();
   const { common, refused, keep } = useForNewPlans();
   const can = changes.filter((c) => c.kept);
   const here = can.filter((c) => c.move === move?.kind);
@@ -122,7 +122,8 @@ function Keep({ drop, changes, onDone }: { drop: string; changes: readonly KeptC
       edits,
       followed: true,
     };
-    edit(...keepAs(drop, school, chosen));
+    const here = plan.drops.find((d) => d.id === drop);
+    if (here) edit(...keepAs(here, school, chosen));
     if (all) await keep(school);
     onDone();
   };
@@ -176,10 +177,10 @@ function Keep({ drop, changes, onDone }: { drop: string; changes: readonly KeptC
         </p>
       )}
       <div className="flex flex-wrap gap-2">
-        <button type="submit" className="act" onClick={() => void onSubmit(false)}>
+        <button type="submit" className="act" disabled={stale} onClick={() => void onSubmit(false)}>
           For this plan
         </button>
-        <button type="button" className="act" onClick={() => void onSubmit(true)}>
+        <button type="button" className="act" disabled={stale} onClick={() => void onSubmit(true)}>
           For all new plans too
         </button>
         <button type="button" className="act plain" onClick={onDone}>

@@ -71,11 +71,17 @@ export function paused(drop: string, act: string, on: boolean, looks: string | n
   });
 }
 
-/** A station's changes kept as a school, and taken out of the station: it follows the school like any other. */
-export function keepAs(drop: string, school: OwnSchool, places: readonly number[]): PlanEdit[] {
+/** A station's changes kept as a school, and taken out of the station, which follows the school like any other. They
+ * are found by what they are: others may have come or gone meanwhile. */
+export function keepAs(drop: Drop, school: OwnSchool, places: readonly number[]): PlanEdit[] {
+  const kept = new Set(
+    throughOf(drop)
+      .edits?.filter((_, i) => places.includes(i))
+      .map((e) => JSON.stringify(e)),
+  );
   return [
     setSchools((own) => [...own, school]),
-    changeThrough(drop, (t) => ({ ...t, edits: (t.edits ?? []).filter((_, i) => !places.includes(i)) })),
+    changeThrough(drop.id, (t) => ({ ...t, edits: (t.edits ?? []).filter((e) => !kept.has(JSON.stringify(e))) })),
   ];
 }
 
