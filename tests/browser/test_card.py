@@ -372,7 +372,7 @@ class Carried(Browsing):
         self.assertEqual(page.get_by_label("everything that came home").locator("li").count(), 2)
         wren = page.get_by_role("region", name="what Wren noted")
         height = wren.locator('[data-what="height"]')
-        self.assertIn("Pim, ", height.inner_text())
+        height.get_by_text("Pim, ").wait_for()
         self.assertIn("7.0 m by known rope", height.inner_text())
         self.assertIn("2 waiting", page.get_by_role("tab", name="What came home").inner_text())
         self.assertEqual(self.server.plan(plan), before)
