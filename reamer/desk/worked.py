@@ -9,6 +9,8 @@ from functools import cached_property
 from math import isqrt
 
 from reamer.core.answer.context import Context, context, fingerprint
+from reamer.core.answer.did import Did, did
+from reamer.core.answer.findings import Finding
 from reamer.core.answer.wanted import while_wanted
 from reamer.core.assess import Assessment, assess_by_parts
 from reamer.core.descent.prospect import Known, Prospect, prospect
@@ -19,7 +21,7 @@ from reamer.core.offers import OfferedActs, offers
 from reamer.core.rehearsal.play import Play
 from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun, gone_through, hazards_at, rehearsal, station_run
 from reamer.core.rehearsal.stage import same_but_drops
-from reamer.core.second.check import Checked, Standing, second_check, standing
+from reamer.core.second.check import Checked, Standing, more_of, second_check, standing
 from reamer.core.station.comparison import Comparison
 from reamer.desk.memory import Assessed, Been, Going, Memory, UnderWay, always
 from reamer.formats.card import Answers
@@ -181,6 +183,20 @@ class Worked:
         seen, got = self.memory.ahead.get(self.of.key), self.memory.rehearsed.get(self.of.key)
         more = (seen.findings if seen is not None else None, got.findings if got is not None else None)
         return standing(self.ctx, self.a, self.of.record, *more)
+
+    def since(self, was: Worked) -> Did:
+        """What a change did; was: the plan before it. Of the whole descent and the acts where both were worked out."""
+        one, other = was.standing.tally, self.standing.tally
+        more = more_of(one, other)
+
+        def told(of: Worked) -> list[Finding]:
+            made = [*of.a.findings, *(f for d in of.a.drops for f in d.findings)]
+            for kept, name in ((self.memory.ahead, "descent"), (self.memory.rehearsed, "acts")):
+                got = kept.get(of.of.key)
+                made += got.findings if got is not None and more[name] is not None else ()
+            return made
+
+        return did((was.plan, told(was)), (self.plan, told(self)), more)
 
     @cached_property
     def answers(self) -> Answers:

@@ -7,6 +7,7 @@ from pydantic import BaseModel, Field
 
 from reamer.core.anchor.courtesy import CourtesyWay, courtesy_ways
 from reamer.core.anchor.patterns import PatternRow
+from reamer.core.answer.did import Did
 from reamer.core.answer.working import Working
 from reamer.core.assess import workings_of
 from reamer.core.descent.bought import ToBuy, to_buy
@@ -70,6 +71,12 @@ def preview_drop(plan_id: str, body: PreviewBody) -> DropAssessment:
     if body.index >= len(found.plan.drops):
         raise PlanError("index", f"the plan has {len(found.plan.drops)} drops")
     return assess_drop(found.ctx, body.index, body.drop, False)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/since/<int:before>", Did)
+def open_since(plan_id: str, revision: int, before: int) -> Did:
+    """What a revision says otherwise than an earlier one: gone, new, worse, better, still open with other figures."""
+    return desk().at(plan_id, revision).since(desk().at(plan_id, before))
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/offers", list[OfferedActs])

@@ -105,7 +105,8 @@ class Leads(Browsing):
         self.go(f"plans/{self.server.add(canyon())}/rig/d3")
         self.page.get_by_role("button", name="Use Slate 50 instead").click()
         said = self.page.get_by_test_id("changed")
-        said.filter(has_text="Gone: Green 35 does not reach").wait_for()
+        self.page.get_by_role("list", name="what is said otherwise").get_by_text("Green 35 does not reach").wait_for()
+        said.filter(has_text="fewer").wait_for()
         eventually(self.page, "document.activeElement?.dataset.testid ?? ''", "changed")
         self.assertEqual(said.get_attribute("role"), "status")
 
@@ -113,9 +114,11 @@ class Leads(Browsing):
         self.go(f"plans/{self.server.add(canyon())}/survey/d3")
         self.page.get_by_label("shot 3, slope distance", exact=True).fill("24")
         self.page.get_by_label("shot 3, slope distance", exact=True).press("Enter")
-        said = self.page.get_by_test_id("changed")
-        said.filter(has_text="Still open: Green 35 does not reach").wait_for()
-        self.assertNotIn("Gone", said.inner_text())
+        rows = self.page.get_by_role("list", name="what is said otherwise").get_by_role("listitem")
+        rows.filter(has_text="Green 35 does not reach").wait_for()
+        (row,) = rows.filter(has_text="Green 35 does not reach").all_inner_texts()
+        self.assertIn("Still open", row)
+        self.assertRegex(row, r"was:[\s\S]*m short")
 
     def test_where_another_way_has_no_shortfall_the_reach_offers_it(self):
         joined = plan_of(

@@ -61,6 +61,7 @@ class Everything(unittest.TestCase):
             "name": ["times.ics", "shed.csv", "log.csv", "places.gpx"],
             "handed_id": [],
             "school": [],
+            "before": ["{revision}"],
         }
         asked = {
             "open_fault": f"?key={fault}",

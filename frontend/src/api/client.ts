@@ -13,6 +13,7 @@ import type {
   CreateBody,
   Curve,
   DeviceView,
+  Did,
   Drop,
   DropAssessment,
   Fix,
@@ -215,6 +216,8 @@ export const api = {
   longer: (id: string, revision: number, drop: string, signal?: AbortSignal) =>
     call<Cell>("GET", `/plans/${id}/revisions/${revision}/drops/${drop}/longer`, undefined, signal),
   standing: (id: string, revision: number) => call<Standing>("GET", `/plans/${id}/revisions/${revision}/standing`),
+  since: (id: string, revision: number, before: number, signal?: AbortSignal) =>
+    call<Did>("GET", `/plans/${id}/revisions/${revision}/since/${before}`, undefined, signal),
   offers: (id: string, revision: number, drop: string, signal?: AbortSignal) => {
     const path = `/plans/${id}/revisions/${revision}/offers?drop=${encodeURIComponent(drop)}`;
     return call<OfferedActs[]>("GET", path, undefined, signal);

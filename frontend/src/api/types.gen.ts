@@ -1036,6 +1036,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/since/{before}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a revision says otherwise than an earlier one: gone, new, worse, better, still open with other figures. */
+        get: operations["open_since"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/standing": {
         parameters: {
             query?: never;
@@ -2818,6 +2835,25 @@ export interface components {
             count: number;
             /** Peak Kn */
             peak_kn: number | null;
+        };
+        /**
+         * Did
+         * @description What a change did. ``what``: the change itself; ``said``: in one line; ``rows``: what wants a look first comes
+         *     first; ``more``: how many more are open of each severity than before, of the stations, the whole descent and the
+         *     acts, None where that was or is not worked out.
+         */
+        Did: {
+            /** What */
+            what: string;
+            said: components["schemas"]["Sentence"];
+            /** Rows */
+            rows: components["schemas"]["Otherwise"][];
+            /** More */
+            more: {
+                [key: string]: {
+                    [key: string]: number;
+                } | null;
+            };
         };
         /**
          * Difference
@@ -5009,6 +5045,43 @@ export interface components {
             low_min: components["schemas"]["Number"] | null;
             high_min: components["schemas"]["Number"] | null;
             why_not: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * Otherwise
+         * @description One thing that is said otherwise than before. ``severity``: as it is now, where it is gone as it was; ``was``:
+         *     how serious it was, None where it is new; ``before``, ``after``: what was said and what is, None where it was not;
+         *     ``drop``: of which, "" of the whole plan, with its ``number`` from 1 (0: of none, or the drop is gone) and ``name``;
+         *     ``drops``: where else it holds; ``field``: what settles it, "" where nothing does or it is gone.
+         */
+        Otherwise: {
+            /**
+             * Became
+             * @enum {string}
+             */
+            became: "new" | "worse" | "still open" | "better" | "gone";
+            /** Code */
+            code: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "Shortfall" | "Not checked" | "Caution" | "Note";
+            /** Was */
+            was: ("Shortfall" | "Not checked" | "Caution" | "Note") | null;
+            before: components["schemas"]["Sentence"] | null;
+            after: components["schemas"]["Sentence"] | null;
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Drops */
+            drops: string[];
+            /** Part */
+            part: string;
+            /** Field */
+            field: string;
         };
         /**
          * Outcome
@@ -9030,6 +9103,7 @@ export type Descent = components['schemas']['Descent'];
 export type Deviation = components['schemas']['Deviation'];
 export type Device = components['schemas']['Device'];
 export type DeviceView = components['schemas']['DeviceView'];
+export type Did = components['schemas']['Did'];
 export type Difference = components['schemas']['Difference'];
 export type Direct = components['schemas']['Direct'];
 export type Doubled = components['schemas']['Doubled'];
@@ -9120,6 +9194,7 @@ export type Offered = components['schemas']['Offered'];
 export type OfferedActs = components['schemas']['OfferedActs'];
 export type Onward = components['schemas']['Onward'];
 export type Option = components['schemas']['Option'];
+export type Otherwise = components['schemas']['Otherwise'];
 export type Outcome = components['schemas']['Outcome'];
 export type Outgoing = components['schemas']['Outgoing'];
 export type OwnFigure = components['schemas']['OwnFigure'];
@@ -11549,6 +11624,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_since: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                before: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Did"];
                 };
             };
             /** @description A problem */

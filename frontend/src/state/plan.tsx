@@ -7,6 +7,7 @@ import {
   useContext,
   useEffect,
   useMemo,
+  useRef,
   useState,
   useSyncExternalStore,
 } from "react";
@@ -31,6 +32,8 @@ interface Session {
   conflict: { problem: Problem; mine: boolean } | null;
   /** The other plan that one's own edits were kept as. */
   copied: string | null;
+  /** The revision before the last change that was seen here, null where there was none. */
+  since: number | null;
   /** What was done last. */
   done: Done | null;
   /** Why what is shown could not be asked anew, "" where it could: then it may no longer be so. */
@@ -110,14 +113,28 @@ function Connected({
   const state = useSyncExternalStore(store.subscribe, store.get);
   useEffect(() => store.act({ kind: "opened", view }), [store, view]);
   const acts = useMemo(() => actsOf(store.act), [store]);
+  const since = useSince(state.view, savingOf(state) === "saved");
   // A drag changes the state at every move, and nothing of what most of a screen shows.
-  const session = useSame<Session>({ ...shownOf(state), behind, renew, ...acts });
+  const session = useSame<Session>({ ...shownOf(state), since, behind, renew, ...acts });
   const held = useMemo(() => ({ ...store, edit: acts.edit }), [store, acts]);
   return (
     <StoreContext.Provider value={held}>
       <Context.Provider value={session}>{children}</Context.Provider>
     </StoreContext.Provider>
   );
+}
+
+/** The revision that stood before the one that stands. One that passes while something is yet to be saved is a part of
+ *  the same change: an edit made again over somebody else's is told with theirs. */
+function useSince({ id, revision }: PlanView, saved: boolean): number | null {
+  const seen = useRef({ id, revision, before: null as number | null });
+  const last = seen.current;
+  if (last.id !== id) seen.current = { id, revision, before: null };
+  else if (last.revision !== revision) {
+    if (!saved) return null;
+    seen.current = { id, revision, before: last.revision };
+  }
+  return seen.current.before;
 }
 
 const actsOf = (act: (a: Action) => void) => ({

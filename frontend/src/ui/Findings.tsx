@@ -4,6 +4,7 @@ import { useStanding } from "../state/check";
 import { applyEdits } from "../state/edits";
 import type { Count, Counted, Finding, Fix, Tally as TallyOf } from "../state/model";
 import { useOffers, useSession } from "../state/plan";
+import { More, useDid } from "./Did";
 import { focusAfter, useGo } from "./goto";
 import { MarkLine } from "./MarkLine";
 import { Said } from "./Num";
@@ -176,13 +177,15 @@ export function Figure({ part, yet, bare = false }: { part: Counted; yet: string
 
 /** How a plan stands: stations, whole descent and acts, side by side. */
 export function Standing({ tally, bare = false }: { tally: TallyOf; bare?: boolean }) {
+  const { did } = useDid();
   return (
-    <dl className="grid grid-cols-[auto_1fr] gap-x-2 text-xs" data-testid="standing">
+    <dl className="grid grid-cols-[auto_1fr] gap-x-1.5 text-xs" data-testid="standing">
       {KINDS.map((k) => (
         <div key={k.key} className="contents">
           <dt className="quiet">{k.name}</dt>
           <dd data-testid={`standing-${k.key}`}>
             <Figure part={tally[k.key]} yet={k.yet} bare={bare} />
+            <More of={did?.more[k.key]} />
           </dd>
         </div>
       ))}

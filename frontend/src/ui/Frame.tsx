@@ -10,6 +10,7 @@ import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import type { Where } from "../state/where";
 import { Conflict, Help, History } from "./Dialogs";
+import { Did, DidLine } from "./Did";
 import { Figure } from "./Findings";
 import { FirstSteps } from "./FirstSteps";
 import { GoContext, screenOf, useFocusWanted } from "./goto";
@@ -171,6 +172,7 @@ export function Frame({
         <div className="flex h-full flex-col" data-at={`${view.id}/${step}/${dropId}`}>
           <Bar step={step} narrow={narrow} to={to} onHelp={() => setHelp(true)} />
           {narrow && <Drawers at={drawer} dropId={step === "shed" ? "" : dropId} onOpen={setDrawer} />}
+          {narrow && drawer !== "findings" && <DidLine onOpen={() => setDrawer("findings")} />}
           <div className="relative flex min-h-0 grow">
             {!narrow && strip}
             <main className="min-w-0 grow outline-none" tabIndex={-1}>
@@ -188,6 +190,7 @@ export function Frame({
                   <div className="h-full overflow-y-auto p-4">
                     <FirstSteps />
                     <Ruled />
+                    <Did />
                     {right}
                   </div>
                   {working && (

@@ -1,13 +1,10 @@
 // The right-hand side for a drop: the answer first, then reach, then findings worst first.
 
-import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { Swatch } from "../cutaway/Swatch";
-import { words } from "../say";
 import { NOBODY, useCount } from "../state/check";
 import type { Drop, DropAssessment } from "../state/model";
 import { useLonger, useSession } from "../state/plan";
-import { usePrefs } from "../state/prefs";
 import { useSystems } from "../state/systems";
 import { useWhich } from "../state/which";
 import { CountLine, Findings } from "./Findings";
@@ -43,57 +40,6 @@ function Pulling({ a, drop }: { a: DropAssessment; drop: Drop }) {
         </p>
       )}
     </div>
-  );
-}
-
-const some = (of: readonly { title: string }[]) =>
-  of
-    .slice(0, 2)
-    .map((f) => f.title)
-    .join("; ") + (of.length > 2 ? `; and ${of.length - 2} more` : "");
-const SERIOUS = ["Shortfall", "Not checked"];
-
-/** What the last edit did to the answer and to what is open: read out as it changes, and there to be read. */
-function Changed({ a, draft }: { a: DropAssessment; draft: boolean }) {
-  const { units } = usePrefs();
-  const answer = words(a.answer, units);
-  // What a thing is told apart by is what it is about: another figure in its title is no other thing.
-  const open = a.findings
-    .filter((f) => SERIOUS.includes(f.severity))
-    .map((f) => ({
-      about: `${f.code.split(".")[0]} ${f.subject.part} ${f.subject.state}`,
-      title: words(f.title, units),
-    }));
-  const now = { id: a.id, answer, open };
-  const stamp = JSON.stringify([now, units]);
-  const before = useRef<(typeof now & { units: string }) | null>(null);
-  const [said, setSaid] = useState("");
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp holds what is said
-  useEffect(() => {
-    if (draft) return;
-    const was = before.current;
-    before.current = { ...now, units };
-    if (was?.id !== a.id || was.units !== units) return setSaid("");
-    const lacks = (list: typeof open, x: (typeof open)[number]) => !list.some((y) => y.about === x.about);
-    const gone = was.open.filter((x) => lacks(open, x));
-    const fresh = open.filter((x) => lacks(was.open, x));
-    const other = open.filter((x) => !lacks(was.open, x) && !was.open.some((y) => y.title === x.title));
-    setSaid(
-      [
-        gone.length && `Gone: ${some(gone)}.`,
-        fresh.length && `New: ${some(fresh)}.`,
-        other.length && `Still open: ${some(other)}.`,
-        was.answer !== answer && gone.length + fresh.length + other.length === 0 && "The answer changed.",
-      ]
-        .filter(Boolean)
-        .join(" "),
-    );
-  }, [stamp, draft]);
-  return (
-    <p role="status" data-changed tabIndex={-1} className="quiet mb-2 text-[13px] outline-none" data-testid="changed">
-      {said}
-      {said && <span className="sr-only"> {answer}</span>}
-    </p>
   );
 }
 
@@ -176,7 +122,11 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
       <p className="mt-0.5 text-[13px]" data-testid="tally">
         <CountLine count={draft ? NOBODY(a.tally) : count(a.id, a.tally)} />
       </p>
-      <p className="mt-3 border-l-4 border-accent py-1 pl-3 text-[17px] leading-snug font-medium" data-testid="answer">
+      <p
+        className="mt-3 border-l-4 border-accent py-1 pl-3 text-[17px] leading-snug font-medium"
+        data-testid="answer"
+        aria-live="polite"
+      >
         <Said s={a.answer} />
       </p>
       {whole.last && which === 0 && JSON.stringify(whole.last.answer) !== JSON.stringify(a.answer) && (
@@ -185,7 +135,6 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
         </p>
       )}
       <div className="mb-2" />
-      <Changed a={a} draft={draft} />
       {drop && <Pulling a={a} drop={drop} />}
       <Reaches a={a} />
       {(later || longer?.number || a.water || a.reach.some((r) => r.highest)) && (

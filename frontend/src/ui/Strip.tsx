@@ -146,7 +146,7 @@ export function Strip({
 function Total({ a }: { a: Assessment }) {
   const tally = useTally();
   return (
-    <div className="px-4 pt-3 pb-2">
+    <div className="px-3 pt-3 pb-2">
       <div className="text-[15px] font-bold">
         {a.heights_unknown < a.drops.length && (
           <>

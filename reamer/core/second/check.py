@@ -416,6 +416,19 @@ def tally_of(
     return Tally(Counted(made[0], False), Counted(made[1], ahead is None), Counted(made[2], acts is None))
 
 
+def more_of(was: Tally, now: Tally) -> dict[str, dict[Severity, int] | None]:
+    """How many more are open of each severity, in each of the three figures.
+
+    was, now: how a plan stood and stands
+    returns: by the figure's name; None where one of the two is not worked out
+    Source: none, counting.
+    """
+    return {
+        name: None if p.pending or q.pending else {s: q.count.open[s] - p.count.open[s] for s in SEVERITIES}
+        for (name, p, _), (_, q, _) in zip(was.named, now.named, strict=True)
+    }
+
+
 def _group(item: Item, keys: list[set[str]]) -> int:
     """Which of the three figures an item belongs to: stations, the whole descent, acts."""
     if item.key in keys[1]:
