@@ -4,12 +4,13 @@ import re
 import unittest
 
 from playwright.sync_api import Page
+from pypdf import PdfReader
 
 from reamer.core.assess import assess
 from tests import LONG
 from tests.browser.harness import SETTLED, Browsing
 
-MOST_CLICKS, MOST_FIELDS = 25, 45
+MOST_CLICKS, MOST_FIELDS, MOST_TO_CHECK = 25, 45, 15
 
 
 class Guide:
@@ -140,13 +141,13 @@ class FirstPlan(Browsing):
         g.click("Ground as before")
         g.click("Rig")
         g.choose("tied to", "several points")
-        g.click("what left point holds…")
-        given = "what the anchor holds, and by whom it is given"
+        g.click("Found in place", "tab")
+        g.click("I looked at left point and right point together")
+        given = "what it holds, and by whom it is given"
         g.fill(f"{given}, low", "15")
         g.fill(f"{given}, who says so", "by its mark")
-        g.choose("its state, as seen", "good")
-        g.click("what right point holds…")
-        g.click("As left point")
+        g.choose("its state", "good")
+        g.click("I looked for all 3: no, no, yes")
         g.click("Rope system", "tab")
         g.choose("rope system", "two ropes joined")
         g.choose("pulled strand lies, facing the rock", "left")
@@ -158,9 +159,12 @@ class FirstPlan(Browsing):
         g.click("Ground as before")
         g.click("Rig")
         g.choose("tied to", "a rated anchor")
+        given = "what the anchor holds, and by whom it is given"
         g.fill(f"{given}, low", "15")
         g.fill(f"{given}, who says so", "by its mark")
         g.choose("its state, as seen", "good")
+        g.fill("looked at on", "2026-05-02")
+        g.click("I looked for all 3: no, no, yes")
         g.click("Rope system", "tab")
         g.choose("rope system", "releasable single strand")
         g.click("Convert it for the last person")
@@ -169,11 +173,37 @@ class FirstPlan(Browsing):
         g.page.locator('[data-code="kit.typical"]').wait_for(state="detached")
         self.built(g.page.url.split("/plans/")[1].split("/")[0])
 
-    def test_three_drops_from_nothing(self):
-        guide = Guide(self.page)
+    def test_three_drops_from_nothing_to_the_printed_card_and_a_second_persons_check(self):
+        guide, page = Guide(self.page), self.page
         self.build(guide)
+        guide.click("Card")
+        guide.click("What goes along", "tab")
+        with page.expect_download() as got:
+            guide.click("Write the PDF", "link")
         self.assertLessEqual(guide.clicks, MOST_CLICKS)
         self.assertLessEqual(guide.fields, MOST_FIELDS)
+        paper = "".join(p.extract_text() for p in PdfReader(got.value.path()).pages)
+        self.assertIn("Three drops", paper)
+        self.assertNotIn("Looked at by", paper)
+        # Somebody else looks at every station, order of acts and finding, and accepts with a reason what may be.
+        other = Guide(page)
+        other.fill("Who checks", "Fourth")
+        other.click("All that is open", "tab")
+        page.get_by_role("region", name="several at once").wait_for()
+        other.click("that may be accepted")
+        other.click("Accept")
+        other.fill("Why may it be accepted?", "known to both of us, and looked at on site")
+        other.click("as Fourth")
+        page.get_by_role("button", name="that may be accepted").wait_for(state="detached")
+        other.click("Choose all")
+        other.click("Agree")
+        stands = page.get_by_role("region", name="how the check stands")
+        stands.get_by_text(re.compile(r"^3 of 3$")).nth(1).wait_for()
+        self.assertEqual({a == b for a, b in re.findall(r"(\d+) of (\d+)", stands.inner_text())}, {True})
+        # A shortfall that somebody agreed with is one all the same.
+        self.assertRegex(stands.inner_text(), r"[1-9]\d* shortfall")
+        self.assertNotRegex(stands.inner_text(), r"[1-9]\d* not checked")
+        self.assertLessEqual(other.clicks + other.fields, MOST_TO_CHECK)
 
     def built(self, plan):
         """The three drops, whoever built them."""

@@ -126,6 +126,7 @@ WAYS = {
     "anchor.none": ("Not checked", edited(BASE, ((*STATE, "rig"), {"kind": "none"}))),
     "anchor.missing": ("Not checked", edited(BASE, ((*STATION, "features"), []))),
     "anchor.unknown": ("Not checked", edited(BASE, ((*STATION, "features", 0, "holds"), unknown("?")))),
+    "anchor.typical": ("Not checked", edited(direct(), ((*STATION, "features", 0, "typical"), True))),
     "anchor.weak": ("Shortfall", edited(BASE, ((*STATION, "features", 0, "holds"), capacity(3, 9, "guess")))),
     "legs.unknown": ("Not checked", two_bolts(half=0.001)),
     "legs.angle": ("Shortfall", two_bolts(half=1.2)),

@@ -4,15 +4,18 @@ import unittest
 
 from reamer.core.answer.context import context
 from reamer.core.answer.say import words
-from reamer.core.assess import assess
+from reamer.core.assess import Kept, assess
 from reamer.core.gear.findings import named_in
 from reamer.core.gear.typical import typical_findings
 from reamer.core.model import Plan
+from reamer.core.offers import offers
 from reamer.core.plan.edits import apply
 from reamer.core.plan.gear import GEAR_LISTS
+from reamer.core.reading import read_plan
 from reamer.core.tables import row, table
 from reamer.demos import DEMOS
 from reamer.kits import usual_kits
+from tests.builders import rated, two_bolts, unknown
 
 
 def typical(plan):
@@ -76,3 +79,54 @@ class Kits(unittest.TestCase):
         bare, told = (assess(p, fixes=False) for p in (plan, plan.model_copy(update={"party": people})))
         self.assertEqual(bare.drops, told.drops)
         self.assertEqual([f.code for f in told.findings if f not in bare.findings], ["kit.typical"])
+
+
+class Bolts(unittest.TestCase):
+    """What a bolt found in place holds: EN 959, from memory, by its product in test material; never by itself known."""
+
+    def bolts(self, **more):
+        data = two_bolts()
+        data["drops"][0]["station"]["features"] = [rated(n, in_place="yes", **more) for n in "ab"]
+        return read_plan(data)
+
+    def said(self, plan, *codes):
+        return [f for f in assess(plan, fixes=False).drops[0].findings if f.code in codes]
+
+    def fixes(self, plan, code):
+        found = assess(plan, fixes=False).drops[0].findings
+        keys = [f.key for f in found if f.code == code]
+        return {o.finding: o.fixes for o in offers(context(plan), Kept()) if o.finding in keys}
+
+    def test_a_typical_figure_is_taken_for_every_bolt_of_which_nothing_is_known_and_is_not_checked(self):
+        plan = self.bolts(holds=unknown("not tested, not inspected"))
+        self.assertEqual(len(self.said(plan, "anchor.unknown")), 2)
+        offered = self.fixes(plan, "anchor.unknown")
+        self.assertEqual(len(offered), 2)
+        took = apply(plan, next(iter(offered.values()))[0].edits)
+        for f in took.drops[0].station.features:
+            self.assertEqual((f.holds.low_kn, f.holds.high_kn, f.typical), (15, 25, True))
+            self.assertIn("EN 959", f.holds.source)
+        (told,) = self.said(took, "anchor.typical")
+        self.assertEqual((told.severity, self.said(took, "anchor.unknown")), ("Not checked", []))
+        self.assertIn("bolt a and bolt b", words(told.reason))
+        # One may be known and the other not: each is settled by itself, or both at once.
+        (acts,) = self.fixes(took, "anchor.typical").values()
+        self.assertEqual(len(acts), 3)
+        one = apply(took, acts[1].edits)
+        (left,) = self.said(one, "anchor.typical")
+        self.assertNotIn("bolt a", words(left.reason))
+        self.assertEqual(self.said(apply(took, acts[0].edits), "anchor.typical"), [])
+
+    def test_it_changes_no_number_and_is_said_of_what_is_used_alone(self):
+        bare, told = self.bolts(), self.bolts(typical=True)
+        one, other = (assess(p, fixes=False).drops[0] for p in (bare, told))
+        self.assertEqual(one.parts, other.parts)
+        self.assertEqual([f.code for f in other.findings if f not in one.findings], ["anchor.typical"])
+        data = two_bolts()
+        data["drops"][0]["station"]["features"].append(rated("spare", typical=True))
+        self.assertEqual(self.said(read_plan(data), "anchor.typical"), [])
+
+    def test_of_nothing_but_a_bolt_anything_is_typical(self):
+        for what in ("piton", "placed piece", "chain", "other", "thread"):
+            plan = self.bolts(holds=unknown("nobody has judged it"), what=what)
+            self.assertEqual(self.fixes(plan, "anchor.unknown"), {}, what)

@@ -6079,7 +6079,8 @@ export interface components {
          *     ``good_strands``: of textile found in place, or a thread, how many strands were looked at all round and found good;
          *     then ``holds`` is one strand's, unknotted and dry, of ``fibre`` and closed by ``knot``; of a thread of which nobody
          *     has counted them it is that of the whole. ``pieces``: side by side, joined
-         *     so that ``holds`` is what is left with any one of them gone.
+         *     so that ``holds`` is what is left with any one of them gone. ``typical``: ``holds`` is typical of its kind, and
+         *     nobody has said that it is so of this one.
          */
         Rated: {
             /**
@@ -6130,6 +6131,11 @@ export interface components {
              * @enum {string}
              */
             knot: "sewn" | "ring bend" | "double fisherman's" | "triple fisherman's" | "overhand" | "unknown";
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
         };
         /**
          * Reach

@@ -2,8 +2,8 @@
 // there.
 
 import type { PlanEdit } from "./edits";
-import { known, setAt, unknown } from "./edits";
-import type { Drop, Feature, Figure, Plan, Quick, Shots, State } from "./model";
+import { editDrop, known, setAt, unknown } from "./edits";
+import type { Capacity, Drop, Feature, Figure, Quick, Shots, State } from "./model";
 
 /** What somebody saw or judged at one place; at another nobody has. */
 const SEEN: Record<string, unknown> = {
@@ -40,12 +40,24 @@ function elsewhere<T>(value: T): T {
   return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, k in SEEN ? SEEN[k] : elsewhere(v)])) as T;
 }
 
-/** A thing to tie to as it is taken over: its kind, and nothing that was measured or judged, however it was entered. */
-function another<T extends Feature>(feature: T): T {
+/** Things that are made to a rating; of others it is judged of each in its place. */
+const MADE = ["bolt", "chain"];
+const LONGEST = 200;
+
+/** What a thing of a rating holds, as of another one: of a bolt or chain with who says so and of which. */
+export function ratedAs(of: Extract<Feature, { kind: "rated" }>, from: string): Capacity {
+  if (of.holds.kind !== "range" || !MADE.includes(of.what ?? "other")) return unknown("nobody has judged it");
+  return { ...of.holds, source: `${of.holds.source}, as ${from}`.slice(0, LONGEST) };
+}
+
+/** A thing to tie to as it is taken over: its kind, of a bolt or chain its rating, and nothing that was measured, seen
+ *  or judged, however it was entered. */
+function another<T extends Feature>(feature: T, from: string): T {
   const made = Object.fromEntries(
     Object.entries(elsewhere(feature)).map(([k, v]) => [k, isKnown(v) ? unknown("not measured") : v]),
   ) as T;
-  if (made.kind === "rated") return { ...made, fibre: "unknown", knot: "unknown", pieces: 1 };
+  if (made.kind === "rated" && feature.kind === "rated")
+    return { ...made, holds: ratedAs(feature, from), fibre: "unknown", knot: "unknown", pieces: 1 };
   return made.kind === "post" ? { ...made, name: made.what } : made;
 }
 const isKnown = (v: unknown) => typeof v === "object" && v !== null && (v as Figure).kind === "known";
@@ -63,12 +75,41 @@ const placeless = (state: State): State =>
     : state;
 const NOWHERE = unknown("not measured");
 
+/** A station tied as another is: the same things and rig, to be measured and judged here; roped as it was. What was
+ *  seen of what it was tied to goes, and so does what a thing of the same name would take for its own. */
+export function anchorAs(id: string, from: Drop): PlanEdit {
+  const rigs = from.station.states.map((s) => placeless(elsewhere(s)).rig);
+  const features = featuresAs(from);
+  return editDrop(id, (drop) => {
+    const states = drop.station.states.map((s, i) => ({ ...s, rig: rigs[i] ?? rigs[0]!, accepted: [] }));
+    const gone = [...(drop.station.features ?? []), ...features].map((f) => f.name.toLowerCase());
+    const inspections = (drop.station.inspections ?? []).filter((r) => !gone.includes(r.item.toLowerCase()));
+    return { ...drop, station: { ...drop.station, features, states, inspections } };
+  });
+}
+
+/** A station roped as another is, whom each of its states serves with it; tied as it was. */
+export function wayAs(id: string, from: Drop): PlanEdit {
+  return editDrop(id, (drop) => {
+    const own = drop.station.states;
+    const states = from.station.states.map((s, i) => ({
+      ...elsewhere(s),
+      rig: (own[i] ?? own[0]!).rig,
+      accepted: (own[i]?.accepted ?? []).filter((x) => !ROPED.test(x.part)),
+    }));
+    return { ...drop, station: { ...drop.station, states } };
+  });
+}
+/** Parts that come with the rope system. */
+const ROPED = /^(rope|block|join|release|system|cord)/;
+
+const featuresAs = (from: Drop) => (from.station.features ?? []).map((f) => another(f, `at ${from.name}`));
+
 /** How another station is tied and roped, at this one: as decided there, what is there to tie to still to be judged. */
-export function rigAs(drop: Drop, above: Drop): PlanEdit {
-  const at = ["drops", `#${drop.id}`, "station"];
-  const states = above.station.states.map((s) => placeless(elsewhere(s)));
-  const features = (above.station.features ?? []).map(another);
-  return (plan: Plan) => setAt([...at, "states"], states)(setAt([...at, "features"], features)(plan));
+export function rigAs(drop: Drop, from: Drop): PlanEdit {
+  const tied = anchorAs(drop.id, from);
+  const roped = wayAs(drop.id, from);
+  return (plan) => tied(roped(plan));
 }
 
 const byEye = (f: Figure): Figure => (f.kind === "known" && f.method !== "given" ? known(f.value, "eye") : f);
@@ -111,7 +152,7 @@ export function twinOf(drop: Drop, id: string, name: string): Drop {
     },
     station: {
       ...drop.station,
-      features: (drop.station.features ?? []).map(another),
+      features: featuresAs(drop),
       states: drop.station.states.map((s) => placeless(elsewhere(s))),
       wet: "unknown",
       strands_hang: "unknown",

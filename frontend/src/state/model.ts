@@ -36,6 +36,7 @@ export type {
   Homecoming,
   IceThread,
   ImportView,
+  Inspection,
   KeptChange,
   Leg,
   Lesson,

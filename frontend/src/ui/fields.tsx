@@ -1,5 +1,15 @@
 // Fields that hold a plan's values: a number with its unit and method, a choice, a name. Each saves when it is left.
-import { type ComponentProps, memo, type ReactNode, useEffect, useId, useRef, useState } from "react";
+import {
+  type ComponentProps,
+  createContext,
+  memo,
+  type ReactNode,
+  useContext,
+  useEffect,
+  useId,
+  useRef,
+  useState,
+} from "react";
 import { type Quantity, type Shown, shown } from "../say";
 import { alike } from "../state/changes";
 import { known, type PlanEdit, setAt, unknown } from "../state/edits";
@@ -10,6 +20,18 @@ import { draftOf, draftOfParts, keepDraft } from "./drafts";
 import { misread as notRead, parseTyped } from "./typed";
 
 export type Path = readonly (string | number)[];
+
+/** Where else what is entered in a field is entered with it: things that were chosen to be set together. */
+export const Together = createContext<(path: Path) => readonly Path[]>(() => []);
+
+/** Puts a value at a place, and wherever it is to be set with it, as one edit; ``not``: what is not so then. */
+function usePut(not?: Path): (path: Path, value: unknown) => void {
+  const edit = useEdit();
+  const also = useContext(Together);
+  const all = (path: Path) => [path, ...also(path)];
+  return (path, value) =>
+    edit(...all(path).map((p) => setAt(p, value)), ...(not ? all(not) : []).map((p) => setAt(p, false)));
+}
 
 function plain(value: number, factor: number, digits: number): string {
   const shownValue = value * factor;
@@ -173,7 +195,7 @@ export const FigureField = memo(function FigureField({
   why?: string;
   className?: string;
 }) {
-  const edit = useEdit();
+  const put = usePut();
   const { units } = usePrefs();
   const unit = shown(quantity, units);
   const refused = useFieldError(path);
@@ -188,7 +210,7 @@ export const FigureField = memo(function FigureField({
   const commit = (text: string) => {
     if (text.trim() === "") {
       setMisread(null);
-      edit(setAt(path, unknown(why)));
+      put(path, unknown(why));
       return;
     }
     const [figureText = "", errorText] = methods ? text.split(/±|\+\/?-/) : [text];
@@ -204,7 +226,7 @@ export const FigureField = memo(function FigureField({
       return;
     }
     setMisread(null);
-    edit(setAt(path, { ...known(value, method), error: own }));
+    put(path, { ...known(value, method), error: own });
   };
   const off = figure.kind === "known" && figure.error ? ` ± ${ofError(figure.error, unit)}` : "";
   const value = figure.kind === "known" ? plain(figure.value, unit.factor, unit.digits) + off : "";
@@ -237,8 +259,7 @@ export const FigureField = memo(function FigureField({
             onChange={(e) => {
               const next = e.target.value as Method;
               setMethod(next);
-              if (figure.kind === "known")
-                edit(setAt(path, { ...figure, method: next, error: null, on: null, by: "" }));
+              if (figure.kind === "known") put(path, { ...figure, method: next, error: null, on: null, by: "" });
             }}
           >
             {methods.map((m) => (
@@ -273,14 +294,17 @@ export const CapacityField = memo(function CapacityField({
   capacity,
   className = "",
   sources,
+  typicalAt,
 }: {
   label: string;
   path: Path;
   capacity: Capacity;
   className?: string;
   sources?: readonly string[];
+  /** Where it is said that it is only typical: what is entered no longer is. */
+  typicalAt?: Path;
 }) {
-  const edit = useEdit();
+  const put = usePut(typicalAt);
   const { units } = usePrefs();
   const unit = shown("force", units);
   const refused = useFieldError(path);
@@ -318,7 +342,7 @@ export const CapacityField = memo(function CapacityField({
     if (blank) {
       setMisread(null);
       keepDraft(draft, null);
-      if (known_) edit(setAt(path, unknown(next.source || "not entered")));
+      if (known_) put(path, unknown(next.source || "not entered"));
       return;
     }
     const low = parseTyped(next.low.trim() || next.high, "force", unit.factor);
@@ -327,7 +351,7 @@ export const CapacityField = memo(function CapacityField({
     if (next.source.trim() === "") return setMisread(HALF);
     setMisread(null);
     keepDraft(draft, null);
-    edit(setAt(path, { kind: "range", low_kn: low, high_kn: high, source: next.source.trim() }));
+    put(path, { kind: "range", low_kn: low, high_kn: high, source: next.source.trim() });
   };
   const error = misread ?? refused;
   return (
@@ -396,7 +420,7 @@ export const TextField = memo(function TextField({
   className?: string;
   lines?: number;
 }) {
-  const edit = useEdit();
+  const put = usePut();
   const error = useFieldError(path);
   return (
     <Labelled label={label} error={error} className={className} at={useFieldAt(path)}>
@@ -407,7 +431,7 @@ export const TextField = memo(function TextField({
         bad={error !== null}
         className="w-full"
         lines={lines}
-        onCommit={(v) => edit(setAt(path, v))}
+        onCommit={(v) => put(path, v)}
       />
     </Labelled>
   );
@@ -424,7 +448,7 @@ export const DateField = memo(function DateField({
   value: string | null;
   className?: string;
 }) {
-  const edit = useEdit();
+  const put = usePut();
   const error = useFieldError(path);
   return (
     <Labelled label={label} error={error} className={className} at={useFieldAt(path)}>
@@ -436,7 +460,7 @@ export const DateField = memo(function DateField({
         key={value ?? ""}
         onBlur={(e) => {
           const v = e.target.value || null;
-          if (v !== value) edit(setAt(path, v));
+          if (v !== value) put(path, v);
         }}
       />
     </Labelled>
@@ -502,7 +526,7 @@ export const ChoiceField = memo(function ChoiceField({
   choices: readonly (Choice | string)[];
   className?: string;
 }) {
-  const edit = useEdit();
+  const put = usePut();
   const error = useFieldError(path);
   return (
     <Choose
@@ -512,7 +536,7 @@ export const ChoiceField = memo(function ChoiceField({
       className={className}
       error={error}
       at={useFieldAt(path)}
-      onChange={(v) => edit(setAt(path, v))}
+      onChange={(v) => put(path, v)}
     />
   );
 }, alike);

@@ -24,6 +24,7 @@ SETTLED_BY = {
     "anchor.kind": "{rig}/kind",
     "anchor.weak": "{rig}/kind",
     "anchor.unknown": "{thing}/holds",
+    "anchor.typical": "{thing}/holds",
     "legs.unknown": "{rig}/*_m",
     "legs.mixed": "{rig}/focal",
     "legs.angle": "{rig}/*_m",
@@ -212,7 +213,7 @@ def _root(plan: Plan, drop: Drop, finding: Finding) -> str:
     webbing the girth that it goes round."""
     state = drop.station.states[-1 if finding.subject.state == "last" else 0]
     if finding.code == "webbing.unknown":
-        post = next((f for f in drop.station.features if f.id == _thing(state, "")), None)
+        post = next((f for f in drop.station.features if f.id == tied(state, "")), None)
         return "{thing}/girth_m" if post and post.kind == "post" and post.girth_m.kind == "unknown" else ""
     if finding.code not in ("reach.unknown", "pull.unknown"):
         return ""
@@ -239,7 +240,7 @@ def _names(plan: Plan, drop: Drop, which: int, named: str) -> dict[str, str]:
     station = f"drops/#{drop.id}/station"
     place, state = f"{station}/states/{which}", drop.station.states[which]
     rig = f"{place}/rig"
-    thing = _thing(state, named)
+    thing = tied(state, named)
     found = any(f.id == thing for f in drop.station.features)
     return {
         "drop": f"drops/#{drop.id}",
@@ -255,8 +256,13 @@ def _names(plan: Plan, drop: Drop, which: int, named: str) -> dict[str, str]:
     }
 
 
-def _thing(state: State, named: str) -> str:
-    """The id of what a rig is tied to; of several points the one that is named, else the first."""
+def tied(state: State, named: str) -> str:
+    """What a rig is tied to.
+
+    state: how the station is rigged; named: of several, the leg or the post
+    returns: the feature's id; of several points the one that is named, else the first
+    Source: none, a look-up.
+    """
     rig = state.rig
     if rig.kind == "several":
         return next((leg.anchor for leg in rig.legs if leg.id == named), rig.legs[0].anchor)

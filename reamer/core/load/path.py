@@ -6,9 +6,11 @@ import math
 from dataclasses import dataclass, replace
 
 from reamer.core.acts.hanging import most_at_once
+from reamer.core.anchor.typical import typical_fix
 from reamer.core.answer.findings import Says, once, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number
+from reamer.core.answer.where import tied
 from reamer.core.answer.working import Book, Term, computed, from_row
 from reamer.core.load.abrasion import abrasion, over_rock
 from reamer.core.load.anchors import LoadPath, anchor_parts, link_parts
@@ -244,7 +246,9 @@ def _part_findings(look: Look, parts: list[Part]) -> Says[None]:
                 continue
             blank |= {rope} if rope else set()
             title, why = "What {part} holds is unknown", "Not checked: {why}."
-            yield say(f"{family}.unknown", "Not checked", p.key, title, why, part=p.name, why=p.why)
+            bolt = look.feature(tied(look.state, p.key.partition(".")[2])) if family == "anchor" else None
+            fix = typical_fix(look, bolt)
+            yield say(f"{family}.unknown", "Not checked", p.key, title, why, part=p.name, why=p.why, fix=fix)
         elif p.required is not None and p.low.value < p.required.value:
             decides = next((h.name for h in p.points if h.decides), None) or _decides(p)
             yield say(

@@ -12,6 +12,7 @@ from reamer.core.plan.figures import (
     Capacity,
     Fibre,
     Figure,
+    Flag,
     Girth,
     Id,
     M,
@@ -79,7 +80,8 @@ class Rated(M):
     ``good_strands``: of textile found in place, or a thread, how many strands were looked at all round and found good;
     then ``holds`` is one strand's, unknotted and dry, of ``fibre`` and closed by ``knot``; of a thread of which nobody
     has counted them it is that of the whole. ``pieces``: side by side, joined
-    so that ``holds`` is what is left with any one of them gone."""
+    so that ``holds`` is what is left with any one of them gone. ``typical``: ``holds`` is typical of its kind, and
+    nobody has said that it is so of this one."""
 
     kind: Literal["rated"]
     id: Id
@@ -93,6 +95,7 @@ class Rated(M):
     pieces: Annotated[int, Field(strict=True, ge=1, le=6)] = 1
     fibre: Fibre = "unknown"
     knot: Literal["sewn", "ring bend", "double fisherman's", "triple fisherman's", "overhand", "unknown"] = "unknown"
+    typical: Flag = False
 
 
 # The usual one is a ring bend in webbing and a double fisherman's in cord; in HMPE and aramid there is none that goes

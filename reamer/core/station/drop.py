@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from reamer.core.anchor.inspection import inspect
 from reamer.core.anchor.patterns import PatternRow, Tie, compare
+from reamer.core.anchor.typical import typical_findings
 from reamer.core.answer.context import Context, figured
 from reamer.core.answer.findings import Finding, Heard, value, worst_first
 from reamer.core.answer.look import Look, look_at
@@ -34,6 +35,7 @@ def assess_drop(ctx: Context, index: int, drop: Drop, fixes: bool = True, fields
     states, seen = drop.station.states, Heard(drop.id)
     look = Look(ctx, index, drop, 0, states[0], Book(keeps=fixes), fixes)
     seen.of(inspect(look))
+    seen.of(typical_findings(look))
     party = decided(look, assess_state(look, tuple(seen.findings)))
     if len(states) == 1:
         return replace(party, findings=placed(ctx.plan, party.findings, drop)) if fields else party

@@ -53,7 +53,12 @@ export function Card() {
     if (which === "The plan as a whole") return looked.filter((x) => x.item.drop === "" || x.item.kind === "gone");
     return looked.filter((x) => x.state === "objected" || (x.state === "open" && x.item.kind !== "act"));
   }, [checked, which, dropId]);
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const flip = (key: string) => setChosen(chosen.includes(key) ? chosen.filter((k) => k !== key) : [...chosen, key]);
   const keys = useMemo(() => shown.map((x) => x.item.key), [shown]);
+  // What was chosen in one view is not spoken of in another.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: chosen anew in each
+  useEffect(() => setChosen([]), [which, dropId]);
   const step = (by: number) => {
     const next = keys[Math.max(0, Math.min(keys.length - 1, keys.indexOf(at) + by))];
     if (next) setAt(next);
@@ -100,8 +105,11 @@ export function Card() {
         {error && <p role="alert">{error}</p>}
         {!checked && !error && <p className="quiet">Gathering what there is to look at… {working}</p>}
         {checked && shown.length === 0 && !NOT_CHECKED.includes(which) && <p>Nothing.</p>}
+        {others.length > 1 && <Several of={others} chosen={chosen} onChoose={setChosen} />}
         {others.map((x) => (
           <Row
+            chosen={others.length > 1 ? chosen.includes(x.item.key) : null}
+            onChoose={() => flip(x.item.key)}
             key={x.item.key}
             x={x}
             on={x.item.key === at}
@@ -239,18 +247,125 @@ function MoveRow({
   );
 }
 
+/** Several of them spoken of at once, with one reason; each is kept, and opens again, by itself. */
+function Several({
+  of,
+  chosen,
+  onChoose,
+}: {
+  of: readonly Looked[];
+  chosen: readonly string[];
+  onChoose: (keys: readonly string[]) => void;
+}) {
+  const { say, by } = useChecking();
+  const [saying, setSaying] = useState<Verdict | null>(null);
+  const [remark, setRemark] = useState("");
+  const [refused, setRefused] = useState("");
+  const may = of.filter((x) => x.item.kind !== "gone");
+  const some = may.filter((x) => chosen.includes(x.item.key));
+  const can = (v: Verdict) => some.filter((x) => x.may.includes(v));
+  const send = async (verdict: Verdict, why: string) => {
+    const items = can(verdict).map((x) => ({ item: x.item.key, verdict, remark: why }));
+    for (let i = 0; i < items.length; i += MOST_SAID) {
+      const wrong = await say(...items.slice(i, i + MOST_SAID));
+      setRefused(wrong);
+      if (wrong) return;
+    }
+    setSaying(null);
+    setRemark("");
+    onChoose([]);
+  };
+  const offered = (["agreed", "objected", "accepted", "overruled"] as const).filter((v) => can(v).length > 0);
+  const asked = may.filter((x) => x.may.includes("accepted"));
+  return (
+    <section aria-label="several at once" className="rule-b pb-1.5">
+      <div className="flex flex-wrap items-center gap-x-2 gap-y-1 text-[13px]">
+        <button type="button" className="act plain px-1" onClick={() => onChoose(may.map((x) => x.item.key))}>
+          Choose all {may.length}
+        </button>
+        {asked.length > 0 && asked.length < may.length && (
+          <button type="button" className="act plain px-1" onClick={() => onChoose(asked.map((x) => x.item.key))}>
+            Choose the {asked.length} that may be accepted
+          </button>
+        )}
+        {some.length > 0 && (
+          <>
+            <button type="button" className="act plain px-1" onClick={() => onChoose([])}>
+              Choose none
+            </button>
+            <b className="ml-2">{some.length} chosen</b>
+            {offered.map((v) => (
+              <button
+                key={v}
+                type="button"
+                className="act plain px-1"
+                disabled={by.trim() === ""}
+                title={by.trim() ? "" : "Say first who checks, at the right"}
+                onClick={() => (WHY[v] ? setSaying(v) : void send(v, ""))}
+              >
+                {DO[v]} {can(v).length === some.length ? "" : `${can(v).length} of them`}
+              </button>
+            ))}
+          </>
+        )}
+      </div>
+      {saying && some.length > 0 && (
+        <form
+          className="mt-1"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void send(saying, remark);
+          }}
+        >
+          <label className="quiet block text-xs">
+            {WHY[saying]} Kept with each of the {can(saying).length}.
+            <textarea
+              autoFocus
+              aria-label={WHY[saying]}
+              className="field !h-14 w-full max-w-xl py-1 text-base-content"
+              value={remark}
+              maxLength={1000}
+              onChange={(e) => setRemark(e.target.value)}
+              onKeyDown={(e) => {
+                if (e.key === "Escape") setSaying(null);
+                if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) void send(saying, remark);
+              }}
+            />
+          </label>
+          <button type="submit" className="act mr-1" disabled={remark.trim() === ""}>
+            {DO[saying]} {can(saying).length} as {by.trim()}
+          </button>
+          <button type="button" className="act plain" onClick={() => setSaying(null)}>
+            Leave it
+          </button>
+        </form>
+      )}
+      {refused && (
+        <p role="alert" className="sev-Shortfall font-semibold">
+          Not kept. {refused}
+        </p>
+      )}
+    </section>
+  );
+}
+
 function Row({
   x,
   on,
   onSelect,
   n = 0,
   where = false,
+  chosen = null,
+  onChoose,
 }: {
   x: Looked;
   on: boolean;
   onSelect: () => void;
   n?: number;
   where?: boolean;
+  /** Whether it is among those that are spoken of at once; null where it cannot be. */
+  chosen?: boolean | null;
+  onChoose?: () => void;
 }) {
   const { plan, view } = useSession();
   const { units } = usePrefs();
@@ -281,6 +396,15 @@ function Row({
       data-state={x.state}
       onClick={onSelect}
     >
+      {chosen !== null && item.kind !== "gone" && (
+        <input
+          type="checkbox"
+          className="mt-1 size-4 shrink-0 accent-[var(--color-accent)]"
+          aria-label={`choose: ${words(item.title, units)}`}
+          checked={chosen}
+          onChange={onChoose}
+        />
+      )}
       <div className="min-w-0 grow">
         {item.kind !== "act" && (
           <div

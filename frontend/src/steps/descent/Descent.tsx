@@ -7,6 +7,7 @@ import { useWanted } from "../../ui/goto";
 import { keyOf, useKeys } from "../../ui/keys";
 import { TabPanel, Tabs } from "../../ui/Tabs";
 import { Asked } from "./Asked";
+import { AtOnce } from "./AtOnce";
 import { Carry } from "./Carry";
 import { Flow } from "./Flow";
 import { Overview } from "./Overview";
@@ -16,7 +17,16 @@ import { Water } from "./Water";
 
 export { DescentRight } from "./DescentRight";
 
-const VIEWS = ["At a glance", "Ropes", "Carry and leave", "Times", "What is asked", "Water", "On one sheet"] as const;
+const VIEWS = [
+  "At a glance",
+  "Ropes",
+  "Carry and leave",
+  "Times",
+  "What is asked",
+  "Water",
+  "Several at once",
+  "On one sheet",
+] as const;
 type View = (typeof VIEWS)[number];
 
 export function Descent({ dropId }: { dropId: string }) {
@@ -41,6 +51,7 @@ export function Descent({ dropId }: { dropId: string }) {
             {at === "Times" && <Times />}
             {at === "What is asked" && <Asked />}
             {at === "Water" && <Water />}
+            {at === "Several at once" && <AtOnce />}
             {at === "On one sheet" && <Overview />}
           </div>
         )}

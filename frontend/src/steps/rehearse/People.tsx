@@ -11,6 +11,7 @@ import { sameBefore } from "../../state/same";
 import { Said } from "../../ui/Num";
 import { AttachmentDrawing } from "./AttachmentDrawing";
 import { RoleMark } from "./marks";
+import { lettersOf } from "./people";
 import { changeThrough, throughOf } from "./through";
 
 export function People({ drop }: { drop: Drop }) {
@@ -39,6 +40,7 @@ function Order({
   const held = useRef<string | null>(null);
   const [over, setOver] = useState<number | null>(null);
   const chosen = throughOf(drop).order !== null;
+  const letters = lettersOf(plan.party ?? []);
   const put = (id: string, to: number) => {
     const rest = order.filter((x) => x !== id);
     edit(changeThrough(drop.id, (t) => ({ ...t, order: [...rest.slice(0, to), id, ...rest.slice(to)] })));
@@ -96,7 +98,7 @@ function Order({
               >
                 <span className="num w-4 text-right">{i + 1}</span>
                 <svg width={26} height={26} viewBox="-16 -16 32 32" aria-hidden="true">
-                  <RoleMark role={p?.role ?? "novice"} letters={(p?.name ?? "?").slice(0, 1)} />
+                  <RoleMark role={p?.role ?? "novice"} letters={letters.get(id) ?? "?"} />
                 </svg>
                 <span className="min-w-0 leading-[14px]">
                   <span className="block truncate font-semibold">{p?.name ?? id}</span>

@@ -12,7 +12,7 @@ import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { Bag, Coil, End, Mark } from "./marks";
 import { Near } from "./Near";
-import { downLine, initials, lengthOf, lineOf, MARK, onStrands, type Stood, stand } from "./people";
+import { downLine, lengthOf, lettersOf, lineOf, MARK, onStrands, type Stood, stand } from "./people";
 
 const ASIDE = 3.4;
 const COLUMN = 232;
@@ -80,7 +80,7 @@ export function Stage({
   const stood = useMemo(() => (line ? stand(shows.people, line, size.width) : []), [shows, line, size.width]);
   const party = plan.party;
   const name = (id: string) => party.find((p) => p.id === id)?.name ?? "somebody";
-  const names = party.map((p) => p.name);
+  const letters = lettersOf(party);
   const listed = (place: string) => shows.people.filter((p) => p.place === place).map((p) => name(p.who));
   const away: { id: string; text: string; at: "top" | "bottom" }[] = [
     { id: "above", text: listed("above").length ? `Not here yet: ${listed("above").join(", ")}` : "", at: "top" },
@@ -148,7 +148,7 @@ export function Stage({
             key={s.p.who}
             s={s}
             person={party.find((p) => p.id === s.p.who)}
-            letters={initials(name(s.p.who), names)}
+            letters={letters.get(s.p.who) ?? "?"}
             on={s.p.who === who}
           />
         ))}

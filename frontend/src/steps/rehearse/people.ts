@@ -59,8 +59,25 @@ export function stand(people: readonly PersonShown[], line: readonly Point[], wi
 export const onStrands = (kind: string): boolean =>
   ["device", "third hand", "lowering", "bight", "top line"].includes(kind);
 
-/** A mark's letters: the initial, two where somebody else has the same. */
-export function initials(name: string, all: readonly string[]): string {
-  const one = name.slice(0, 1).toUpperCase();
-  return all.filter((n) => n.slice(0, 1).toUpperCase() === one).length > 1 ? name.slice(0, 2) : one;
+/** Everybody's letters, by id; the same on every screen. */
+export function lettersOf(party: readonly { id: string; name: string }[]): ReadonlyMap<string, string> {
+  const letters = initials(party.map((p) => p.name));
+  return new Map(party.map((p, i) => [p.id, letters[i]!]));
+}
+
+/** The letters of everybody's marks, no two alike: the initial; with the first letter that tells those of one initial
+ *  apart, or a number where none does. */
+export function initials(all: readonly string[]): readonly string[] {
+  const first = (name: string) => name.trim().slice(0, 1).toUpperCase() || "?";
+  return all.map((name, at) => {
+    const some = all.flatMap((n, i) => (first(n) === first(name) ? [{ n: n.trim().toLowerCase(), i }] : []));
+    if (some.length < 2) return first(name);
+    const longest = Math.max(...some.map((x) => x.n.length));
+    for (let k = 1; k < longest; k++) {
+      const letters = some.map((x) => x.n[k] ?? "");
+      if (letters.every((c) => /\p{L}|\p{N}/u.test(c)) && new Set(letters).size === some.length)
+        return first(name) + name.trim()[k]!.toLowerCase();
+    }
+    return `${first(name)}${some.findIndex((x) => x.i === at) + 1}`;
+  });
 }

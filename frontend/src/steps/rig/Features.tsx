@@ -1,4 +1,5 @@
 // What a post or a rated anchor is by itself: how sound, what it holds, and by whose judgement or by its weight.
+import { ratedAs } from "../../state/copied";
 import { freshId, type PlanEdit, setAt, unknown } from "../../state/edits";
 import type { Feature, Mass, Post, Rated } from "../../state/model";
 import { useFieldError, useSession } from "../../state/plan";
@@ -8,6 +9,7 @@ import {
   CapacityField,
   ChoiceField,
   Choose,
+  DateField,
   FigureField,
   Labelled,
   type Path,
@@ -15,6 +17,7 @@ import {
   Typed,
   useDraft,
 } from "../../ui/fields";
+import { decidedOf, Questions, STATES } from "./Questions";
 
 const TRI = ["yes", "no", "unknown"];
 const BED = [
@@ -51,6 +54,7 @@ export function newRated(features: readonly Feature[], name = "anchor in place")
     pieces: 1,
     fibre: "unknown",
     knot: "unknown",
+    typical: false,
   };
 }
 
@@ -78,15 +82,19 @@ export function renamed(station: Path, feature: Feature, name: string): PlanEdit
   };
 }
 
-/** Another point said to be as the first: the same figures, and a record of its own of what was seen. */
+/** Another point said to be as the first: what it is, what that holds and who says so; what was seen is its own. */
 export function pointAs(station: Path, point: Feature, first: Feature): PlanEdit {
-  return (plan) => {
-    const records = plan.drops?.find((d) => `#${d.id}` === station[1])?.station.inspections ?? [];
-    const seen = records.filter((r) => r.item.toLowerCase() === first.name.toLowerCase());
-    const twins = seen.map((r, n) => ({ ...r, id: freshId(`i-${n}-`, records), item: point.name }));
-    const put = setAt([...station, "features", `#${point.id}`], { ...first, id: point.id, name: point.name })(plan);
-    return setAt([...station, "inspections"], [...records, ...twins])(put);
-  };
+  const at = [...station, "features", `#${point.id}`];
+  const { id, name } = point;
+  if (first.kind === "rated") {
+    const own = point.kind === "rated" ? point : newRated([]);
+    const { what = "other", typical = false } = first;
+    return setAt(at, { ...own, id, name, what, holds: ratedAs(first, first.name), typical });
+  }
+  // What a post holds is judged of that post.
+  if (first.kind !== "post") return (plan) => plan;
+  const own = point.kind === "post" ? point : newPost([]);
+  return setAt(at, { ...own, id, name, what: first.what, surface: first.surface });
 }
 
 /** What a thing is called; its records follow it. */
@@ -212,7 +220,6 @@ const WHAT = [
   { value: "other", label: "something else" },
 ];
 
-const STATES = ["good", "worn", "bad", "unknown"];
 export const today = () => new Date().toISOString().slice(0, 10);
 
 /** What somebody saw of a thing found in place: the same record as under "Found in place". */
@@ -226,27 +233,35 @@ function Seen({ feature, station }: { feature: Rated; station: Path }) {
   const newest = of[of.length - 1];
   const at: Path = [...station, "inspections"];
   const say = (condition: string) => {
-    // Good is used and bad replaced, unless something else was decided; of anything else it is decided anew.
-    const was = newest?.decision ?? "undecided";
-    const open = was === "undecided" || was === "use";
-    const decision =
-      condition === "bad" ? "replace" : !open ? was : condition === "good" ? ("use" as const) : ("undecided" as const);
+    const decision = decidedOf(condition, newest?.decision);
     if (newest) {
       const here = [...at, `#${newest.id}`];
       edit(setAt([...here, "condition"], condition), setAt([...here, "decision"], decision));
     } else {
       const id = freshId("i", records);
-      const made = { id, on: today(), item: feature.name, found: "", condition, answers: {}, decision };
+      // When somebody looked is for them to say.
+      const made = { id, on: null, item: feature.name, found: "", condition, answers: {}, decision };
       edit(setAt(at, [...records, made]));
     }
   };
   return (
-    <Choose
-      label={`its state, as seen${newest?.on ? ` ${newest.on}` : ""}`}
-      value={newest?.condition ?? "unknown"}
-      choices={STATES}
-      onChange={say}
-    />
+    <>
+      <Choose
+        label={`its state, as seen${newest?.on ? ` ${newest.on}` : ""}`}
+        value={newest?.condition ?? "unknown"}
+        choices={STATES}
+        onChange={say}
+      />
+      {newest && !newest.on && <DateField label="looked at on" path={[...at, `#${newest.id}`, "on"]} value={null} />}
+      {newest && (
+        <Questions
+          what={feature.what ?? "other"}
+          record={newest}
+          className="col-span-3"
+          onSay={(said) => edit(setAt([...at, `#${newest.id}`, "answers"], { ...newest.answers, ...said }))}
+        />
+      )}
+    </>
   );
 }
 
@@ -309,6 +324,7 @@ export function RatedForm({ feature, at, className = "col-span-3" }: { feature: 
         }
         path={[...at, "holds"]}
         capacity={feature.holds}
+        typicalAt={[...at, "typical"]}
       />
     </>
   );

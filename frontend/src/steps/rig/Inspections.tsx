@@ -1,149 +1,191 @@
 // The station's record of what was found in place: who looked when, what was seen, what was decided. Each kind asks
 // its own questions.
-import { useQuery } from "@tanstack/react-query";
 import { Plus, Trash2 } from "lucide-react";
-import { api } from "../../api/client";
+import { useState } from "react";
 import { freshId, setAt } from "../../state/edits";
-import type { Drop } from "../../state/model";
+import type { Drop, Feature, Inspection } from "../../state/model";
 import { useSession } from "../../state/plan";
-import { At, CapacityField, ChoiceField, DateField, type Path, TextField } from "../../ui/fields";
+import { At, CapacityField, ChoiceField, Choose, DateField, type Path, TextField, Together } from "../../ui/fields";
 import { today } from "./Features";
+import { type Answers, decidedOf, Questions, STATES } from "./Questions";
 
 const GRID = "grid grid-cols-[8.5rem_1fr_6.5rem_7rem_2rem] items-center gap-x-3 gap-y-1";
 
+const LIST = new Intl.ListFormat("en-GB");
+const listed = (names: readonly string[]) => LIST.format(names);
+/** What a thing is, as far as what is asked of it goes. */
+const kindOf = (f: Feature | undefined) => (f?.kind === "rated" ? f.what : f?.kind);
+
 export function Inspections({ drop }: { drop: Drop }) {
   const { edit } = useSession();
-  const query = useQuery({ queryKey: ["questions"], queryFn: api.questions, staleTime: Infinity, retry: false });
   const at: Path = ["drops", `#${drop.id}`, "station", "inspections"];
   const records = drop.station.inspections ?? [];
-  const found = (drop.station.features ?? []).filter((f) => f.kind !== "post" && f.in_place !== "no");
-  const add = (item: string) =>
+  const features: readonly Feature[] = drop.station.features ?? [];
+  const found = features.filter((f) => f.kind !== "post" && f.in_place !== "no");
+  const [together, setTogether] = useState<readonly string[]>([]);
+  const some = records.filter((r) => together.includes(r.id));
+  const featureOf = (item: string) => features.find((f) => f.name.toLowerCase() === item.toLowerCase());
+  const add = (...items: string[]) => {
+    const made = [...records];
+    for (const item of items)
+      made.push({
+        id: freshId("i", made),
+        on: today(),
+        item,
+        found: "",
+        condition: "unknown",
+        answers: {},
+        decision: "undecided",
+      });
+    edit(setAt(at, made));
+    setTogether(items.length > 1 ? made.slice(-items.length).map((r) => r.id) : []);
+  };
+  /** The same of the others that were chosen, where one of them is entered. */
+  const also = (path: Path): readonly Path[] => {
+    const id = `${path[path.indexOf("inspections") + 1] ?? ""}`.slice(1);
+    const of = path.includes("features") ? `${path[path.indexOf("features") + 1]}`.slice(1) : "";
+    const rest = path.slice(5);
+    if (of) {
+      const chosen = some.map((r) => featureOf(r.item)).filter((f) => f?.kind === "rated");
+      if (!chosen.some((f) => f?.id === of)) return [];
+      return chosen.filter((f) => f!.id !== of).map((f) => [...path.slice(0, 4), `#${f!.id}`, ...rest]);
+    }
+    if (!together.includes(id) || rest[0] === "item") return [];
+    return some.filter((r) => r.id !== id).map((r) => [...at, `#${r.id}`, ...rest]);
+  };
+  const alikeTo = (of: Inspection) =>
+    together.includes(of.id) ? some.filter((r) => kindOf(featureOf(r.item)) === kindOf(featureOf(of.item))) : [of];
+  const say = (of: Inspection, said: Answers) =>
+    edit(...alikeTo(of).map((r) => setAt([...at, `#${r.id}`, "answers"], { ...r.answers, ...said })));
+  const judge = (of: Inspection, condition: string) =>
     edit(
-      setAt(at, [
-        ...records,
-        {
-          id: freshId("i", records),
-          on: today(),
-          item,
-          found: "",
-          condition: "unknown",
-          answers: {},
-          decision: "undecided",
-        },
+      ...(together.includes(of.id) ? some : [of]).flatMap((r) => [
+        setAt([...at, `#${r.id}`, "condition"], condition),
+        setAt([...at, `#${r.id}`, "decision"], decidedOf(condition, r.decision)),
       ]),
     );
+  const groups = [...new Set(found.map(kindOf))]
+    .map((what) => ({ what, of: found.filter((f) => kindOf(f) === what).map((f) => f.name) }))
+    .filter((g) => g.of.length > 1);
   return (
-    <section aria-label="inspections">
-      {records.length > 0 && (
-        <div className={`${GRID} quiet text-xs`}>
-          <span>looked at on</span>
-          <span>what, and what was seen</span>
-          <span>state</span>
-          <span>decision</span>
-          <span />
-        </div>
-      )}
-      {records.map((r) => {
-        const feature = drop.station.features?.find((f) => f.name.toLowerCase() === r.item.toLowerCase());
-        const asked = feature?.kind === "rated" ? (query.data ?? []).filter((q) => q.what === feature.what) : [];
-        return (
-          <div key={r.id} className="rule-t pb-1">
-            <div className={`${GRID} py-0.5 [&_label>span.block]:hidden [&_label>span[role=alert]]:!block`}>
-              <DateField label="looked at on" path={[...at, `#${r.id}`, "on"]} value={r.on ?? null} />
-              <TextField label="what was looked at" path={[...at, `#${r.id}`, "item"]} value={r.item} />
-              <ChoiceField
-                label="its state"
-                path={[...at, `#${r.id}`, "condition"]}
-                value={r.condition ?? "unknown"}
-                choices={["good", "worn", "bad", "unknown"]}
-              />
-              <ChoiceField
-                label="decision"
-                path={[...at, `#${r.id}`, "decision"]}
-                value={r.decision ?? "undecided"}
-                choices={["use", "back up", "replace", "undecided"]}
-              />
-              <button
-                type="button"
-                className="act plain px-1"
-                aria-label="remove this record"
-                onClick={() =>
-                  edit(
-                    setAt(
-                      at,
-                      records.filter((x) => x.id !== r.id),
-                    ),
-                  )
-                }
-              >
-                <Trash2 size={15} />
-              </button>
-              <span />
-              <TextField
-                label="what was seen"
-                path={[...at, `#${r.id}`, "found"]}
-                value={r.found ?? ""}
-                className="col-span-3"
-              />
-            </div>
-            {feature?.kind === "rated" && (
-              <CapacityField
-                className="mb-1 pl-[9.25rem]"
-                label="what it holds, and by whom it is given"
-                path={["drops", `#${drop.id}`, "station", "features", `#${feature.id}`, "holds"]}
-                capacity={feature.holds}
-              />
-            )}
-            {asked.map((q) => {
-              const answer = r.answers?.[q.key] ?? "unknown";
-              return (
-                <fieldset key={q.key} className="grid grid-cols-[1fr_auto] items-start gap-3 pl-[9.25rem] text-[13px]">
-                  <legend className="sr-only">{q.question}</legend>
-                  <span
-                    aria-hidden="true"
-                    className={`${answer !== "unknown" && answer !== q.good ? "sev-Shortfall font-semibold" : ""}`}
-                  >
-                    {q.question}
-                  </span>
-                  <span className="flex gap-3">
-                    {(["yes", "no", "unknown"] as const).map((v) => (
-                      <label key={v} className="flex items-center gap-1">
-                        <input
-                          type="radio"
-                          name={`${r.id}-${q.key}`}
-                          className="accent-[var(--color-accent)]"
-                          checked={answer === v}
-                          onChange={() => edit(setAt([...at, `#${r.id}`, "answers"], { ...r.answers, [q.key]: v }))}
-                        />
-                        {v === "unknown" ? "not seen" : v}
-                      </label>
-                    ))}
-                  </span>
-                </fieldset>
-              );
-            })}
+    <Together.Provider value={also}>
+      <section aria-label="inspections">
+        {some.length > 1 && (
+          <p role="status" className="mb-1 text-[13px]">
+            <b>{listed(some.map((r) => r.item))} together</b>: what is entered for one is entered for each of them.{" "}
+            <button type="button" className="act plain" onClick={() => setTogether([])}>
+              Each by itself
+            </button>
+          </p>
+        )}
+        {records.length > 0 && (
+          <div className={`${GRID} quiet text-xs`}>
+            <span>looked at on</span>
+            <span>what, and what was seen</span>
+            <span>state</span>
+            <span>decision</span>
+            <span />
           </div>
-        );
-      })}
-      {records.length === 0 && (
-        <p className="quiet mb-2">
-          Nothing recorded. What is found in place stays unknown until somebody has looked at it.
-        </p>
-      )}
-      <At path={at}>
-        <div className="mt-1 flex flex-wrap gap-2">
-          {found.map((f) => (
-            <button key={f.id} type="button" className="act" onClick={() => add(f.name)}>
-              <Plus size={14} className="inline" /> I looked at {f.name}
-            </button>
-          ))}
-          {found.length === 0 && (
-            <button type="button" className="act" onClick={() => add("in-place item")}>
-              <Plus size={14} className="inline" /> I looked at something
-            </button>
-          )}
-        </div>
-      </At>
-    </section>
+        )}
+        {records.map((r) => {
+          const feature = featureOf(r.item);
+          return (
+            <div key={r.id} className="rule-t pb-1">
+              <div className={`${GRID} py-0.5 [&_label>span.block]:hidden [&_label>span[role=alert]]:!block`}>
+                <DateField label="looked at on" path={[...at, `#${r.id}`, "on"]} value={r.on ?? null} />
+                <TextField label="what was looked at" path={[...at, `#${r.id}`, "item"]} value={r.item} />
+                <At path={[...at, `#${r.id}`, "condition"]} open={(r.condition ?? "unknown") === "unknown"}>
+                  <Choose
+                    label="its state"
+                    value={r.condition ?? "unknown"}
+                    choices={STATES}
+                    onChange={(v) => judge(r, v)}
+                  />
+                </At>
+                <ChoiceField
+                  label="decision"
+                  path={[...at, `#${r.id}`, "decision"]}
+                  value={r.decision ?? "undecided"}
+                  choices={["use", "back up", "replace", "undecided"]}
+                />
+                <button
+                  type="button"
+                  className="act plain px-1"
+                  aria-label="remove this record"
+                  onClick={() =>
+                    edit(
+                      setAt(
+                        at,
+                        records.filter((x) => x.id !== r.id),
+                      ),
+                    )
+                  }
+                >
+                  <Trash2 size={15} />
+                </button>
+                {records.length > 1 ? (
+                  <label className="quiet flex items-center gap-1 text-xs">
+                    <input
+                      type="checkbox"
+                      className="size-4 accent-[var(--color-accent)]"
+                      aria-label={`${r.item} together with others`}
+                      checked={together.includes(r.id)}
+                      onChange={() =>
+                        setTogether(together.includes(r.id) ? together.filter((x) => x !== r.id) : [...together, r.id])
+                      }
+                    />
+                    together
+                  </label>
+                ) : (
+                  <span />
+                )}
+                <TextField
+                  label="what was seen"
+                  path={[...at, `#${r.id}`, "found"]}
+                  value={r.found ?? ""}
+                  className="col-span-3"
+                />
+              </div>
+              {feature?.kind === "rated" && (
+                <CapacityField
+                  className="mb-1 pl-[9.25rem]"
+                  label="what it holds, and by whom it is given"
+                  path={["drops", `#${drop.id}`, "station", "features", `#${feature.id}`, "holds"]}
+                  capacity={feature.holds}
+                  typicalAt={["drops", `#${drop.id}`, "station", "features", `#${feature.id}`, "typical"]}
+                />
+              )}
+              {feature?.kind === "rated" && (
+                <Questions what={feature.what ?? "other"} record={r} onSay={(said) => say(r, said)} />
+              )}
+            </div>
+          );
+        })}
+        {records.length === 0 && (
+          <p className="quiet mb-2">
+            Nothing recorded. What is found in place stays unknown until somebody has looked at it.
+          </p>
+        )}
+        <At path={at}>
+          <div className="mt-1 flex flex-wrap gap-2">
+            {groups.map((g) => (
+              <button key={g.what} type="button" className="act" onClick={() => add(...g.of)}>
+                <Plus size={14} className="inline" /> I looked at {listed(g.of)} together
+              </button>
+            ))}
+            {found.map((f) => (
+              <button key={f.id} type="button" className="act" onClick={() => add(f.name)}>
+                <Plus size={14} className="inline" /> I looked at {f.name}
+              </button>
+            ))}
+            {found.length === 0 && (
+              <button type="button" className="act" onClick={() => add("in-place item")}>
+                <Plus size={14} className="inline" /> I looked at something
+              </button>
+            )}
+          </div>
+        </At>
+      </section>
+    </Together.Provider>
   );
 }

@@ -1,12 +1,11 @@
 // Rock to rider: every part's range on one scale against what is asked of it; the weakest named in words.
 import { useState } from "react";
 import { shown } from "../../say";
-import { editDrop, inState } from "../../state/edits";
+import { editDrop, inState, type PlanEdit } from "../../state/edits";
 import type { Drop, Part, Sentence } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useWhich } from "../../state/which";
-import { Typed } from "../../ui/fields";
 import { Num, Said } from "../../ui/Num";
 
 const TICKS_KN = [1, 2, 5, 10, 20, 50];
@@ -162,32 +161,70 @@ export function LoadPath({
   );
 }
 
-/** A single point: why it is accepted, or a way to accept it with a reason. */
+/** A single point of a state of a station. */
+interface SinglePoint {
+  drop: string;
+  which: number;
+  part: string;
+  told: string;
+}
+
+/** The reason for which single points are accepted, null to take that back; each is kept by itself. */
+function accepted(points: readonly SinglePoint[], reason: string | null): PlanEdit[] {
+  return points.map((x) =>
+    editDrop(x.drop, (full) =>
+      inState(full, x.which, (d) => ({
+        ...d,
+        station: {
+          ...d.station,
+          states: d.station.states.map((s) => ({
+            ...s,
+            accepted: [
+              ...(s.accepted ?? []).filter((y) => y.part !== x.part),
+              ...(reason === null ? [] : [{ part: x.part, reason, of: "" }]),
+            ],
+          })),
+        },
+      })),
+    ),
+  );
+}
+
+const familyOf = (part: string) => part.split(".")[0];
+
+/** The single points of the same kind elsewhere that nobody has accepted. */
+function useAlike(here: SinglePoint): readonly SinglePoint[] {
+  const { view } = useSession();
+  return view.assessment.drops.flatMap((d) =>
+    [d, ...(d.last ? [d.last] : [])].flatMap((s, which) =>
+      s.parts
+        .filter((p) => p.single && !p.accepted && familyOf(p.key) === familyOf(here.part))
+        .map((p) => ({
+          drop: d.id,
+          which,
+          part: p.key,
+          told: `${p.name}, drop ${d.number}${which ? ", for the last person" : ""}`,
+        }))
+        .filter((x) => !(x.drop === here.drop && x.which === here.which && x.part === here.part)),
+    ),
+  );
+}
+
+/** A single point: why it is accepted, or a way to accept it with a reason, and others like it for the same. */
 function Single({ drop, part }: { drop: Drop; part: Part }) {
   const { edit } = useSession();
   const which = useWhich();
   const [asking, setAsking] = useState(false);
+  const here: SinglePoint = { drop: drop.id, which, part: part.key, told: part.name };
+  const alike = useAlike(here);
+  const [also, setAlso] = useState<readonly string[]>([]);
+  const id = (x: SinglePoint) => `${x.drop} ${x.which} ${x.part}`;
   const own = (drop.station.states[0]?.accepted ?? []).some((x) => x.part === part.key);
   const accept = (reason: string | null) => {
     setAsking(false);
+    setAlso([]);
     if (reason !== null && reason.trim() === "") return;
-    edit(
-      editDrop(drop.id, (full) =>
-        inState(full, which, (d) => ({
-          ...d,
-          station: {
-            ...d.station,
-            states: d.station.states.map((s) => ({
-              ...s,
-              accepted: [
-                ...(s.accepted ?? []).filter((x) => x.part !== part.key),
-                ...(reason === null ? [] : [{ part: part.key, reason, of: "" }]),
-              ],
-            })),
-          },
-        })),
-      ),
-    );
+    edit(...accepted([here, ...(reason === null ? [] : alike.filter((x) => also.includes(id(x))))], reason));
   };
   const small = "cursor-pointer font-semibold underline text-base-content";
   if (part.accepted) {
@@ -209,13 +246,25 @@ function Single({ drop, part }: { drop: Drop; part: Part }) {
   }
   if (asking) {
     return (
-      <Typed
-        label={`why ${part.name} is accepted`}
-        value=""
-        placeholder="why is it accepted? Enter keeps it"
-        className="h-6 w-64 text-xs"
-        onCommit={accept}
-      />
+      <span className="flex flex-wrap items-center gap-x-3">
+        {alike.length > 0 && (
+          <fieldset className="contents">
+            <legend className="float-left">for the same reason:</legend>
+            {alike.map((x) => (
+              <label key={id(x)} className="flex min-h-6 items-center gap-1 text-base-content">
+                <input
+                  type="checkbox"
+                  className="size-4 accent-[var(--color-accent)]"
+                  checked={also.includes(id(x))}
+                  onChange={() => setAlso(also.includes(id(x)) ? also.filter((y) => y !== id(x)) : [...also, id(x)])}
+                />
+                {x.told}
+              </label>
+            ))}
+          </fieldset>
+        )}
+        <Reason name={part.name} onSay={accept} onLeave={() => setAsking(false)} />
+      </span>
     );
   }
   return (
@@ -225,6 +274,34 @@ function Single({ drop, part }: { drop: Drop; part: Part }) {
         accept…
       </button>
     </span>
+  );
+}
+
+/** Why something is accepted: kept on Enter, or by its button, so that what else it is to hold for can be ticked. */
+function Reason({ name, onSay, onLeave }: { name: string; onSay: (why: string) => void; onLeave: () => void }) {
+  const [why, setWhy] = useState("");
+  return (
+    <form
+      className="flex items-center gap-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (why.trim()) onSay(why.trim());
+      }}
+    >
+      <input
+        autoFocus
+        aria-label={`why ${name} is accepted`}
+        placeholder="why is it accepted?"
+        className="field h-6 w-64 text-xs"
+        value={why}
+        maxLength={200}
+        onChange={(e) => setWhy(e.target.value)}
+        onKeyDown={(e) => e.key === "Escape" && onLeave()}
+      />
+      <button type="submit" className="act plain !min-h-6 px-1" disabled={why.trim() === ""}>
+        Accept
+      </button>
+    </form>
   );
 }
 

@@ -1,5 +1,5 @@
 // Rig: the cutaway over the load path, the anchor and the rope system.
-import { useContext, useEffect, useRef, useState } from "react";
+import { Suspense, useContext, useEffect, useRef, useState } from "react";
 import { Cutaway } from "../../cutaway/Cutaway";
 import { LitContext, Pulling } from "../../cutaway/Strands";
 import { applyEdits, onlyState } from "../../state/edits";
@@ -9,18 +9,20 @@ import { useSystems } from "../../state/systems";
 import { WhichContext } from "../../state/which";
 import { useWanted } from "../../ui/goto";
 import { type Act, keyOf, useKeys } from "../../ui/keys";
+import { later } from "../../ui/later";
 import { TabPanel, Tabs } from "../../ui/Tabs";
 import { Anchor } from "./Anchor";
 import { BenchView } from "./Bench";
-import { Courtesy } from "./Courtesy";
 import { Inspections } from "./Inspections";
 import { LoadPath } from "./LoadPath";
-import { Patterns } from "./Patterns";
 import { Pull } from "./Pull";
 import { Ropes } from "./Ropes";
 import { SeveralBench } from "./SeveralBench";
 import { Systems } from "./Systems";
 import { TwoPostsBench } from "./TwoPostsBench";
+
+const Courtesy = later(() => import("./Courtesy").then((m) => m.Courtesy));
+const Patterns = later(() => import("./Patterns").then((m) => m.Patterns));
 
 const TABS = [
   { key: "path", name: "Rock to rider" },
@@ -54,6 +56,9 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
   const wanted = useWanted();
   const [tab, setTab] = useState<Tab>(unrigged ? "anchor" : "path");
   const [nexts, setNexts] = useState(0);
+  useEffect(() => {
+    for (const part of [Courtesy, Patterns]) part.fetch().catch(() => undefined);
+  }, []);
   // biome-ignore lint/correctness/useExhaustiveDependencies: only another drop turns to the anchor
   useEffect(() => {
     if (unrigged) setTab("anchor");
@@ -125,12 +130,20 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
               <LoadPath drop={drop} parts={a.parts} policy={view.assessment.margin.asks} onLight={setLit} />
             )}
             {tab === "anchor" && <Anchor drop={drop} a={a} />}
-            {tab === "patterns" && <Patterns drop={drop} />}
+            {tab === "patterns" && (
+              <Suspense>
+                <Patterns drop={drop} />
+              </Suspense>
+            )}
             {tab === "ropes" && <Ropes drop={drop} a={a} />}
             {tab === "ways" && <Systems drop={drop} />}
             {tab === "pull" && <Pull drop={drop} a={a} frozen={draft} />}
             {tab === "inspections" && <Inspections drop={drop} />}
-            {tab === "states" && <Courtesy drop={full} whole={whole} />}
+            {tab === "states" && (
+              <Suspense>
+                <Courtesy drop={full} whole={whole} />
+              </Suspense>
+            )}
           </TabPanel>
         </div>
       </div>

@@ -470,6 +470,57 @@ function ListRow({
 const sameIds = (plan: Plan, list: ListName) =>
   list === "webbing" ? (plan.shed.slings ?? []) : list === "slings" ? (plan.shed.webbing ?? []) : [];
 
+const TYPICAL_LISTS = ["ropes", "webbing", "slings", "rings", "devices", "tethers", "loops", "party"] as const;
+
+/** Says that typical figures are as one's own, of this thing and of others that are ticked; each stands by itself. */
+function AsMine({ item, path }: { item: Item; path: Path }) {
+  const { plan, edit } = useSession();
+  const [also, setAlso] = useState<readonly string[]>([]);
+  const others = TYPICAL_LISTS.flatMap((list) =>
+    itemsOf(plan, list)
+      .filter((x) => "typical" in x && x.typical === true && x.id !== item.id)
+      .map((x) => {
+        const at: Path = list === "party" ? ["party", `#${x.id}`] : ["shed", list, `#${x.id}`];
+        return { key: at.join("/"), name: x.name, at };
+      }),
+  );
+  const ticked = others.filter((o) => also.includes(o.key));
+  return (
+    <div className="rule-t rule-b mb-3 py-2">
+      <p className="flex items-center gap-3">
+        <span className="sev-Not-checked grow font-semibold">Typical figures: nobody has looked at yours.</span>
+        <button
+          type="button"
+          className="act"
+          onClick={() => edit(...[path, ...ticked.map((o) => o.at)].map((at) => setAt([...at, "typical"], false)))}
+        >
+          {ticked.length ? `These ${ticked.length + 1} are as mine` : "They are as mine"}
+        </button>
+      </p>
+      {others.length > 0 && (
+        <details className="text-[13px]">
+          <summary className="quiet cursor-pointer">{others.length} others have typical figures too</summary>
+          <ul aria-label="others with typical figures" className="grid grid-cols-2 gap-x-4">
+            {others.map((o) => (
+              <li key={o.key}>
+                <label className="flex min-h-7 items-center gap-1.5">
+                  <input
+                    type="checkbox"
+                    className="size-4 accent-[var(--color-accent)]"
+                    checked={also.includes(o.key)}
+                    onChange={() => setAlso(also.includes(o.key) ? also.filter((k) => k !== o.key) : [...also, o.key])}
+                  />
+                  {o.name}
+                </label>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </div>
+  );
+}
+
 function Detail({
   at,
   onGone,
@@ -519,14 +570,7 @@ function Detail({
   };
   return (
     <div className="max-w-2xl">
-      {"typical" in item && item.typical === true && (
-        <p className="rule-t rule-b mb-3 flex items-center gap-3 py-2">
-          <span className="sev-Not-checked grow font-semibold">Typical figures: nobody has looked at yours.</span>
-          <button type="button" className="act" onClick={() => edit(setAt([...path, "typical"], false))}>
-            They are as mine
-          </button>
-        </p>
-      )}
+      {"typical" in item && item.typical === true && <AsMine key={item.id} item={item} path={path} />}
       <div className="mb-3 flex flex-wrap items-end gap-x-4">
         <TextField label="name" path={[...path, "name"]} value={item.name} className="w-64" />
         <span className="grow" />
