@@ -49,7 +49,7 @@ class Points(Browsing):
         self.page.wait_for_function("() => document.querySelector('[data-leg] p').innerText.includes('carries')")
         seen = assess(self.plan()).drops[1].several
         self.assertEqual(len(seen.legs), 3)
-        self.assertIn(spoken(seen.legs[0].tied), legs.nth(0).inner_text())
+        self.assertIn(spoken(seen.legs[0].worst), legs.nth(0).inner_text())
 
     def test_a_leg_may_go_to_a_tree_and_a_wrong_place_is_refused_in_words(self):
         self.open("rig", "d1")

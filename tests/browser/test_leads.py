@@ -31,6 +31,8 @@ LEADS = {
     "reach.stance": r"drops/0/landing/next_m",
     "rope.length": r"shed/ropes/0/nominal_m",
     "time.onward": r"drops/0/onward",
+    "time.unknown": r"start",
+    "webbing.surface": r"drops/0/(station/features/0/sharpness|section/.*edge)",
     "party.none": r"party",
     "plan.empty": r"drops",
 }
@@ -54,13 +56,21 @@ class Leads(Browsing):
                 plan = read_plan(WAYS[code][1])
                 known = self.server.add(plan)
                 drop = plan.drops[0].id if plan.drops else ""
-                step = "shed" if code in ("device.none", "person.unknown", "time.onward", "party.none") else "rig"
+                step = "shed" if code.startswith(("device.", "person.", "time.", "party.")) else "rig"
                 self.go(f"plans/{known}/{step}/{drop}")
                 go = self.page.locator(f'li[data-code="{code}"] .go').first
                 go.wait_for()
                 self.settled()
                 go.click()
                 eventually(self.page, FOCUS, place)
+
+    def test_the_first_steps_lead_to_what_is_open_from_any_tab(self):
+        data = plan_of({"kind": "none"}, section=quick(2, 0.2, 25, "tape", "rounded"))
+        self.go(f"plans/{self.server.add(read_plan(data))}/rig/d1")
+        for tab in ("Found in place", "Pull"):
+            self.page.get_by_role("tab", name=tab).click()
+            self.page.get_by_label("first steps").get_by_role("link", name="rope").click()
+            eventually(self.page, FOCUS, r"drops/0/station/states/0/system/kind")
 
     def test_what_is_new_by_rule_is_told_until_it_is_read(self):
         plan = canyon()

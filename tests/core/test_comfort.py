@@ -686,6 +686,8 @@ class SeveralPoints(unittest.TestCase):
 
         reach = math.hypot(0.6, 0.2)
         self.assertIn("too short to run through every point", said(slung(1.5 * reach), "legs.unknown")[0][2])
+        # How much is lacking stands in what is said of it, rounded up.
+        self.assertIn(f"{math.ceil(50 * reach) / 100:.2f}", said(slung(1.5 * reach), "legs.unknown")[0][1])
         self.assertFalse(said(slung(2.1 * reach), "legs.unknown"))
         extended = courtesy()
         extended["drops"][0]["station"]["states"][1]["rig"]["links"][0]["same"] = True

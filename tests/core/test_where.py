@@ -12,7 +12,8 @@ from reamer.core.assess import assess
 from reamer.core.plan.labels import LABELS, label_of
 from reamer.core.reading import read_plan
 from reamer.demos import DEMOS
-from tests.core.test_codes import WAYS
+from tests.builders import doubled, plan_of, quick, two_drops
+from tests.core.test_codes import AHEAD, RECORDS, THROUGH, WAYS, ahead, gone, had
 
 # What no field settles: it has an act for each thing, or is said of what nobody can enter.
 WITHOUT = {"kit.typical"}
@@ -22,19 +23,56 @@ NOT_TYPED = {"the longer of the taut and the draped line, nominal", "fall factor
 
 class Where(unittest.TestCase):
     def test_what_is_open_without_an_act_leads_to_a_place_of_the_plan(self):
-        for code, (_, data) in WAYS.items():
-            plan = read_plan(data)
-            done = assess(plan)
-            for f in (*done.findings, *(f for d in done.drops for f in d.findings)):
-                if f.fix or f.severity not in ("Shortfall", "Not checked") or f.code in WITHOUT:
+        """Of every code, whoever says it: the stations, what lies ahead, the acts, the records of things."""
+        for code, found, plan in self.everything():
+            for f in found:
+                if f.fix or f.others or f.severity not in ("Shortfall", "Not checked") or f.code in WITHOUT:
                     continue
                 with self.subTest(code=f.code, of=code):
                     self.assertTrue(f.field)
                     self.assertTrue(f.field_name)
+                    if f.field == "shed/unread":  # it lies beside the plan, under each thing of the shed
+                        continue
                     before, _, key = f.field.split("/*")[0].rpartition("/")
                     holder = thing_at(plan, before) if before else plan
                     there = key in type(holder).model_fields if isinstance(holder, BaseModel) else holder is not None
                     self.assertTrue(there, f.field)
+
+    def everything(self):
+        """Each code's plan, and what is said of it."""
+        for code, (_, data) in WAYS.items():
+            plan = read_plan(data)
+            done = assess(plan)
+            yield code, (*done.findings, *(f for d in done.drops for f in d.findings)), plan
+        for code, (_, data) in AHEAD.items():
+            yield code, ahead(data), read_plan(data)
+        for code, (_, data) in THROUGH.items():
+            yield code, gone(data), read_plan(data)
+        for code, (_, data, record) in RECORDS.items():
+            plan = read_plan(data)
+            done = assess(plan, gear=had(record))
+            yield code, (*done.findings, *(f for d in done.drops for f in d.findings)), plan
+
+    def test_it_leads_to_what_the_words_are_about(self):
+        late = plan_of(doubled(), on="2026-07-01", start=None)
+        for data, said, place in (
+            (plan_of(doubled(), on=None, start=None), "the plan has no start time", "start"),
+            (late, "the plan has no start time", "start"),
+            ({**late, "start": "09:00", "party": []}, "nobody is in the party", "party"),
+            (two_drops(doubled(), {"kind": "none"}, start="09:00"), "no rope system", "drops/#d2/station/states/0/sys"),
+        ):
+            (f,) = [f for f in assess(read_plan(data)).findings if f.code == "time.unknown"]
+            self.assertIn(said, words(f.reason))
+            self.assertTrue(f.field.startswith(place), f.field)
+        # Rock under a sling that nobody has looked at: the post's, or where only the edge is not known, the edge.
+        rock = plan_of(doubled())
+        rock["drops"][0]["station"]["features"][0] |= {"surface": "rock", "sharpness": "unknown", "what": "boulder"}
+        (f,) = [f for f in assess(read_plan(rock)).drops[0].findings if f.code == "webbing.surface"]
+        self.assertRegex(f.field, "/features/#.*/sharpness$")
+        rock["drops"][0]["station"]["features"][0]["sharpness"] = "rounded"
+        rock["drops"][0]["section"] = quick(0.4, 0.2, 15, "tape", "unknown")
+        (f,) = [f for f in assess(read_plan(rock)).drops[0].findings if f.code == "webbing.surface"]
+        self.assertEqual(f.field, "drops/#d1/section/*edge")
 
     def test_a_place_is_called_by_the_last_of_its_names(self):
         for key, label in LABELS.items():

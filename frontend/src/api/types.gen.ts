@@ -7710,7 +7710,8 @@ export interface components {
          * @description When the party is where, low to high. All in minutes: ``arrive`` at the station, ``pull`` begun and ``out`` at
          *     the next station (or out of the descent) from the start; ``rig``, of which ``hidden`` is done while the one above is
          *     still in use, ``ride``, ``down`` (pull and stack) and ``onward`` by themselves; None from where one is not known,
-         *     and ``why``. ``turn_round``: the latest minute from midnight at which the pull may begin, None where there is none.
+         *     and ``why``, with the ``field`` that would settle it. ``turn_round``: the latest minute from midnight at which the
+         *     pull may begin, None where there is none.
          */
         StationTime: {
             /** Drop */
@@ -7770,6 +7771,11 @@ export interface components {
              * @default
              */
             why: string;
+            /**
+             * Field
+             * @default
+             */
+            field: string;
         };
         /**
          * Status

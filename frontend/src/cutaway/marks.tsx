@@ -163,11 +163,11 @@ function ofEnds({ a, v }: Seen): Label[] {
       sub:
         above.value > 0 ? (
           <>
-            hangs <Num n={above} /> up{ridden}
+            {short && "as measured "}hangs <Num n={above} /> up{ridden}
           </>
         ) : (
           <>
-            <Num n={{ ...above, value: -above.value, toward: "down" }} /> on the landing
+            <Num n={{ ...above, value: -above.value, toward: "down" }} /> on the landing{short && ", as measured"}
           </>
         ),
     });

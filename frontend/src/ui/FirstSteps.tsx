@@ -1,5 +1,6 @@
 // The way to a first checked drop: what is still open of it, until nothing is; then it is gone.
 import { Link } from "react-router";
+import type { State } from "../state/model";
 import { useSession } from "../state/plan";
 
 export function FirstSteps() {
@@ -9,15 +10,31 @@ export function FirstSteps() {
   const bare = (id: string) => (view.assessment.drops.find((d) => d.id === id)?.geometry.missing.length ?? 1) > 0;
   const untied = (d: (typeof drops)[number]) => d.station.states.some((s) => s.rig.kind === "none");
   const ropeless = (d: (typeof drops)[number]) => d.station.states.some((s) => s.system.kind === "none");
-  const steps = [
+  /** The field of the first state of a drop of which something is open, as the screen that has it is asked for it. */
+  const stateOf = (id: string, open: (s: State) => boolean, field: string) => {
+    const i = drops.findIndex((d) => d.id === id);
+    const which = Math.max(0, (drops[i]?.station.states ?? []).findIndex(open));
+    return i < 0 ? "" : `drops/${i}/station/states/${which}/${field}`;
+  };
+  const steps: { name: string; done: boolean; to: string; field?: string }[] = [
     { name: "kit and people", done: (plan.party ?? []).length > 0 && (plan.shed.ropes ?? []).length > 0, to: "shed" },
     {
       name: "measure",
       done: drops.length > 0 && !drops.some((d) => bare(d.id)),
       to: `survey/${of((d) => bare(d.id))}`,
     },
-    { name: "tie to", done: drops.length > 0 && !drops.some(untied), to: `rig/${of(untied)}` },
-    { name: "rope", done: drops.length > 0 && !drops.some(ropeless), to: `rig/${of(ropeless)}` },
+    {
+      name: "tie to",
+      done: drops.length > 0 && !drops.some(untied),
+      to: `rig/${of(untied)}`,
+      field: stateOf(of(untied), (s) => s.rig.kind === "none", "rig/kind"),
+    },
+    {
+      name: "rope",
+      done: drops.length > 0 && !drops.some(ropeless),
+      to: `rig/${of(ropeless)}`,
+      field: stateOf(of(ropeless), (s) => s.system.kind === "none", "system/kind"),
+    },
   ];
   if (steps.every((s) => s.done)) return null;
   const next = steps.find((s) => !s.done);
@@ -27,6 +44,7 @@ export function FirstSteps() {
         <Link
           key={s.name}
           to={`/plans/${view.id}/${s.to}`}
+          state={s.field ? { field: s.field, asked: Date.now() } : null}
           className={s.done ? "quiet line-through" : s === next ? "font-bold underline" : "underline"}
         >
           {s.name}

@@ -31,7 +31,12 @@ export function Unreadable({ kinds, plan }: { kinds?: readonly Unread["kind"][];
     }
   };
   return (
-    <ul aria-label="what cannot be read" className="mb-3" data-testid="unreadable">
+    <ul
+      aria-label="what cannot be read"
+      className="mb-3"
+      data-testid="unreadable"
+      data-path={found.some((u) => u.kind === "gear record") ? "shed/unread" : undefined}
+    >
       {found.map((u) => (
         <li key={`${u.kind} ${u.id}`} className="rule-t flex flex-wrap items-center gap-x-3 py-1.5">
           <span className={u.away ? "quiet" : "sev-Not-checked font-semibold"}>

@@ -84,6 +84,7 @@ class Solved:
 
     view: SeveralView | None
     why: str
+    short: Number | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,9 +150,9 @@ def solve(look: Look, rig: Several, runs: tuple[float, float] | None, catch: Cat
         return Solved(None, "one loop through every point is of one material, and its legs name several")
     features = [look.feature(leg.anchor) for leg in rig.legs]
     stand = _Stand(rig, points, focal, things, [f.name for f in features if f is not None])
-    why, direction = _misplaced(stand), direction_of(rig, runs)
+    (why, short), direction = _misplaced(stand), direction_of(rig, runs)
     if why:
-        return Solved(None, why)
+        return Solved(None, why, Number(short, "fine length", "up") if short else None)
     if direction is None:
         return Solved(None, "which way the load pulls is not known")
     swing = rig.swing_deg.known
@@ -186,33 +187,34 @@ def _balance(stand: _Stand, members: list[Member], load: float, ways: list[Point
     return _Balance(load, ways, got[: len(ways)], got[len(ways) :]) if settled else None
 
 
-def _misplaced(stand: _Stand) -> str:
-    """Why nothing can stand so, "" if it can."""
+def _misplaced(stand: _Stand) -> tuple[str, float]:
+    """Why nothing can stand so, "" if it can, and how much sling is lacking [m]."""
     points, focal, things, names = stand.points, stand.focal, stand.things, stand.names
     for i, a in enumerate(points):
         for j in range(i):
             if math.dist(a, points[j]) < 0.005:
-                return f"{names[j]} and {names[i]} are in one place"
+                return f"{names[j]} and {names[i]} are in one place", 0.0
         if math.dist(a, focal) < 0.01:
-            return f"the focal point lies on {names[i]}"
+            return f"the focal point lies on {names[i]}", 0.0
         thing = things[i]
         if isinstance(thing, Sling):
             # A sling through a point and the focal point: laid, it must span the distance.
             if thing.length_m.kind == "unknown":
-                return f"how long {thing.name} is is unknown"
-            if thing.length_m.value < math.dist(a, focal) - 1e-9:
-                return f"{thing.name} is shorter than {names[i]} and the focal point are apart"
+                return f"how long {thing.name} is is unknown", 0.0
+            short = math.dist(a, focal) - thing.length_m.value
+            if short > 1e-9:
+                return f"{thing.name} is shorter than {names[i]} and the focal point are apart", short
     first = things[0]
     if stand.rig.focal in ("sliding", "limited") and isinstance(first, Sling):
         # One loop takes the sum of its legs.
-        whole = sum(math.dist(a, focal) for a in points)
-        if (first.length_m.known or 0.0) < whole - 1e-9:
-            return f"{first.name} is too short to run through every point and the focal point"
+        short = sum(math.dist(a, focal) for a in points) - (first.length_m.known or 0.0)
+        if short > 1e-9:
+            return f"{first.name} is too short to run through every point and the focal point", short
     if len(points) == 2:
         u, v = ([f - p for f, p in zip(focal, at, strict=True)] for at in points)
         if _between(u, v) > math.radians(179):
-            return "the two legs stand opposite each other: no load can be balanced"
-    return ""
+            return "the two legs stand opposite each other: no load can be balanced", 0.0
+    return "", 0.0
 
 
 def _between(u: list[float], v: list[float]) -> float:

@@ -33,6 +33,7 @@ SETTLED_BY = {
     "legs.drop": "{rig}/focal",
     "load.hanging": "{station}/hanging",
     "kit.typical": "",
+    "gear.unread": "shed/unread",
     "load.unknown": "{who}/mass_kg",
     "tree.thin": "{thing}/girth_m",
     "tree.sound": "{thing}/sound",
@@ -143,6 +144,7 @@ FAMILY = {
     "time": "start",
     "event": "contingencies",
     "end": "{system}",
+    "rehearse": "{station}/through",
     "attachment": "party/#{id}/attachment",
     "figure": "own_figures",
 }
@@ -179,7 +181,7 @@ def settled_by(plan: Plan, finding: Finding, drop: Drop | None = None) -> str:
     if finding.code == "block.passes" and finding.working:
         # It rests on how wide the knot is, which can be measured.
         template = "shed/ropes/#{tied}/widths"
-    if finding.code.endswith(".unknown") and drop is not None:
+    if drop is not None and (finding.code.endswith(".unknown") or finding.code == "webbing.surface"):
         template = _root(plan, drop, finding) or template
     family, _, named = about.part.partition(".")
     ends = re.match(r"(.+)-[ab]$", named)
@@ -212,6 +214,13 @@ def _root(plan: Plan, drop: Drop, finding: Finding) -> str:
     """What has to be entered before anything can be said: of a strand the section, the landing or a rope's length, of
     webbing the girth that it goes round."""
     state = drop.station.states[-1 if finding.subject.state == "last" else 0]
+    if finding.code == "webbing.surface":
+        # Of rock that a part lies on: the post's, where nobody has said it, else that of the edge that it crosses.
+        rig, (family, _, named) = state.rig, finding.subject.part.partition(".")
+        things = [rig.first, rig.second] if rig.kind == "two posts" else [tied(state, named)]
+        posts = [f for f in drop.station.features if f.kind == "post" and f.id in things and f.surface == "rock"]
+        unsaid = next((f.id for f in posts if f.sharpness == "unknown" and family != "link"), None)
+        return f"{{station}}/features/#{unsaid}/sharpness" if unsaid else "{drop}/section/*edge"
     if finding.code == "webbing.unknown":
         post = next((f for f in drop.station.features if f.id == tied(state, "")), None)
         return "{thing}/girth_m" if post and post.kind == "post" and post.girth_m.kind == "unknown" else ""

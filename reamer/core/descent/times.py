@@ -39,7 +39,8 @@ class StationTime:
     """When the party is where, low to high. All in minutes: ``arrive`` at the station, ``pull`` begun and ``out`` at
     the next station (or out of the descent) from the start; ``rig``, of which ``hidden`` is done while the one above is
     still in use, ``ride``, ``down`` (pull and stack) and ``onward`` by themselves; None from where one is not known,
-    and ``why``. ``turn_round``: the latest minute from midnight at which the pull may begin, None where there is none.
+    and ``why``, with the ``field`` that would settle it. ``turn_round``: the latest minute from midnight at which the
+    pull may begin, None where there is none.
     """
 
     drop: str
@@ -56,6 +57,7 @@ class StationTime:
     turn_round_at: str
     arrive_at: tuple[str, str] | None
     why: str = ""
+    field: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -184,31 +186,34 @@ def _hidden(plan: Plan, k: int, per: tuple[float, float], down: _Piece) -> _Piec
 
 @dataclass(frozen=True, slots=True)
 class _Walked:
-    """A station's own pieces of time, None where one is not known, and why."""
+    """A station's own pieces of time, None where one is not known, why, and the field that would settle it."""
 
     rig: _Piece | None
     ride: Span | None
     down: _Piece
     onward: _Piece | None
     why: str
+    field: str
 
 
 def _pieces(ctx: Context, book: Ledger, a: DropAssessment, index: int, own: Book) -> _Walked:
     plan, drop = ctx.plan, ctx.plan.drops[index]
     system, last = drop.station.states[0].system, drop.station.states[-1].system
     ride, (onward, why) = _ride(len(plan.party), a, own), _way(drop)
-    rig, extra = None, book.entries[index].extra_min
+    rig, extra, field = None, book.entries[index].extra_min, f"drops/#{drop.id}/onward"
     if system.kind != "none":
         low, high = minutes_to_rig(system)
         rig = _Piece(low.value, high.value)
         if extra is not None:
             rig = rig + _Piece(extra[0].value, extra[1].value)
-    else:
-        why = why or f"no rope system is chosen at {drop.name}"
+    elif not why:
+        why, field = f"no rope system is chosen at {drop.name}", f"drops/#{drop.id}/station/states/0/system/kind"
     if ride is None:
-        why = "nobody is in the party" if not plan.party else f"how long the line at {drop.name} is is unknown"
+        why, field = f"how long the line at {drop.name} is is unknown", f"drops/#{drop.id}/section"
+        if not plan.party:
+            why, field = "nobody is in the party", "party"
     down = ZERO if last.kind in (*CONVERTED, "none") else _of("pull") + _of("stack")
-    return _Walked(rig, ride, down, onward, why)
+    return _Walked(rig, ride, down, onward, why, field if why else "")
 
 
 def times(ctx: Context, drops: tuple[DropAssessment, ...], book: Ledger, own: Book, kept: ByThings = NOTHING) -> Times:
@@ -231,9 +236,10 @@ def times(ctx: Context, drops: tuple[DropAssessment, ...], book: Ledger, own: Bo
     ]
     made: list[StationTime] = []
     at: _Piece | None = ZERO
-    why = ""
+    why = field = ""
     for k, (a, w) in enumerate(zip(drops, walked, strict=True)):
-        why = why or w.why
+        if not why:
+            why, field = w.why, w.field
         hidden = ZERO
         before = walked[k - 1] if k else None
         if before is not None and before.ride is not None and w.rig is not None:
@@ -265,6 +271,7 @@ def times(ctx: Context, drops: tuple[DropAssessment, ...], book: Ledger, own: Bo
                 "",
                 words,
                 why,
+                field,
             )
         )
         at = out
@@ -346,11 +353,13 @@ def time_findings(plan: Plan, got: Times) -> Says[None]:
     """
     if not plan.drops:
         return
-    why = next((s.why for s in got.stations if s.why), "")
+    why, field = next(((s.why, s.field) for s in got.stations if s.why), ("", ""))
     unsaid = [d.name for d in plan.drops[:-1] if d.onward is None]
-    part, own = "time", not why and got.start is not None and got.contradicts[1] == "last_light"
+    part = f"time.{field}" if field else "time"
+    own = not why and got.start is not None and got.contradicts[1] == "last_light"
     if got.start is None:
-        why = why or "the plan has no start time"
+        if not why:
+            why, part = "the plan has no start time", "time.start"
     elif got.contradicts[0] and not why:
         why, part = got.contradicts[0], f"time.{got.contradicts[1]}"
     elif got.last_light is None and got.light.kind == "unknown":

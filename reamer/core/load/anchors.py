@@ -150,7 +150,7 @@ def _several_parts(rig: Several, here: At) -> Says[LoadPath | None]:
         made = part(of, want(of), leg_holds(look, leg, rig, of.key), look.book)
         legs.append(replace(made, said=thing is not None and bool(slips_closed(thing, leg.closed_by))))
     if view:
-        yield from angle_finding(view.angle, "anchor", "legs.angle", _longer(look, view))
+        yield from angle_finding(view.angle, "anchor", "legs.angle", _longer(look, view), shares=True)
         webbing = look.ctx.webbing.get(rig.legs[0].of)
         if view.cut is not None and webbing is not None:
             yield from piece_finding(webbing, view.cut)
@@ -169,7 +169,9 @@ def _loop_findings(look: Look, rig: Several, solved: Solved) -> Says[None]:
         yield say("legs.mixed", "Shortfall", "anchor", title, why)
     elif solved.view is None:
         title, why = "How the points share the load is not known", "Not checked: {why}."
-        yield say("legs.unknown", "Not checked", "anchor", title, why, why=solved.why)
+        if solved.short is not None:
+            title = "The anchor's sling is {short} too short"
+        yield say("legs.unknown", "Not checked", "anchor", title, why, why=solved.why, short=solved.short)
     slipping: dict[tuple[str, str], None] = {}
     for leg in rig.legs:
         thing = material(leg.of, look.ctx)
@@ -234,7 +236,7 @@ def _two_parts(rig: TwoPosts, here: At) -> Says[LoadPath | None]:
     if isinstance(view, str):
         return LoadPath((*posts, part(of, want, unheld(view), look.book)), ring=ring)
     yield from piece_finding(webbing, view.cut)
-    yield from angle_finding(view.angle, "anchor", "legs.angle", None)
+    yield from angle_finding(view.angle, "anchor", "legs.angle", None, shares=True)
     band = replace(part(of, want, Holds(view.low, view.high, view.why), look.book), said=slipping)
     return LoadPath((*posts, band), ring=ring, two=view)
 
@@ -304,9 +306,10 @@ def _wrap_findings(look: Look, wrap: Wrapped, rig: Wrap, webbing: Webbing | Slin
             "webbing.cut",
             "Shortfall",
             "webbing",
-            "{sling} is too short for this tie",
+            "{sling} is {short} too short for this tie",
             "It wants {cut}, laid; the sling is {laid}.",
             sling=webbing.name,
+            short=Number(cut.value - webbing.length_m.value, "fine length", "up"),
             cut=cut,
             laid=Number(webbing.length_m.value, "fine length", "down"),
             working=cut,

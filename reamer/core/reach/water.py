@@ -149,7 +149,8 @@ def _dips(ride: Reach, dynamic: bool) -> Says[None]:
             ride.key,
             "With a rider at its foot the end of {rope} is drawn {by} down, into the water",
             "It stretches by {stretch}. Hang it so much higher, or use a rope that stretches less.",
-            by=Number(-ride.ridden.above.value, "fine length", "up"),
+            # What lies in the water without anybody on it is said of its length.
+            by=Number(min(-ride.ridden.above.value, by), "fine length", "up"),
             stretch=Number(by, "fine length", "up"),
             rope=ride.name,
             working=ride.ridden.above,

@@ -1,7 +1,7 @@
 // The station in moves: a block a move, with whom it is told of and what is dangerous in it; the one in view is open.
 import { words } from "../../say";
 import type { Move, Span } from "../../state/model";
-import { useSession } from "../../state/plan";
+import { useFieldAt, useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { stands, useGoing } from "../../state/rehearsal";
 import { Said } from "../../ui/Num";
@@ -17,10 +17,11 @@ const capital = (text: string) => text.slice(0, 1).toUpperCase() + text.slice(1)
 export function Moves({ whole }: { whole: boolean }) {
   const { units } = usePrefs();
   const { run, move, go } = useGoing();
+  const at = useFieldAt(["drops", `#${run?.drop ?? ""}`, "station", "through"]);
   if (whole) return <EveryMove />;
   if (!run || run.moves.length === 0) return null;
   return (
-    <ol className="moves" aria-label="moves">
+    <ol className="moves" aria-label="moves" data-path={at}>
       {run.moves.map((m, i) => {
         const worst = worstIn(m, run.spans);
         const open = move === m;

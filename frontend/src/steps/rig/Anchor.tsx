@@ -59,7 +59,7 @@ export function Anchor({ drop, a }: { drop: Drop; a: DropAssessment }) {
   const rig = drop.station.states[0]!.rig;
   const features = (drop.station.features ?? []) as readonly Feature[];
   const choose = (kind: string) => {
-    const next = rigOf(kind, plan, features);
+    const next = rigOf(kind, plan, drop, features);
     edit(setAt([...at, "features"], next.features), setAt(rigAt, next.rig));
   };
   const drops = plan.drops ?? [];

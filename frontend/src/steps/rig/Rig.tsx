@@ -18,10 +18,10 @@ import { LoadPath } from "./LoadPath";
 import { Pull } from "./Pull";
 import { Ropes } from "./Ropes";
 import { SeveralBench } from "./SeveralBench";
-import { Systems } from "./Systems";
 import { TwoPostsBench } from "./TwoPostsBench";
 
 const Courtesy = later(() => import("./Courtesy").then((m) => m.Courtesy));
+const Systems = later(() => import("./Systems").then((m) => m.Systems));
 const Patterns = later(() => import("./Patterns").then((m) => m.Patterns));
 
 const TABS = [
@@ -57,7 +57,7 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
   const [tab, setTab] = useState<Tab>(unrigged ? "anchor" : "path");
   const [nexts, setNexts] = useState(0);
   useEffect(() => {
-    for (const part of [Courtesy, Patterns]) part.fetch().catch(() => undefined);
+    for (const part of [Courtesy, Patterns, Systems]) part.fetch().catch(() => undefined);
   }, []);
   // biome-ignore lint/correctness/useExhaustiveDependencies: only another drop turns to the anchor
   useEffect(() => {
@@ -136,7 +136,11 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
               </Suspense>
             )}
             {tab === "ropes" && <Ropes drop={drop} a={a} />}
-            {tab === "ways" && <Systems drop={drop} />}
+            {tab === "ways" && (
+              <Suspense>
+                <Systems drop={drop} />
+              </Suspense>
+            )}
             {tab === "pull" && <Pull drop={drop} a={a} frozen={draft} />}
             {tab === "inspections" && <Inspections drop={drop} />}
             {tab === "states" && (

@@ -203,8 +203,7 @@ function Point({
       <p className="mt-0.5 flex gap-3 text-xs">
         {seen ? (
           <span>
-            carries <Num n={seen.tied} /> of the load as tied, <Num n={seen.worst} /> at worst; leg{" "}
-            <Num n={seen.length} className="font-normal" />
+            carries up to <Num n={seen.worst} /> of the load; leg <Num n={seen.length} className="font-normal" />
           </span>
         ) : (
           <span className="sev-Not-checked">share not checked</span>

@@ -1,6 +1,6 @@
 // The rig that a station begins with once it is said what it is tied to.
 import { freshId, known, unknown } from "../../state/edits";
-import type { Feature, IceThread, Plan, Rig } from "../../state/model";
+import type { Drop, Feature, IceThread, Plan, Rig } from "../../state/model";
 import { newPost, newRated } from "./Features";
 
 function newIce(features: readonly Feature[], cord: string | undefined): IceThread {
@@ -22,8 +22,29 @@ function newIce(features: readonly Feature[], cord: string | undefined): IceThre
   };
 }
 
+/** How far the edge lies out from the station, as far as somebody has entered it. */
+function setbackOf({ section }: Drop): number | null {
+  if (section.kind === "quick") return section.setback_m.kind === "known" ? section.setback_m.value : null;
+  const first = section.shots[0];
+  if (first?.slope_m.kind !== "known" || first.incl_deg.kind !== "known") return null;
+  return first.slope_m.value * Math.max(0, Math.cos((first.incl_deg.value * Math.PI) / 180));
+}
+
+/** Where two points and the focal point between them begin: on the top, or above an edge that is too near for that;
+ *  in front of the edge the load would pull at points that lie level with the focal point. */
+function besides(setback: number | null) {
+  return setback === null || setback >= 0.75
+    ? { out: 0.6, aside: 0.2, up: 0 }
+    : { out: Math.max(0.05, Math.round(setback * 50) / 100), aside: 0.15, up: 0.5 };
+}
+
 /** The rig of another kind, on what the station has already or on something new. */
-export function rigOf(kind: string, plan: Plan, old: readonly Feature[]): { rig: Rig; features: Feature[] } {
+export function rigOf(
+  kind: string,
+  plan: Plan,
+  drop: Drop,
+  old: readonly Feature[],
+): { rig: Rig; features: Feature[] } {
   const features = [...old];
   const ring = plan.shed.rings?.[0]?.id ?? "none";
   const webbing = plan.shed.webbing?.[0]?.id ?? "none";
@@ -90,6 +111,7 @@ export function rigOf(kind: string, plan: Plan, old: readonly Feature[]): { rig:
   if (kind === "several") {
     const a = take(rated[0], () => newRated(features, "left point"));
     const b = take(rated[1], () => newRated(features, "right point"));
+    const at = besides(setbackOf(drop));
     const leg = (id: string, anchor: string, aside: number) => ({
       id,
       anchor,
@@ -98,17 +120,17 @@ export function rigOf(kind: string, plan: Plan, old: readonly Feature[]): { rig:
       lies: "unknown" as const,
       out_m: known(0, "eye"),
       aside_m: known(aside, "eye"),
-      up_m: known(0, "eye"),
+      up_m: known(at.up, "eye"),
     });
     return {
       features,
       rig: {
         kind: "several",
-        legs: [leg("l1", a.id, 0.2), leg("l2", b.id, -0.2)],
+        legs: [leg("l1", a.id, at.aside), leg("l2", b.id, -at.aside)],
         focal: "knotted",
         knot: "overhand",
         slack_m: unknown("no limiting knots"),
-        out_m: known(0.6, "given"),
+        out_m: known(at.out, "given"),
         aside_m: known(0, "given"),
         up_m: known(0, "given"),
         down_deg: unknown("as the rope runs"),
