@@ -8,6 +8,8 @@ export interface Shown {
   unit: string;
   factor: number;
   digits: number;
+  /** In which steps it is told, where those are larger than one of the last digit. */
+  step?: number;
 }
 type Table = Record<Quantity, Record<UnitSystem, Shown>>;
 const TABLE = units as unknown as Table;
@@ -29,12 +31,9 @@ export function rounded(value: number, digits: number, toward: Num["toward"]): n
 
 export function figure(n: Num, system: UnitSystem): [string, string] {
   const s = shown(n.quantity, system);
-  return [
-    rounded(n.value * s.factor, s.digits, n.toward)
-      .toFixed(s.digits)
-      .replace("-", "−"),
-    s.unit,
-  ];
+  const step = s.step ?? 1;
+  const value = rounded((n.value * s.factor) / step, s.step ? 0 : s.digits, n.toward) * step;
+  return [value.toFixed(s.digits).replace("-", "−"), s.unit];
 }
 
 export function spoken(n: Num, system: UnitSystem): string {

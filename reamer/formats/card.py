@@ -359,9 +359,7 @@ def _state(of: Answers, d: DropAssessment, rigged: Rigged, units: UnitSystem, co
     if d.water is not None:
         bag = f"; {spoken(d.water.reserve, units)} stays in the bag" if d.water.reserve else ""
         begin = "begin with" if d.water.on_site else "pay out"
-        rows.append(
-            ("set length", f"{begin} {spoken(d.water.low, units)}, at the most {spoken(d.water.high, units)}{bag}")
-        )
+        rows.append(("set length", f"{begin} {spoken(d.water.out, units)}{bag}"))
     for r in d.reach:
         if r.at_surface:
             said = r.why

@@ -107,10 +107,7 @@ def _state(d: DropAssessment, units: UnitSystem) -> list[str]:
             )
     if d.water:
         bag = f"; {spoken(d.water.reserve, units)} stays in the bag at the station" if d.water.reserve else ""
-        lines.append(
-            f"  {'Begin with' if d.water.on_site else 'Pay out'} {spoken(d.water.low, units)}, at the most"
-            f" {spoken(d.water.high, units)}{bag}"
-        )
+        lines.append(f"  {'Begin with' if d.water.on_site else 'Pay out'} {spoken(d.water.out, units)}{bag}")
     if d.pull.worst and d.pull.low:
         lines.append(
             f"  Pull on {d.pull.pulled}: {spoken(d.pull.low, units)} to {spoken(d.pull.worst, units)} at the hand,"

@@ -52,7 +52,7 @@ class Many(Browsing):
             for made, there in zip(now.station.features, brow.station.features, strict=True):
                 self.assertEqual((made.what, made.holds.low_kn), (there.what, there.holds.low_kn))
                 self.assertIn("as at Brow", made.holds.source)
-                self.assertEqual(made.in_place, "unknown")
+                self.assertEqual((made.in_place, made.typical), ("unknown", True))
             self.assertEqual(now.station.inspections, ())
             self.assertEqual({leg.out_m.kind for leg in now.station.states[0].rig.legs}, {"unknown"})
         # It is roped as it was.

@@ -11,11 +11,12 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from reamer.core.answer.context import context
-from reamer.core.answer.say import words
+from reamer.core.answer.say import Number, figure, spoken, words
 from reamer.core.assess import assess
 from reamer.core.load.aids import deviation_kn, swing_kn
 from reamer.core.load.asked import ring_load_kn, runs_by_itself
 from reamer.core.plan.edits import apply
+from reamer.core.reach.need import paid_out_m
 from reamer.core.reach.reach import least_spare_m
 from reamer.core.reading import read_plan
 from reamer.core.retrieval.capstan import Piece, Rub, at_hand_n, clipped_in, pieces
@@ -312,6 +313,37 @@ class Water(unittest.TestCase):
                 self.assertAlmostEqual(d.water.low.value, low)
                 self.assertAlmostEqual(d.water.high.value, high)
                 self.assertFalse({"reach.water", "reach.water-fixed"} & {f.code for f in d.findings})
+
+    @law(120)
+    @given(st.floats(0.6, 60), st.floats(0, 0.8))
+    def test_a_hand_pays_out_by_tenths_and_what_serves_serves_at_both_its_limits(self, least, wide):
+        most, e = least + wide, 0.01
+        out, serves = paid_out_m(least, most)
+        self.assertAlmostEqual(out * 10, round(out * 10), places=6)
+        steps = [k / 10 for k in range(700)]
+        right = [x for x in steps if x * (1 - e) >= least and x * (1 + e) <= most]
+        self.assertEqual(serves, bool(right))
+        if serves:
+            self.assertIn(out, [round(x, 1) for x in right])
+        else:
+            # What is begun with is the longest that cannot be too long.
+            self.assertTrue(out <= least + 1e-6 and least - out < 0.1)
+        told = Number(out, "paid out", "down")
+        feet = float(figure(told, "us")[0])
+        self.assertEqual(float(figure(told)[0]), out)
+        self.assertTrue(feet * 2 == int(feet * 2) and 0 <= out / 0.3048 - feet < 0.5 + 1e-6)
+
+    def test_one_figure_is_told_of_what_to_pay_out(self):
+        for height in (4, 8, 12, 12.75, 40):
+            for given_ in (height - 0.75, height - 0.7, height - 2):
+                d = first(water(releasable(given_), height=height))
+                told = {spoken(d.water.out)}
+                for f in d.findings:
+                    if f.code == "reach.on-site":
+                        told.add(spoken(f.title.numbers.get("out") or f.reason.numbers["out"]))
+                self.assertEqual(len(told), 1, (height, given_))
+                if d.water.on_site:
+                    self.assertLessEqual(d.water.out.value, d.water.low.value + 1e-6)
 
     def test_where_the_bounds_lie_too_far_apart_it_is_set_on_site(self):
         d = first(water(releasable(39), height=40))

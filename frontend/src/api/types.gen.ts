@@ -4928,7 +4928,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight" | "rise" | "rain";
+            quantity: "length" | "fine length" | "paid out" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight" | "rise" | "rain";
             /**
              * Toward
              * @default near
@@ -7929,7 +7929,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight" | "rise" | "rain";
+            quantity: "length" | "fine length" | "paid out" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight" | "rise" | "rain";
             /**
              * Source
              * @default
@@ -8885,7 +8885,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "fine length" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight" | "rise" | "rain";
+            quantity: "length" | "fine length" | "paid out" | "diameter" | "force" | "mass" | "angle" | "degrees" | "percent" | "share" | "part" | "ratio" | "count" | "pull" | "line mass" | "minutes" | "litres" | "weight" | "rise" | "rain";
         };
         /**
          * Wrap
@@ -8989,10 +8989,12 @@ export interface components {
         };
         /**
          * Water
-         * @description How to set a strand over moving water: what to pay out from the ring, low to high, whether that is to be found on
-         *     site, and the reserve that stays in the bag at the station.
+         * @description How to set a strand over moving water: what to pay out from the ring, or to begin with where that is to be found
+         *     on site; between what, low to high, it leaves the end just above the surface; and the reserve that stays in the bag
+         *     at the station.
          */
         reamer__core__reach__water__Water: {
+            out: components["schemas"]["Number"];
             low: components["schemas"]["Number"];
             high: components["schemas"]["Number"];
             /** On Site */

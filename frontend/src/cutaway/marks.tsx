@@ -163,11 +163,11 @@ function ofEnds({ a, v }: Seen): Label[] {
       sub:
         above.value > 0 ? (
           <>
-            {short && "as measured "}hangs <Num n={above} /> up{ridden}
+            {short ? "drawn" : "hangs"} <Num n={above} /> up{ridden}
           </>
         ) : (
           <>
-            <Num n={{ ...above, value: -above.value, toward: "down" }} /> on the landing{short && ", as measured"}
+            <Num n={{ ...above, value: -above.value, toward: "down" }} /> on the landing{short && " as drawn"}
           </>
         ),
     });

@@ -50,6 +50,9 @@ export function ratedAs(of: Extract<Feature, { kind: "rated" }>, from: string): 
   return { ...of.holds, source: `${of.holds.source}, as ${from}`.slice(0, LONGEST) };
 }
 
+/** A rating of another place counts as typical, not checked until somebody says that it is so of what is here. */
+const ofElsewhere = <T extends { holds: Capacity }>(made: T): T => ({ ...made, typical: made.holds.kind === "range" });
+
 /** A thing to tie to as it is taken over: its kind, of a bolt or chain its rating, and nothing that was measured, seen
  *  or judged, however it was entered. */
 function another<T extends Feature>(feature: T, from: string): T {
@@ -57,7 +60,7 @@ function another<T extends Feature>(feature: T, from: string): T {
     Object.entries(elsewhere(feature)).map(([k, v]) => [k, isKnown(v) ? unknown("not measured") : v]),
   ) as T;
   if (made.kind === "rated" && feature.kind === "rated")
-    return { ...made, holds: ratedAs(feature, from), fibre: "unknown", knot: "unknown", pieces: 1 };
+    return ofElsewhere({ ...made, holds: ratedAs(feature, from), fibre: "unknown", knot: "unknown", pieces: 1 });
   return made.kind === "post" ? { ...made, name: made.what } : made;
 }
 const isKnown = (v: unknown) => typeof v === "object" && v !== null && (v as Figure).kind === "known";

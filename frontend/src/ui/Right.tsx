@@ -154,12 +154,11 @@ export function DropRight({ a: whole, drop, draft }: { a: DropAssessment; drop?:
             <p>
               {a.water.on_site ? (
                 <>
-                  Begin with <Num n={a.water.low} /> from the ring; set the length on site, up to{" "}
-                  <Num n={a.water.high} />.
+                  Begin with <Num n={a.water.out} /> from the ring and set the length on site.
                 </>
               ) : (
                 <>
-                  Pay out <Num n={a.water.low} /> to <Num n={a.water.high} /> from the ring.
+                  Pay out <Num n={a.water.out} /> from the ring.
                 </>
               )}
               {a.water.reserve && (

@@ -70,9 +70,7 @@ def typical_findings(look: Look) -> Says[None]:
     some = [(i, f) for i, f in _of(look) if f.typical]
     if not some:
         return
-    title = "What is typical of a bolt, and not known of the one here"
-    if len(some) > 1:
-        title = "What is typical of a bolt, and not known of the ones here"
+    title = "What is typical or taken over from elsewhere, and not known of what is here"
     said = say(
         "anchor.typical",
         "Not checked",

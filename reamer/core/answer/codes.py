@@ -19,7 +19,7 @@ CODES = {
     "anchor.missing": "the rig names a part that is not there",
     "anchor.kind": "the rig is tied to a thing of a kind that cannot be tied to so",
     "anchor.unknown": "what the post or anchor holds is unknown",
-    "anchor.typical": "what a thing found in place holds is typical of its kind, and nobody knows it of this one",
+    "anchor.typical": "what a thing holds is typical or taken over from elsewhere, and nobody knows it of this one",
     "anchor.weak": "the post or anchor holds less than is asked of it",
     "legs.unknown": "how several points share the load is not known",
     "legs.mixed": "one loop through several points is of more than one material",

@@ -18,6 +18,7 @@ from reamer.core.tables import RangeEnd, units
 Quantity = Literal[
     "length",
     "fine length",
+    "paid out",
     "diameter",
     "force",
     "mass",
@@ -126,7 +127,10 @@ def figure(number: Number, system: UnitSystem = "metric") -> tuple[str, str]:
     ('−5.7', 'm')
     """
     shown = units()[number.quantity][system]
-    text = f"{rounded(number.value * shown['factor'], shown['digits'], number.toward):.{shown['digits']}f}"
+    # What is measured out by hand goes by larger steps than one of the last digit.
+    step = shown.get("step", 1)
+    value = rounded(number.value * shown["factor"] / step, 0 if step != 1 else shown["digits"], number.toward) * step
+    text = f"{value:.{shown['digits']}f}"
     return text.replace("-", "−"), shown["unit"]
 
 

@@ -29,6 +29,7 @@ from reamer.core.reach.need import (
     let_out,
     longest_m,
     need_of,
+    paid_out_m,
     ride_wanted_m,
     water_window,
 )
@@ -62,6 +63,7 @@ def _reaches(look: Look, s: Strand, lengths: Lengths) -> bool:
     least, most = water_window(lengths)
     if least > most:
         least, most = most + allow, least - allow
+    least = min(least, paid_out_m(least, most)[0])
     out = let_out(look.system, s.low.value, s.high.value)
     if not least - HALF_CM <= sum(out) / 2 <= most + HALF_CM:
         return False

@@ -226,16 +226,47 @@ def water_window(lengths: Lengths) -> tuple[float, float]:
     return longest_m(lengths).value + row("landings", "moving water").low, min(b.low.value for b in lengths.values())
 
 
+# What a hand pays out goes by so much.
+STEP_M = 0.1
+
+
+def paid_out_m(least_m: float, most_m: float) -> tuple[float, bool]:
+    """What to pay out over moving water, in steps of a hand.
+
+    x serves where x·(1 - e) >= least and x·(1 + e) <= most, e the error of paying out
+
+    least_m, most_m: what may hang whatever line the rope takes, or the longest begin of what is set on site [m]
+    returns: of the steps that serve the one nearest to the middle; where none does the largest below them, to begin
+        with; whether it serves [m]
+    Source: J, our judgement.
+    """
+    e, first = row("methods", "tape").high, math.floor(least_m / STEP_M + 1e-6)
+    steps = (round(k * STEP_M, 1) for k in range(first, math.floor(most_m / STEP_M + 1e-6) + 1))
+    serve = [x for x in steps if x * (1 - e) >= least_m - 1e-9 and x * (1 + e) <= most_m + 1e-9]
+    if serve:
+        return min(serve, key=lambda x: abs(x - (least_m + most_m) / 2)), True
+    return round(first * STEP_M, 1), False
+
+
 def to_set_m(lengths: Lengths) -> float:
-    """What to give a strand over moving water: the middle of what may hang, or, to be set on site, what cannot be too
-    long.
+    """What to give a strand over moving water: what serves, or, to be set on site, what cannot be too long.
 
     lengths: of the lines [m]
     returns: the length [m]
     Source: J, our judgement.
     """
     least, most = water_window(lengths)
-    return round((least + most) / 2 if least <= most else most + row("landings", "moving water").low, 2)
+    return paid_out_m(least, most)[0] if least <= most else begin_m(most)
+
+
+def begin_m(shortest_m: float) -> float:
+    """What to begin with where no length is right for every line: it cannot be too long for the shortest.
+
+    shortest_m: that line [m]
+    returns: in steps of a hand [m]
+    Source: J, our judgement.
+    """
+    return paid_out_m(shortest_m + row("landings", "moving water").low, -1.0)[0]
 
 
 def ride_wanted_m(look: Look, lengths: Lengths) -> float | None:

@@ -8,10 +8,20 @@ from reamer.core.answer.findings import Fix, Says, say
 from reamer.core.answer.look import Look
 from reamer.core.answer.say import Number, Sentence
 from reamer.core.answer.working import computed, from_row
-from reamer.core.model import BlockedSame, Known, Releasable
+from reamer.core.model import BlockedSame, Known, Releasable, System
+from reamer.core.plan.limits import limits_m
 from reamer.core.plan.station import for_two
 from reamer.core.reach.ends import Reach
-from reamer.core.reach.need import HALF_CM, LEAST_M, LONGEST_M, deviations_longer, let_out, longest_m
+from reamer.core.reach.need import (
+    HALF_CM,
+    LEAST_M,
+    LONGEST_M,
+    STEP_M,
+    deviations_longer,
+    let_out,
+    longest_m,
+    paid_out_m,
+)
 from reamer.core.rope.strands import tied_on
 from reamer.core.section.lengths import Lengths
 from reamer.core.tables import row
@@ -19,9 +29,11 @@ from reamer.core.tables import row
 
 @dataclass(frozen=True, slots=True)
 class Water:
-    """How to set a strand over moving water: what to pay out from the ring, low to high, whether that is to be found on
-    site, and the reserve that stays in the bag at the station."""
+    """How to set a strand over moving water: what to pay out from the ring, or to begin with where that is to be found
+    on site; between what, low to high, it leaves the end just above the surface; and the reserve that stays in the bag
+    at the station."""
 
+    out: Number
     low: Number
     high: Number
     on_site: bool
@@ -38,9 +50,38 @@ class _Window:
     longest: Number
 
     @property
-    def middle(self) -> float:
-        """What to give a strand: the middle, or, to be set on site, what cannot be too long [m]."""
-        return round(self.low.value if self.on_site else (self.low.value + self.high.value) / 2, 2)
+    def out(self) -> float:
+        """What to give a strand, or to begin with, in steps of a hand [m]."""
+        return self._paid[0]
+
+    @property
+    def told(self) -> Number:
+        """The same as it is told, with its working."""
+        return Number(self.out, "paid out", "down", self.low.working, self.low.behind)
+
+    @property
+    def least(self) -> float:
+        """What may be given at the least: where no step serves what is begun with may be too short, and is let out on
+        site [m]."""
+        return self.low.value if self._paid[1] else min(self.out, self.low.value)
+
+    @property
+    def _paid(self) -> tuple[float, bool]:
+        return paid_out_m(self.low.value, -1.0 if self.on_site else self.high.value)
+
+    def given(self, system: System) -> Number:
+        """What to pay out where a strand has what is right for it: its own length where that is a step of a hand, or
+        where no step serves."""
+        ride = system.ride_m if isinstance(system, (BlockedSame, Releasable)) else None
+        if ride is None or ride.kind == "unknown":
+            return self.told
+        least, most = limits_m(ride)
+        if not (self.low.value - HALF_CM <= least and most <= self.high.value + HALF_CM):
+            return self.told
+        step = abs(ride.value / STEP_M - round(ride.value / STEP_M)) < 1e-6
+        if self._paid[1] and not step:
+            return self.told
+        return Number(ride.value, "paid out" if step else "fine length", "near", self.low.working, self.low.behind)
 
 
 def water_findings(look: Look, reached: tuple[Reach, ...], lengths: Lengths) -> Says[Water | None]:
@@ -90,7 +131,8 @@ def water_findings(look: Look, reached: tuple[Reach, ...], lengths: Lengths) -> 
                 above=Number(window.longest.value - down.low.value, "fine length", "up"),
                 rope=f"{down.name} {down.end.upper()}",
             )
-    return Water(window.low, window.high, on_site, next((r.low for r in reached if r.role == "reserve"), None))
+    out = window.told if on_site else window.given(look.system)
+    return Water(out, window.low, window.high, on_site, next((r.low for r in reached if r.role == "reserve"), None))
 
 
 def _window(look: Look, lengths: Lengths) -> _Window:
@@ -162,18 +204,19 @@ def _hung(look: Look, ride: Reach, hangs: tuple[float, float], window: _Window) 
     either bound no line within the survey's limits is right for it."""
     (least, most), low, high, name = hangs, window.low, window.high, f"{ride.name} {ride.end.upper()}"
     given, fix, settable = (least + most) / 2, None, isinstance(look.system, (BlockedSame, Releasable))
-    if settable and LEAST_M <= window.middle <= LONGEST_M:
-        figure = Known(kind="known", value=window.middle, method="tape")
+    if settable and LEAST_M <= window.out <= LONGEST_M:
+        figure = Known(kind="known", value=window.out, method="tape")
         edit = look.system_as(Releasable).at(lambda s: s.ride_m).set(figure)
-        fix = Fix(Sentence("Let out {m}", {"m": Number(window.middle, "fine length")}), (edit,))
+        fix = Fix(Sentence("Let out {m}", {"m": window.told}), (edit,))
     # A length that cannot be measured out as narrowly as the end may hang is right only by watching.
     blunt = most - least > high.value - low.value + 2 * HALF_CM
     vague = window.on_site or blunt or least < low.value - HALF_CM or most > high.value + HALF_CM
-    if not low.value - HALF_CM <= given <= high.value + HALF_CM or (not settable and vague):
+    shortest = window.least if settable else low.value
+    if not shortest - HALF_CM <= given <= high.value + HALF_CM or (not settable and vague):
         title = "The end of {rope} must be set on site, and cannot be"
         if given > high.value:
             title = "The end of {rope} would hang in the current"
-        elif given < low.value:
+        elif given < shortest:
             title = "The end of {rope} would hang too far above the water"
         yield say(
             "reach.water",
@@ -193,11 +236,13 @@ def _hung(look: Look, ride: Reach, hangs: tuple[float, float], window: _Window) 
         why = "It cannot be measured out as narrowly as the end may hang over the water. "
         if window.on_site:
             why = "The lines that it may take lie further apart than the end may hang over the water. "
-        why += "Start with {low} and let out, watching or by signal, until the end is just above the surface; the first"
+        why += "Begin with {out} and let out, watching or by signal, until the end is just above the surface; the first"
         why += " is lowered or belayed."
         fix = None if window.on_site or blunt else fix
         title = "The length of {rope} is to be set on site"
-        yield say("reach.on-site", "Not checked", ride.key, title, why, low=low, rope=name, working=low, fix=fix)
+        yield say(
+            "reach.on-site", "Not checked", ride.key, title, why, out=window.told, rope=name, working=low, fix=fix
+        )
     return vague
 
 
@@ -206,9 +251,9 @@ def _releasable_fix(look: Look, ride: Reach | None, window: _Window) -> Fix | No
     last = look.system
     if ride is None or look.state.serves != "all" or last.kind == "none" or tied_on(last) is not None:
         return None  # what is tied on would have to be tied off at the ring
-    if not LEAST_M <= window.middle <= LONGEST_M:
+    if not LEAST_M <= window.out <= LONGEST_M:
         return None
-    given = Known(kind="known", value=window.middle, method="tape")
+    given = Known(kind="known", value=window.out, method="tape")
     system = Releasable(
         kind="releasable",
         rope=ride.rope,
