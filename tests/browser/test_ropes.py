@@ -44,7 +44,7 @@ class SaidFirst(Browsing):
                 if by.mark == "figure":
                     margins.get_by_text(spoken(by.number, units)).first.wait_for()
                 if d.water:
-                    self.assertIn(spoken(d.water.low, units), margins.inner_text())
+                    self.assertIn(spoken(d.water.out, units), margins.inner_text())
 
     def test_labels_are_held_apart_while_a_rope_is_pulled_and_beside_a_reserve(self):
         """Labels are held apart while a rope is pulled, with a deviation in it and a landing off to the side, and
