@@ -342,8 +342,12 @@ class Water(unittest.TestCase):
                     if f.code == "reach.on-site":
                         told.add(spoken(f.title.numbers.get("out") or f.reason.numbers["out"]))
                 self.assertEqual(len(told), 1, (height, given_))
+                out, low, high = d.water.out.value, d.water.low.value, d.water.high.value
                 if d.water.on_site:
-                    self.assertLessEqual(d.water.out.value, d.water.low.value + 1e-6)
+                    self.assertLessEqual(out, low + 1e-6)
+                else:
+                    # What is to be paid out is right at both limits of paying out, whatever is rigged.
+                    self.assertTrue(low - 0.005 <= out * 0.99 and out * 1.01 <= high + 0.005, (height, given_))
 
     def test_where_the_bounds_lie_too_far_apart_it_is_set_on_site(self):
         d = first(water(releasable(39), height=40))

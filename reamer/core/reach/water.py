@@ -63,24 +63,28 @@ class _Window:
     def least(self) -> float:
         """What may be given at the least: where no step serves what is begun with may be too short, and is let out on
         site [m]."""
-        return self.low.value if self._paid[1] else min(self.out, self.low.value)
+        return self.low.value if self.serves else min(self.out, self.low.value)
 
     @property
     def _paid(self) -> tuple[float, bool]:
         return paid_out_m(self.low.value, -1.0 if self.on_site else self.high.value)
 
-    def given(self, system: System) -> Number:
-        """What to pay out where a strand has what is right for it: its own length where that is a step of a hand, or
-        where no step serves."""
+    @property
+    def serves(self) -> bool:
+        """Whether what is told serves at both limits of paying out."""
+        return self._paid[1]
+
+    def given(self, system: System) -> Number | None:
+        """What a strand has where that is right for it, and a step of a hand, or no step serves."""
         ride = system.ride_m if isinstance(system, (BlockedSame, Releasable)) else None
         if ride is None or ride.kind == "unknown":
-            return self.told
+            return None
         least, most = limits_m(ride)
         if not (self.low.value - HALF_CM <= least and most <= self.high.value + HALF_CM):
-            return self.told
+            return None
         step = abs(ride.value / STEP_M - round(ride.value / STEP_M)) < 1e-6
-        if self._paid[1] and not step:
-            return self.told
+        if self.serves and not step:
+            return None
         return Number(ride.value, "paid out" if step else "fine length", "near", self.low.working, self.low.behind)
 
 
@@ -131,7 +135,8 @@ def water_findings(look: Look, reached: tuple[Reach, ...], lengths: Lengths) -> 
                 above=Number(window.longest.value - down.low.value, "fine length", "up"),
                 rope=f"{down.name} {down.end.upper()}",
             )
-    out = window.told if on_site else window.given(look.system)
+    own = None if on_site else window.given(look.system)
+    out, on_site = own or window.told, on_site or (own is None and not window.serves)
     return Water(out, window.low, window.high, on_site, next((r.low for r in reached if r.role == "reserve"), None))
 
 
