@@ -51,6 +51,20 @@ class Points(Browsing):
         self.assertEqual(len(seen.legs), 3)
         self.assertIn(spoken(seen.legs[0].worst), legs.nth(0).inner_text())
 
+    def test_several_points_begin_where_their_load_can_be_shared_however_near_the_edge(self):
+        for setback in (0, 0.5, 2):
+            data = buttress().model_dump(mode="json")
+            data["drops"][5]["section"]["setback_m"]["value"] = setback
+            self.id = self.server.add(type(buttress()).model_validate(data))
+            self.open("rig", "d6", plan=self.id)
+            self.page.get_by_role("tab", name="Tied to").click()
+            self.page.get_by_label("tied to", exact=True).select_option(label="several points")
+            self.saved(2)
+            a = assess(self.plan()).drops[5]
+            with self.subTest(setback):
+                self.assertIsNotNone(a.several)
+                self.assertNotIn("legs.unknown", {f.code for f in a.findings})
+
     def test_a_leg_may_go_to_a_tree_and_a_wrong_place_is_refused_in_words(self):
         self.open("rig", "d1")
         self.page.keyboard.press("w")

@@ -85,6 +85,41 @@ class Many(Browsing):
         self.saved(6)
         self.assertEqual([r.condition for r in self.plan().drops[2].station.inspections[had:]], ["good", "worn"])
 
+    def test_what_was_answered_of_one_by_itself_stays_where_all_are_answered(self):
+        data = buttress().model_dump(mode="json")
+        for d in data["drops"]:
+            d["station"]["inspections"] = []
+        self.open_other(type(buttress()).model_validate(data), "rig", "d3")
+        self.page.get_by_role("tab", name="Found in place").click()
+        self.page.get_by_role("button", name="I looked at left bolt and right bolt together").click()
+        self.saved(2)
+        together = self.page.get_by_role("button", name="Each by itself")
+        # Rust is seen on one, by itself; then both are answered at once.
+        together.click()
+        rust = self.page.get_by_role("group", name="Is there rust, or a crack, or a nut that is loose?")
+        rust.first.get_by_label("yes", exact=True).check()
+        self.saved(3)
+        for name in ("left bolt", "right bolt"):
+            self.page.get_by_role("checkbox", name=f"{name} together with others").check()
+        self.page.get_by_role("button", name="I looked for all 3: no, no, yes").click()
+        self.saved(4)
+        left, right = self.plan().drops[2].station.inspections
+        self.assertEqual((left.answers["bolt-rust"], right.answers["bolt-rust"]), ("yes", "no"))
+        self.assertEqual((left.answers["bolt-moves"], right.answers["bolt-moves"]), ("no", "no"))
+
+    def test_a_reason_that_is_half_typed_for_one_state_is_not_the_others(self):
+        data = canyon().model_dump(mode="json")
+        for d in data["drops"]:
+            for state in d["station"]["states"]:
+                state["accepted"] = []
+        self.open_other(type(canyon()).model_validate(data), "rig", "d2")
+        row = self.page.locator('[data-part="anchor"]')
+        row.get_by_role("button", name=re.compile("^accept")).click()
+        row.get_by_role("textbox").fill("as large as a house")
+        self.page.get_by_role("button", name="last person").click()
+        row.get_by_role("button", name=re.compile("^accept")).wait_for()
+        self.assertEqual(row.get_by_role("textbox").count(), 0)
+
     def test_another_bolt_takes_what_it_is_and_its_rating_and_never_what_was_seen(self):
         self.open_other(buttress(), "rig", "d1")
         records = self.plan().drops[0].station.inspections

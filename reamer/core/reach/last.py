@@ -63,7 +63,8 @@ def _reaches(look: Look, s: Strand, lengths: Lengths) -> bool:
     least, most = water_window(lengths)
     if least > most:
         least, most = most + allow, least - allow
-    least = min(least, paid_out_m(least, most)[0])
+    if isinstance(look.system, (BlockedSame, Releasable)):
+        least = min(least, paid_out_m(least, most)[0])  # what is begun with is let out on site
     out = let_out(look.system, s.low.value, s.high.value)
     if not least - HALF_CM <= sum(out) / 2 <= most + HALF_CM:
         return False

@@ -85,7 +85,7 @@ class _Window:
         step = abs(ride.value / STEP_M - round(ride.value / STEP_M)) < 1e-6
         if self.serves and not step:
             return None
-        return Number(ride.value, "paid out" if step else "fine length", "near", self.low.working, self.low.behind)
+        return Number(ride.value, "paid out" if step else "fine length", "down", self.low.working, self.low.behind)
 
 
 def water_findings(look: Look, reached: tuple[Reach, ...], lengths: Lengths) -> Says[Water | None]:

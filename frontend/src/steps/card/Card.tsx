@@ -247,6 +247,58 @@ function MoveRow({
   );
 }
 
+/** Asks for the reason of a verdict; ``how``: of how many it is kept. */
+function Reasoned({
+  verdict,
+  how = { note: "", of: "" },
+  remark,
+  onType,
+  onSay,
+  onLeave,
+}: {
+  verdict: Verdict;
+  how?: { note: string; of: string };
+  remark: string;
+  onType: (text: string) => void;
+  onSay: () => void;
+  onLeave: () => void;
+}) {
+  const { by } = useChecking();
+  const may = remark.trim() !== "";
+  return (
+    <form
+      className="mt-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (may) onSay();
+      }}
+    >
+      <label className="quiet block text-xs">
+        {WHY[verdict]}
+        {how.note}
+        <textarea
+          autoFocus
+          aria-label={WHY[verdict]}
+          className="field !h-14 w-full max-w-xl py-1 text-base-content"
+          value={remark}
+          maxLength={1000}
+          onChange={(e) => onType(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key === "Escape") onLeave();
+            if (e.key === "Enter" && (e.ctrlKey || e.metaKey) && may) onSay();
+          }}
+        />
+      </label>
+      <button type="submit" className="act mr-1" disabled={!may}>
+        {DO[verdict]} {how.of}as {by.trim()}
+      </button>
+      <button type="button" className="act plain" onClick={onLeave}>
+        Leave it
+      </button>
+    </form>
+  );
+}
+
 /** Several of them spoken of at once, with one reason; each is kept, and opens again, by itself. */
 function Several({
   of,
@@ -310,35 +362,14 @@ function Several({
         )}
       </div>
       {saying && some.length > 0 && (
-        <form
-          className="mt-1"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void send(saying, remark);
-          }}
-        >
-          <label className="quiet block text-xs">
-            {WHY[saying]} Kept with each of the {can(saying).length}.
-            <textarea
-              autoFocus
-              aria-label={WHY[saying]}
-              className="field !h-14 w-full max-w-xl py-1 text-base-content"
-              value={remark}
-              maxLength={1000}
-              onChange={(e) => setRemark(e.target.value)}
-              onKeyDown={(e) => {
-                if (e.key === "Escape") setSaying(null);
-                if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) void send(saying, remark);
-              }}
-            />
-          </label>
-          <button type="submit" className="act mr-1" disabled={remark.trim() === ""}>
-            {DO[saying]} {can(saying).length} as {by.trim()}
-          </button>
-          <button type="button" className="act plain" onClick={() => setSaying(null)}>
-            Leave it
-          </button>
-        </form>
+        <Reasoned
+          verdict={saying}
+          how={{ note: ` Kept with each of the ${can(saying).length}.`, of: `${can(saying).length} ` }}
+          remark={remark}
+          onType={setRemark}
+          onSay={() => void send(saying, remark)}
+          onLeave={() => setSaying(null)}
+        />
       )}
       {refused && (
         <p role="alert" className="sev-Shortfall font-semibold">
@@ -435,34 +466,13 @@ function Row({
           <MarkLine key={m.by} m={m} />
         ))}
         {saying && (
-          <form
-            className="mt-1"
-            onSubmit={(e) => {
-              e.preventDefault();
-              void send(saying, remark);
-            }}
-          >
-            <label className="quiet block text-xs">
-              {WHY[saying] ?? "A remark, if there is one"}
-              <textarea
-                autoFocus
-                className="field !h-14 w-full max-w-xl py-1 text-base-content"
-                value={remark}
-                maxLength={1000}
-                onChange={(e) => setRemark(e.target.value)}
-                onKeyDown={(e) => {
-                  if (e.key === "Escape") setSaying(null);
-                  if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) void send(saying, remark);
-                }}
-              />
-            </label>
-            <button type="submit" className="act mr-1" disabled={remark.trim() === ""}>
-              {DO[saying]} as {by.trim()}
-            </button>
-            <button type="button" className="act plain" onClick={() => setSaying(null)}>
-              Leave it
-            </button>
-          </form>
+          <Reasoned
+            verdict={saying}
+            remark={remark}
+            onType={setRemark}
+            onSay={() => void send(saying, remark)}
+            onLeave={() => setSaying(null)}
+          />
         )}
         {refused && (
           <p role="alert" className="sev-Shortfall font-semibold">

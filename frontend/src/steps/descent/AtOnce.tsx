@@ -100,7 +100,7 @@ function taken(drops: readonly Drop[]): readonly Thing[] {
   const roped = (d: Drop) =>
     [...new Set(d.station.states.map((s) => s.system.kind))].join(", ").replace("none", "no way yet");
   const rule =
-    "Taken over is what was decided: of a bolt or chain its rating and who says so. " +
+    "Taken over is what was decided: of a bolt or chain its rating, not checked until you say that it is so here. " +
     "What is to be measured, looked at or judged here stays open.";
   return [
     {
@@ -135,9 +135,11 @@ export function AtOnce() {
   const drops = plan.drops ?? [];
   const things = [...ANSWERS, ...taken(drops)];
   const [name, setName] = useState(things[0]!.name);
-  const [value, setValue] = useState("");
+  const [picked, setValue] = useState("");
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const thing = things.find((t) => t.name === name) ?? things[0]!;
+  // A station that it was to be taken from may be gone by now.
+  const value = thing.choices.some((c) => (typeof c === "string" ? c : c.value) === picked) ? picked : "";
   const source = drops.some((d) => d.id === value);
   const on = drops.filter((d) => chosen.includes(d.id) && !(source && d.id === value));
   const flip = (id: string) => setChosen(chosen.includes(id) ? chosen.filter((x) => x !== id) : [...chosen, id]);

@@ -40,23 +40,27 @@ export function Inspections({ drop }: { drop: Drop }) {
     edit(setAt(at, made));
     setTogether(items.length > 1 ? made.slice(-items.length).map((r) => r.id) : []);
   };
-  /** The same of the others that were chosen, where one of them is entered. */
-  const also = (path: Path): readonly Path[] => {
-    const id = `${path[path.indexOf("inspections") + 1] ?? ""}`.slice(1);
-    const of = path.includes("features") ? `${path[path.indexOf("features") + 1]}`.slice(1) : "";
-    const rest = path.slice(5);
-    if (of) {
-      const chosen = some.map((r) => featureOf(r.item)).filter((f) => f?.kind === "rated");
-      if (!chosen.some((f) => f?.id === of)) return [];
-      return chosen.filter((f) => f!.id !== of).map((f) => [...path.slice(0, 4), `#${f!.id}`, ...rest]);
-    }
-    if (!together.includes(id) || rest[0] === "item") return [];
-    return some.filter((r) => r.id !== id).map((r) => [...at, `#${r.id}`, ...rest]);
-  };
+  /** A record, with the others that were chosen with it of things of its kind. */
   const alikeTo = (of: Inspection) =>
     together.includes(of.id) ? some.filter((r) => kindOf(featureOf(r.item)) === kindOf(featureOf(of.item))) : [of];
-  const say = (of: Inspection, said: Answers) =>
-    edit(...alikeTo(of).map((r) => setAt([...at, `#${r.id}`, "answers"], { ...r.answers, ...said })));
+  /** The same of the others that were chosen, where one is entered; what a thing holds goes to its kind alone. */
+  const also = (path: Path): readonly Path[] => {
+    const [, , , list, key] = path.map(String);
+    const rest = path.slice(5);
+    const own = some.find((r) => (list === "features" ? `#${featureOf(r.item)?.id}` : `#${r.id}`) === key);
+    if (!own || rest[0] === "item") return [];
+    if (list !== "features") return some.filter((r) => r !== own).map((r) => [...at, `#${r.id}`, ...rest]);
+    const things = new Set(alikeTo(own).map((r) => `#${featureOf(r.item)?.id}`));
+    return [...things].filter((id) => id !== key).map((id) => [...path.slice(0, 4), id, ...rest]);
+  };
+  const say = (of: Inspection, said: Answers, open: boolean) =>
+    edit(
+      ...alikeTo(of).map((r) => {
+        // What was answered of one of them by itself stays where only what is open is answered.
+        const kept = Object.entries(r.answers ?? {}).filter(([, v]) => open && v !== "unknown");
+        return setAt([...at, `#${r.id}`, "answers"], { ...r.answers, ...said, ...Object.fromEntries(kept) });
+      }),
+    );
   const judge = (of: Inspection, condition: string) =>
     edit(
       ...(together.includes(of.id) ? some : [of]).flatMap((r) => [
@@ -156,7 +160,7 @@ export function Inspections({ drop }: { drop: Drop }) {
                 />
               )}
               {feature?.kind === "rated" && (
-                <Questions what={feature.what ?? "other"} record={r} onSay={(said) => say(r, said)} />
+                <Questions what={feature.what ?? "other"} record={r} onSay={(said, open) => say(r, said, open)} />
               )}
             </div>
           );

@@ -22,7 +22,8 @@ export function Questions({
 }: {
   what: string;
   record: Inspection;
-  onSay: (answers: Answers) => void;
+  /** ``open``: only what is still open is answered. */
+  onSay: (answers: Answers, open: boolean) => void;
   className?: string;
 }) {
   const query = useQuery({ queryKey: ["questions"], queryFn: api.questions, staleTime: Infinity, retry: false });
@@ -49,7 +50,7 @@ export function Questions({
                   name={`${record.id}-${q.key}`}
                   className="accent-[var(--color-accent)]"
                   checked={said(q.key) === v}
-                  onChange={() => onSay({ [q.key]: v })}
+                  onChange={() => onSay({ [q.key]: v }, false)}
                 />
                 {v === "unknown" ? "not seen" : v}
               </label>
@@ -62,7 +63,7 @@ export function Questions({
           type="button"
           className="act plain"
           title={open.map((q) => `${q.question} ${q.good}`).join(" ")}
-          onClick={() => onSay(Object.fromEntries(open.map((q) => [q.key, q.good as "yes" | "no"])))}
+          onClick={() => onSay(Object.fromEntries(open.map((q) => [q.key, q.good as "yes" | "no"])), true)}
         >
           I looked for all {open.length}: {open.map((q) => q.good).join(", ")}
         </button>

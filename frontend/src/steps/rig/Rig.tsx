@@ -127,7 +127,7 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
           />
           <TabPanel group="rig" at={tab} className="min-h-0 grow overflow-y-auto px-4 py-2">
             {tab === "path" && (
-              <LoadPath drop={drop} parts={a.parts} policy={view.assessment.margin.asks} onLight={setLit} />
+              <LoadPath key={which} drop={drop} parts={a.parts} policy={view.assessment.margin.asks} onLight={setLit} />
             )}
             {tab === "anchor" && <Anchor drop={drop} a={a} />}
             {tab === "patterns" && (
