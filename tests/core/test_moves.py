@@ -74,6 +74,31 @@ class Told(unittest.TestCase):
                 self.assertEqual(sorted(k for m in r.moves for k in m.hazards), sorted(begun))
                 self.assertEqual(r.moves[-1].end, len(r.steps) or r.moves[-1].end)
 
+    def test_a_station_is_read_aloud_in_two_minutes(self):
+        for name in TOLD:
+            for r in told(DEMOS[name]()):
+                said = [x for m in r.moves for x in (m.title, *m.lines, *m.otherwise, m.after)]
+                # 150 words a minute: a usual pace of reading aloud (common practice, no source).
+                self.assertLessEqual(sum(len(words(x).split()) for x in said), 300, f"{name} {r.number}")
+
+    def test_where_most_are_let_down_whoever_rides_is_said_to_and_what_they_leave_out(self):
+        ilya = "Ilya: "
+        canyon = DEMOS["canyon"]().model_dump(mode="json")
+        canyon["drops"] = canyon["drops"][:2]
+        rider = next(p["id"] for p in canyon["party"] if p["name"] == "Ilya")
+
+        def otherwise(*edits):
+            canyon["drops"][1]["station"]["through"]["edits"] = list(edits)
+            run = of(canyon)[1]
+            return next(words(x) for x in turn(run).otherwise if words(x).startswith(ilya)), run
+
+        plain, run = otherwise()
+        self.assertTrue(plain.startswith(f"{ilya}rides; on a third hand"), plain)
+        for s in [s for s in run.steps if s.who == rider and s.do in ("load device", "take off device", "test")]:
+            told_, _ = otherwise({"kind": "drop", "act": s.key})
+            self.assertNotEqual(told_, plain, s.do)
+            self.assertTrue("rides;" not in told_ or "not: " in told_, told_)
+
     def test_a_station_that_is_not_reached_is_told_by_rule_and_says_so(self):
         runs = told(DEMOS["canyon"]())
         barred = [r for r in runs if r.barred is not None]

@@ -72,7 +72,7 @@ SHORT: dict[ActName, str] = {
     "set over the edge": "the ring over the edge",
     "set back": "the ring back from the edge",
     "call": "call “{what}”",
-    "throw the rope": "the rope down, ends first",
+    "throw the rope": "rope down, ends first",
     "see the ends down": "see the ends down",
     "check": "check {what}",
     "look up": "look up: do the strands cross?",
@@ -105,7 +105,7 @@ SHORT: dict[ActName, str] = {
     "secure the rope": "the rope secured",
     "hold clear": "everybody clear",
     "pull": "pull {what}",
-    "stop pulling": "stop before the end is at the ring",
+    "stop pulling": "stop short of the ring",
     "pull through": "pull it through",
     "run the rope through": "run it through the fingers",
     "stack": "stack it",
@@ -123,6 +123,12 @@ SHORT: dict[ActName, str] = {
 # What is no news to whoever is told the rest: it goes with the act before it.
 UNSAID = ("arrive", "load tether", "leave fireman's belay")
 UNCHECKED = "checked by nobody"
+# A block that is tied, closed and loaded in one go.
+BLOCK_ON = [("tie", "block"), ("put in", "block carabiner"), ("load the block", "")]
+# How one gets down: by which acts, and what else goes with it.
+RIDES: Set[ActName] = {"load device", "descend", "take off device"}
+LOWERED: Set[ActName] = {"tie in", "take lowering belay", "be lowered", "untie from the rope"}
+WITH_LOWERED: Set[ActName] = {"pull up the end", "unlock the tie-off", "lock the tie-off"}
 
 
 def moves(
@@ -228,7 +234,7 @@ def phrase(scene: Scene, act: Act, of: str) -> str:
     text = _short(scene, act)
     named = "{by}" in text
     text = text.replace("{what}", what).replace("{by}", by).strip()
-    return f"{text} ({by})" if of and act.who and act.who != of and not named else text
+    return text if named else text + _named(scene, act, of)
 
 
 def _short(scene: Scene, act: Act) -> str:
@@ -245,18 +251,54 @@ def _short(scene: Scene, act: Act) -> str:
     return {"load device": "device on {what}", "clip tether": "clip in to {what}"}.get(act.do, f"{text}, {{what}}")
 
 
-def _phrases(scene: Scene, acts: Sequence[Act], of: str) -> list[str]:
-    """Acts as phrases; what is done to both ends of a rope is said once."""
-    made: list[str] = []
-    for n, a in enumerate(acts):
-        last = acts[n - 1] if n else None
-        if last is not None and _stoppers(last, a) and not a.own and not last.own:
-            ends = [thing(scene, x.what.removeprefix("stopper "), x.do, x.k) for x in (last, a)]
-            where = "both ends" if _one_rope(last, a) else listed(ends)
-            made[-1] = f"a stopper in {where}" if a.do == "tie" else f"the stoppers out of {where}"
-        else:
-            made.append(phrase(scene, a, of))
-    return made
+def _spoken(scene: Scene, acts: Sequence[Act], of: str) -> list[str]:
+    """Acts as phrases, one after the other: what is done in one go is one of them, and at a station of one rope its
+    name is said once."""
+    made, n = list[str](), 0
+    while n < len(acts):
+        joined = next((j for j in (_joined(scene, acts[n : n + m], of) for m in (3, 2)) if j), None)
+        text, took = joined or (phrase(scene, acts[n], of), 1)
+        made.append(text)
+        n += took
+    ropes = {r for a in acts if 0 <= a.k < len(scene.stages) for w in scene.stages[a.k].ways for r in w.ropes}
+    name = f" of {scene.rope(ropes.pop())}" if len(ropes) == 1 else ""
+    at = next((m for m, p in enumerate(made) if name in p), 0)
+    # What is called across a drop is called whole.
+    return [p.replace(name, "") if name and m > at and "“" not in p else p for m, p in enumerate(made)]
+
+
+def _joined(scene: Scene, acts: Sequence[Act], of: str) -> tuple[str, int] | None:
+    """The words of acts that are done in one go, and how many they are; None where they are not."""
+    first, then = acts[0], acts[-1]
+    if len(acts) < 2 or any(a.own for a in acts):
+        return None
+    by, same = scene.name(first.who) if first.who else "", first.who == then.who
+    does = tuple(a.do for a in acts)
+    if does == ("unlock the tie-off", "be lowered", "lock the tie-off") and same and of in (acts[1].who, acts[1].what):
+        return f"let down by {by}", 3
+    if does == ("test", "unclip tether") and same and first.who == of:
+        return "weight it, then tether off", 2
+    if does == ("untie from the rope", "call") and same and first.who == of and "off rope" in then.what:
+        return f"untie, {phrase(scene, then, of)}", 2
+    if does == ("check", "take lowering belay") and same and first.what == then.what == of:
+        return f"checked and taken tight by {by}", 2
+    if [(a.do, a.what) for a in acts] == BLOCK_ON and same:
+        return f"tie, clip and load {thing(scene, 'block', 'tie', first.k)}" + _named(scene, first, of), 3
+    if does == ("call", "call") and not same and then.who != of:
+        return f"{phrase(scene, first, of)}, {scene.name(then.who)} “{thing(scene, then.what, 'call', then.k)}”", 2
+    if does in (("tie", "tie"), ("untie", "untie")) and _stoppers(first, then):
+        ends = [thing(scene, x.what.removeprefix("stopper "), x.do, x.k) for x in acts]
+        where = "both ends" if _one_rope(first, then) else listed(ends)
+        return f"a stopper in {where}" if first.do == "tie" else f"the stoppers out of {where}", 2
+    both = [thing(scene, a.what, a.do, a.k) for a in acts]
+    if does in (("tie", "tie"), ("untie", "untie")) and same and not any("," in x for x in both):
+        return f"{first.do} {listed(both)}" + _named(scene, first, of), 2
+    return None
+
+
+def _named(scene: Scene, act: Act, of: str) -> str:
+    """Who does it, where it is told of somebody else."""
+    return f" ({scene.name(act.who)})" if of and act.who and act.who != of else ""
 
 
 def _stoppers(a: Act, b: Act) -> bool:
@@ -284,36 +326,59 @@ def _told(
     """What is done, in few phrases: once where several do the same, and what some do otherwise."""
     said = [a for a in acts if a.do not in UNSAID or a.own]
     if len(people) < 2:
-        return _lines(_phrases(scene, said, people[0] if people else "")), ()
+        return _lines(_spoken(scene, said, people[0] if people else "")), ()
     whose = _stretches(said, people)
-    each = {i: _phrases(scene, some, i) for i, some in whose.items()}
+    each = {i: [phrase(scene, a, i) for a in some] for i, some in whose.items()}
     # What most do is told; of several ways as common the first.
     usual = max(each, key=lambda i: sum(w == each[i] for w in each.values()))
     common = each[usual]
-    without = {phrase(scene, a, usual): _without(a, usual) for a in whose[usual]}
     others = dict[str, list[str]]()
     for i, way in each.items():
-        if way == common:
-            continue
-        body = began.people[i]
-        ready = {"clip in": body.link("tether") is not None, "to the edge": body.edge}
-        less = [
-            without[p]
-            for p in dict.fromkeys(common)
-            if p not in way and not ready.get(p) and not any(x.startswith(f"{p} ") for x in way)
-        ]
-        # Who is able is checked by nobody by rule; a third hand is told once.
-        less = [x for x in less if x != UNCHECKED or not scene.able(i)]
-        more = ["on a third hand" if p == "hitch on" else p for p in dict.fromkeys(way) if p not in common]
-        more = [p for p in more if p != "hitch off" or "on a third hand" not in more]
-        told = [*more, *dict.fromkeys(less)]
-        if 2 * len(set(way) & set(common)) < len(way):
-            # What has little in common is told by itself.
-            told = [", ".join(way)]
-        if told or sorted(way) == sorted(common):
+        told = _differs(scene, (whose[usual], common), (whose[i], way), usual, i, began) if way != common else []
+        if told or (way != common and sorted(way) == sorted(common)):
             others.setdefault("; ".join(told) or "the same in another order", []).append(scene.name(i))
     otherwise = [Sentence("{names}: {told}", {}, {"names": listed(who), "told": told}) for told, who in others.items()]
-    return _lines(common), tuple(otherwise)
+    return _lines(_spoken(scene, whose[usual], usual)), tuple(otherwise)
+
+
+def _differs(
+    scene: Scene,
+    usual: tuple[Sequence[Act], list[str]],
+    mine: tuple[Sequence[Act], list[str]],
+    of: str,
+    who: str,
+    began: World,
+) -> list[str]:
+    """What one does otherwise than most, in phrases."""
+    (acts, common), (own, way) = usual, mine
+    how, implied, away = _way_down(acts, own)
+    if not how and 2 * len(set(way) & set(common)) < len(way):
+        # What has little in common is told by itself.
+        return [", ".join(_spoken(scene, own, who))]
+    body = began.people[who]
+    ready = {"clip in": body.link("tether") is not None, "to the edge": body.edge}
+    without = {p: _without(a, of) for p, a in zip(common, acts, strict=True) if a.do not in away}
+    less = [
+        said
+        for p, said in without.items()
+        if p not in way and not ready.get(p) and not any(x.startswith(f"{p} ") for x in way)
+    ]
+    # Who is able is checked by nobody by rule; a third hand is told once.
+    less = [x for x in less if x != UNCHECKED or not scene.able(who)]
+    kept = [p for p, a in zip(way, own, strict=True) if a.own or a.do not in implied or p != SHORT.get(a.do)]
+    more = ["on a third hand" if p == "hitch on" else p for p in dict.fromkeys(kept) if p not in common]
+    more = [p for p in more if p != "hitch off" or "on a third hand" not in more]
+    return [x for x in (how, *more, *dict.fromkeys(less)) if x]
+
+
+def _way_down(usual: Sequence[Act], own: Sequence[Act]) -> tuple[str, Set[ActName], Set[ActName]]:
+    """Whether one rides where the others are let down: in words, by which acts, and which of the others' it leaves
+    out."""
+    theirs, mine = {a.do for a in usual}, {a.do for a in own}
+    lowered = LOWERED | WITH_LOWERED
+    if theirs >= LOWERED and mine >= RIDES and not mine & lowered:
+        return "rides", RIDES, lowered
+    return "", set(), set()
 
 
 def _without(act: Act, of: str) -> str:
@@ -365,23 +430,20 @@ def _needs(scene: Scene, k: int, acts: Sequence[Act], people: Sequence[str], wor
 
 
 def _after(scene: Scene, k: int, began: World | None, world: World) -> Sentence:
-    """What is true once a move is done: who is down and who above, what somebody holds, and of the rope what is new."""
+    """What is true once a move is done: who is down and who above, where that or nothing else is new; what somebody
+    holds; of the rope what is new, and always an open end."""
     stage, now, told = scene.stages[k], world.stations[k], []
     order = [b.who for b in stage.backups]
-    groups = {
-        where: some
-        for where, there in (("down", world.below(k)), ("on the rope", world.riding(k)), ("above", world.top(k)))
-        if (some := [i for i in order if i in there])
-    }
-    most = max(groups, key=lambda w: len(groups[w]), default="")
+    groups = {where: some for where, there in _stand(world, k).items() if (some := [i for i in order if i in there])}
+    most, stood = max(groups, key=lambda w: len(groups[w]), default=""), list[str]()
     for where, some in sorted(groups.items(), key=lambda x: x[0] == most):
         others = where == most and len(groups) > 1 and len(some) > 2
         who = "the others" if others else "everybody" if len(some) == len(order) > 1 else ""
         are = "is" if len(some) == 1 or who == "everybody" else "are"
-        told.append(f"{who or listed([scene.name(i) for i in some])} {are} {where}")
+        stood.append(f"{who or listed([scene.name(i) for i in some])} {are} {where}")
     for w in now.fireman:
         told.append(f"{scene.name(w.by)} watches {scene.name(w.of)}")
-    if now.attendant:
+    if now.attendant and (began is None or began.stations[k].attendant != now.attendant):
         told.append(f"{scene.name(now.attendant)} has the reserve in hand")
     for who, body in world.people.items():
         for link in body.links:
@@ -390,7 +452,13 @@ def _after(scene: Scene, k: int, began: World | None, world: World) -> Sentence:
     rope = _rope(stage, world, k)
     if rope and (began is None or rope != _rope(stage, began, k) or rope.endswith("open")):
         told.append(rope)
+    if not told or began is None or _stand(began, k) != _stand(world, k):
+        told = [*stood, *told]
     return Sentence("{told}.", {}, {"told": "; ".join(told)[:1].upper() + "; ".join(told)[1:]})
+
+
+def _stand(world: World, k: int) -> dict[str, Sequence[str]]:
+    return {"down": world.below(k), "on the rope": world.riding(k), "above": world.top(k)}
 
 
 def _rope(stage: Stage, world: World, k: int) -> str:
@@ -400,7 +468,7 @@ def _rope(stage: Stage, world: World, k: int) -> str:
         return "the rope is down"
     if "thrown" in now.done:
         open_ = [s for s in stage.way(now.which).ride if not world.stopper(s)]
-        return "the rope hangs" + (", an end of it open" if open_ else "")
+        return "the rope hangs" + (", an end open" if open_ else "")
     return "the rope is through the ring" if "threaded" in now.done else ""
 
 
