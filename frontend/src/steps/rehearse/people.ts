@@ -38,19 +38,25 @@ export function stand(people: readonly PersonShown[], line: readonly Point[], wi
   const riders = people.filter((p) => p.place === "rope").length;
   const onRope = people.filter((p) => p.place === "station" && p.links.some((x) => x.here && onStrands(x.kind)));
   const made: Stood[] = [];
+  // As many beside each other as there is room for, so that no mark lies over another.
+  const fit = (room: number) => Math.max(1, Math.min(4, 1 + Math.floor(room / STEP)));
+  const [behind, beside] = [fit(ring[0] - 46 - MARK - 8), fit(width - MARK - foot[0] - 44)];
   for (const p of people) {
     const i = at(p);
     if (p.place === "station") {
       // On the rock behind the ring, those at the edge nearest to it; whoever is on the rope has their device below it.
-      const at: Point = [Math.max(MARK + 8, ring[0] - 46 - STEP * (i % 4)), ring[1] - 22 + 34 * Math.floor(i / 4)];
+      const at: Point = [
+        Math.max(MARK + 8, ring[0] - 46 - STEP * (i % behind)),
+        ring[1] - 22 + 34 * Math.floor(i / behind),
+      ];
       const rope = onRope.indexOf(p);
       made.push({ p, at, on: rope >= 0 ? downLine(line, 16 + 13 * rope) : null });
     } else if (p.place === "rope") {
       const on = downLine(line, long * (0.42 + 0.16 * (riders > 1 ? i : 0)));
       made.push({ p, at: [Math.min(width - MARK, on[0] + 32), on[1] + 22], on });
     } else if (p.place === "landing") {
-      const row = Math.floor(i / 4);
-      made.push({ p, at: [foot[0] + 44 + STEP * (i % 4), foot[1] - MARK - 3 - row * STEP], on: null });
+      const row = Math.floor(i / beside);
+      made.push({ p, at: [foot[0] + 44 + STEP * (i % beside), foot[1] - MARK - 3 - row * STEP], on: null });
     }
   }
   return made;
