@@ -12,7 +12,7 @@ from reamer.store.database import connect
 from reamer.store.said import Sayings
 from tests.browser.harness import Browsing
 from tests.builders import doubled, plan_of, quick, rope
-from tests.core.test_codes import WAYS
+from tests.core.test_codes import THROUGH, WAYS
 
 # One for each kind of screen and tab: the finding's code, and the place that takes the focus.
 LEADS = {
@@ -32,10 +32,17 @@ LEADS = {
     "rope.length": r"shed/ropes/0/nominal_m",
     "time.onward": r"drops/0/onward",
     "time.unknown": r"start",
+    "ledger.knot": r"drops/0/station/states/0/threaded",
+    "load.hanging": r"drops/0/station/hanging",
+    "link.unknown": r"shed/slings/0/rating_kn",
+    "rope.outside": r"shed/ropes/0/damage/0/",
+    "traverse.unknown": r"drops/0/station/traverse/",
+    "webbing.wet": r"drops/1/station/wet",
     "webbing.surface": r"drops/0/(station/features/0/sharpness|section/.*edge)",
     "party.none": r"party",
     "plan.empty": r"drops",
 }
+SAID_ON = {"shed": ("device.", "person.", "time.", "party.", "webbing.wet"), "descent": ("ledger.",)}
 FOCUS = "document.activeElement?.closest('[data-path]')?.dataset.path ?? ''"
 
 
@@ -56,12 +63,25 @@ class Leads(Browsing):
                 plan = read_plan(WAYS[code][1])
                 known = self.server.add(plan)
                 drop = plan.drops[0].id if plan.drops else ""
-                step = "shed" if code.startswith(("device.", "person.", "time.", "party.")) else "rig"
+                step = next((step for step, of in SAID_ON.items() if code.startswith(of)), "rig")
                 self.go(f"plans/{known}/{step}/{drop}")
                 go = self.page.locator(f'li[data-code="{code}"] .go').first
                 go.wait_for()
                 self.settled()
                 go.click()
+                eventually(self.page, FOCUS, place)
+
+    def test_what_going_through_leaves_open_leads_on_from_the_second_check(self):
+        for code, place in (
+            ("hitch.unknown", r"party/0/hitch/"),
+            ("rehearse.full", r"drops/0/landing/room"),
+            ("rehearse.draft", r"drops/0/station/through"),
+        ):
+            with self.subTest(code):
+                plan = read_plan(THROUGH[code][1])
+                self.go(f"plans/{self.server.add(plan)}/card/{plan.drops[0].id}")
+                self.page.get_by_role("tab", name="All that is open").click()
+                self.page.get_by_test_id("items").locator(".go").first.click()
                 eventually(self.page, FOCUS, place)
 
     def test_the_first_steps_lead_to_what_is_open_from_any_tab(self):

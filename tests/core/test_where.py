@@ -64,6 +64,11 @@ class Where(unittest.TestCase):
             (f,) = [f for f in assess(read_plan(data)).findings if f.code == "time.unknown"]
             self.assertIn(said, words(f.reason))
             self.assertTrue(f.field.startswith(place), f.field)
+        alone = plan_of(doubled())
+        alone["party"] = alone["party"][:1]
+        alone["drops"][0]["station"]["together"] = "one strand"
+        (f,) = [f for f in assess(read_plan(alone)).drops[0].findings if f.code == "load.hanging"]
+        self.assertTrue(f.field.endswith("station/together"), f.field)
         # Rock under a sling that nobody has looked at: the post's, or where only the edge is not known, the edge.
         rock = plan_of(doubled())
         rock["drops"][0]["station"]["features"][0] |= {"surface": "rock", "sharpness": "unknown", "what": "boulder"}

@@ -9003,7 +9003,8 @@ export interface components {
         };
         /**
          * Item
-         * @description One thing to look at. ``severity``: a finding's, None for others; ``rests``: what it rests on.
+         * @description One thing to look at. ``severity``: a finding's, None for others; ``rests``: what it rests on; ``field``,
+         *     ``field_name``: the place in the plan that settles a finding, and what the screen calls it.
          */
         reamer__core__second__check__Item: {
             /** Key */
@@ -9023,6 +9024,16 @@ export interface components {
             rests: {
                 [key: string]: string;
             };
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /**
+             * Field Name
+             * @default
+             */
+            field_name: string;
         };
         /**
          * Water

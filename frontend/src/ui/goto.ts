@@ -17,15 +17,16 @@ export const useGo = () => useContext(GoContext);
 
 const ON_RIG = ["features", "inspections", "deviations", "traverse", "hanging", "together", "states"];
 const OF_DESCENT = ["onward", "escape"];
+const OF_LEDGER = ["threaded", "run_through"];
 
 /** The step that shows a field, and its drop. */
 export function screenOf(plan: Plan, field: string): { step: StepOfField; drop: string } {
-  const [top = "", n = "", part = "", inner = ""] = resolved(plan, field.split("/")).split("/");
+  const [top = "", n = "", part = "", inner = "", , last = ""] = resolved(plan, field.split("/")).split("/");
   if (["shed", "party", "policies", "own_figures", "title", "place", "on", "notes"].includes(top))
     return { step: "shed", drop: "" };
   if (top !== "drops") return { step: "descent", drop: "" };
   const drop = plan.drops?.[Number(n)]?.id ?? "";
-  if (OF_DESCENT.includes(part)) return { step: "descent", drop };
+  if (OF_DESCENT.includes(part) || OF_LEDGER.includes(last)) return { step: "descent", drop };
   if (part === "station" && inner === "through") return { step: "rehearse", drop };
   return { step: part === "station" && ON_RIG.includes(inner) ? "rig" : "survey", drop };
 }

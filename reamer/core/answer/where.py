@@ -183,6 +183,8 @@ def settled_by(plan: Plan, finding: Finding, drop: Drop | None = None) -> str:
         template = "shed/ropes/#{tied}/widths"
     if drop is not None and (finding.code.endswith(".unknown") or finding.code == "webbing.surface"):
         template = _root(plan, drop, finding) or template
+    if finding.code == "load.hanging" and drop is not None and {*drop.station.hanging} <= {p.id for p in plan.party}:
+        template = "{station}/together"  # two at once, and the party is one
     family, _, named = about.part.partition(".")
     ends = re.match(r"(.+)-[ab]$", named)
     names = {"id": named, "rope": ends[1] if (ends and family != "rope") or (ends and not _has(plan, named)) else named}

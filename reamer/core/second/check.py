@@ -30,7 +30,8 @@ ACCEPTABLE: tuple[Severity, ...] = ("Not checked", "Caution")
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """One thing to look at. ``severity``: a finding's, None for others; ``rests``: what it rests on."""
+    """One thing to look at. ``severity``: a finding's, None for others; ``rests``: what it rests on; ``field``,
+    ``field_name``: the place in the plan that settles a finding, and what the screen calls it."""
 
     key: str
     kind: ItemKind
@@ -39,6 +40,8 @@ class Item:
     reason: Sentence | None
     severity: Severity | None
     rests: Rests
+    field: str = ""
+    field_name: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,7 +162,8 @@ def finding_items(basis: Basis, findings: Iterable[Finding]) -> list[Item]:
     """
     made: dict[str, Item] = {}
     for f in findings:
-        item = Item(f"finding:{f.key}", "finding", f.subject.drop, f.title, f.reason, f.severity, basis.of_finding(f))
+        key, rests = f"finding:{f.key}", basis.of_finding(f)
+        item = Item(key, "finding", f.subject.drop, f.title, f.reason, f.severity, rests, f.field, f.field_name)
         had, worded = made.get(item.key), basis.in_words.get(item.key)
         basis.word(item.key, lambda f=f: basis.finding_in_words(f))  # type: ignore[misc]
         if had is not None and had.severity is not None:

@@ -1,4 +1,5 @@
 // The second check: a second person goes through stations, findings and acts, and says of each what they think.
+
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { words } from "../../say";
@@ -8,6 +9,7 @@ import type { Looked, Mark, Move } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useWorking } from "../../state/working";
+import { useGo } from "../../ui/goto";
 import { useKeys } from "../../ui/keys";
 import { MarkLine } from "../../ui/MarkLine";
 import { Said } from "../../ui/Num";
@@ -206,7 +208,8 @@ function MoveRow({
               aria-expanded={unfolded || open}
               onClick={() => setUnfolded(!unfolded)}
             >
-              {acts.length} acts{agreed > 0 && `, ${agreed} agreed with`}
+              {acts.length} {acts.length === 1 ? "act" : "acts"}
+              {agreed > 0 && `, ${agreed} agreed with`}
             </button>
             {m.hazards.length > 0 && (
               <span className="ml-2 font-semibold">
@@ -402,6 +405,7 @@ function Row({
   const { units } = usePrefs();
   const { say, by } = useChecking();
   const go = useNavigate();
+  const goTo = useGo();
   const [saying, setSaying] = useState<Verdict | null>(null);
   const [remark, setRemark] = useState("");
   const [refused, setRefused] = useState("");
@@ -461,6 +465,11 @@ function Row({
           <div className={item.severity === "Note" ? "quiet" : ""}>
             <Said s={item.reason} />
           </div>
+        )}
+        {item.field && ["Shortfall", "Not checked"].includes(item.severity ?? "") && (
+          <button type="button" className="act plain go px-0" onClick={() => goTo(item.field!)}>
+            Go to “{item.field_name}”
+          </button>
         )}
         {x.marks.map((m) => (
           <MarkLine key={m.by} m={m} />

@@ -327,7 +327,8 @@ function Hanging({ drop, at }: { drop: Drop; at: Path }) {
   const { plan, edit, view } = useSession();
   const hanging = drop.station.hanging ?? [];
   const people = plan.party ?? [];
-  if (people.length < 2) return null;
+  const gone = hanging.filter((id) => !people.some((p) => p.id === id));
+  if (people.length < 2 && hanging.length === 0 && (drop.station.together ?? "no") === "no") return null;
   const hangs = view.assessment.drops.find((d) => d.id === drop.id)?.hangs;
   const named = people.filter((p) => hangs?.who.includes(p.id)).map((p) => p.name);
   const all = named.length === people.length;
@@ -345,7 +346,7 @@ function Hanging({ drop, at }: { drop: Drop; at: Path }) {
           className="col-span-3 flex flex-wrap items-center gap-x-4 text-[13px]"
         >
           <legend className="quiet float-left mr-3 text-xs">hang at the station while somebody rides</legend>
-          {people.map((p) => (
+          {[...people, ...gone.map((id) => ({ id, name: "somebody who is not in the party" }))].map((p) => (
             <label key={p.id} className="flex min-h-7 items-center gap-1">
               <input
                 type="checkbox"
