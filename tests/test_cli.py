@@ -94,7 +94,7 @@ class CommandLine(unittest.TestCase):
         demo = run("demo", "canyon").stdout
         checked = run("check", "-", stdin=demo)
         for said in (
-            "SHORTFALL  A rope stuck at 5 to 8 or a rope lost after 5 to 8 strands six people at the top of 9",
+            "SHORTFALL  If the rope sticks, or one is lost, at 5 to 8, you cannot leave 9",
             "Fix: Carry Red 70 too",
             "Lightest that does: Blue 60, Slate 50, Orange cord 42, Red 70, 11.7 kg.",
             "SHORTFALL  End B of Blue 60 is still above when it is to be threaded",
@@ -106,12 +106,12 @@ class CommandLine(unittest.TestCase):
         two = two_drops(doubled(), doubled())
         got = self.check(json.dumps(two))
         self.assertEqual(got.returncode, 1)
-        self.assertIn("strands you at the top of 2 (Two)", got.stdout)
+        self.assertIn("you cannot leave 2 (Two)", got.stdout)
         self.assertNotIn("No shortfall found", got.stdout)
         two["contingencies"] = {"lost": False, "stuck": False}
         got = self.check(json.dumps(two))
         self.assertEqual(got.returncode, 0, got.stdout)
-        self.assertIn("Not asked for, and would strand you", got.stdout)
+        self.assertIn("You have not asked for it: if ", got.stdout)
 
     def test_json_holds_what_lies_ahead(self):
         whole = json.loads(self.check(json.dumps(two_drops(doubled(), doubled())), "--json").stdout)

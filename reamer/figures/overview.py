@@ -204,7 +204,7 @@ class _Sheet:
             y = (self.rows[i + 1] if i + 1 < len(self.rows) else self.end) - 3
             self.f.path(f"M{LEFT} {y}H{self.width - 16}", ACCENT, 2, **{"stroke-dasharray": "10 3 2 3"})
             turn = self.a.descent.times.stations[i].turn_round_at
-            told = f"no way back after this pull · no way off until {'the end' if r.ends else r.until}"
+            told = f"after this pull: no way up · no way out before {'the end' if r.ends else f'the foot of {r.until}'}"
             told += f" · begin it by {turn}" if turn else ""
             self.f.text(self.width - 20, y - 5, told, 11, CARE, True, "end")
 

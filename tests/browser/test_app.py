@@ -489,7 +489,7 @@ class List(Browsing):
         row.get_by_role("button", name="Bin").click()
         page.get_by_role("link", name="Fernlid by night", exact=True).wait_for(state="detached")
         page.locator("summary").click()
-        page.get_by_role("list", name="bin").get_by_role("button", name="Take out").first.click()
+        page.get_by_role("list", name="bin").get_by_role("button", name="Put back").first.click()
         page.get_by_role("link", name="Fernlid by night", exact=True).wait_for()
         with tempfile.TemporaryDirectory() as folder:
             for name, body, says in (

@@ -103,13 +103,13 @@ class Descent(Browsing):
 
     def test_what_is_asked_changes_what_is_answered(self):
         self.open()
-        self.view("What is asked")
+        self.view("Date and demands")
         self.page.get_by_label(re.compile("^the rope stuck")).uncheck()
         self.saved(2)
         self.page.get_by_label(re.compile("^any one rope lost")).uncheck()
         self.saved(3)
         self.done()
-        self.page.get_by_text(re.compile("^Not asked for, and would strand you")).wait_for()
+        self.page.get_by_text(re.compile("^You have not asked for it: if ")).wait_for()
         self.page.get_by_label("start, at the first station").fill("06:30")
         self.page.get_by_label("start, at the first station").blur()
         self.saved(4)
@@ -122,7 +122,7 @@ class Descent(Browsing):
     def test_what_nobody_has_said_of_the_place_stays_unknown(self):
         self.id = self.server.add(canyon().model_copy(update={"spot": None}))
         self.open()
-        self.view("What is asked")
+        self.view("Date and demands")
         for n, (label, text, unsaid) in enumerate(
             (
                 ("latitude", "46.2", "the longitude and the time zone of its place"),
@@ -154,14 +154,14 @@ class Descent(Browsing):
 
     def test_a_way_off_and_a_stretch_are_entered(self):
         self.open()
-        self.view("What is asked")
+        self.view("Date and demands")
         below = self.page.locator('[data-below="d6"]')
         below.get_by_role("button", name="a way off").click()
         self.saved(2)
         below.get_by_label("known to go").select_option("yes")
         self.saved(3)
         self.done()
-        self.page.get_by_text(re.compile("ends the descent at the way off below 6")).wait_for()
+        self.page.get_by_text(re.compile("you go out below 6")).wait_for()
         self.page.locator('[data-below="d7"]').get_by_role("button", name="a stretch").click()
         self.saved(4)
         self.page.get_by_text(re.compile("how long the walk after Step Nine takes is unknown")).first.wait_for()
@@ -199,7 +199,7 @@ class Descent(Browsing):
         for theme in ("day", "headlamp"):
             page = self.page_of(theme=theme)
             self.open(page=page)
-            for name in ("At a glance", "Ropes", "Carry and leave", "Times", "What is asked", "On one sheet"):
+            for name in ("At a glance", "Ropes", "Carry and leave", "Times", "Date and demands", "One sheet"):
                 page.get_by_role("tab", name=name, exact=True).click()
                 self.settled(page)
                 nameless = page.locator("main button, main select, main input").evaluate_all(
@@ -211,7 +211,7 @@ class Descent(Browsing):
 
     def test_the_sheet_is_drawn_by_the_core(self):
         self.open()
-        self.view("On one sheet")
+        self.view("One sheet")
         sheet = self.page.locator("img[alt*='points of no return']")
         sheet.wait_for()
         sheet.evaluate("img => img.decode()")

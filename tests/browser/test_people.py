@@ -88,7 +88,7 @@ class People(Browsing):
         got = self.page.request.get(f"{self.server.address}/api/plans/{self.id}/revisions/1/rehearsal").json()
         self.page.reload()
         said.filter(has_text=f"{got['tally']['Shortfall']} shortfalls").wait_for()
-        self.measure("how many fit there", "4")
+        self.measure("people who can stand at the landing", "4")
         self.saved(2)
         # What was said of another revision is not said of this one.
         said.filter(has_text="not gone through yet").wait_for()

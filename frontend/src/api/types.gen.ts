@@ -4251,7 +4251,7 @@ export interface components {
         /**
          * Landing
          * @description What is at the bottom. ``aside_m``: how far off to the side of the plumb line it lies; ``next_m``: at a hanging
-         *     stance, from where one hangs to the master point of the next station; ``room``: how many fit there.
+         *     stance, from where one hangs to the master point of the next station; ``room``: people who can stand there.
          */
         Landing: {
             /**

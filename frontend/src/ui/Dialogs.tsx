@@ -6,6 +6,7 @@ import { api, onMoved } from "../api/client";
 import { useSession } from "../state/plan";
 import { usePrefs } from "../state/prefs";
 import { SHORTCUTS } from "./keys";
+import { TERMS } from "./terms";
 
 export const CAUTION =
   "This is arithmetic on what was entered. Rigging can kill: figures are typical values, real parts vary, age, " +
@@ -94,6 +95,14 @@ export function Help({ onClose }: { onClose: () => void }) {
           The guide: from nothing, and what is planted in the demonstrations
         </Link>
       </p>
+      <dl className="rule-b mb-4 grid grid-cols-[auto_1fr] gap-x-6 gap-y-1 pb-4">
+        {Object.entries(TERMS).map(([term, means]) => (
+          <div key={term} className="contents">
+            <dt className="font-semibold whitespace-nowrap">{term}</dt>
+            <dd>{means}</dd>
+          </div>
+        ))}
+      </dl>
       <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1.5">
         {SHORTCUTS.map((s) => (
           <div key={s.keys} className="contents">

@@ -58,14 +58,14 @@ class Number:
     behind: Annotated[Any, Excluded(exclude=True)] = field(default=None, compare=False, repr=False)
 
 
-def listed(told: Sequence[str]) -> str:
+def listed(told: Sequence[str], last: str = "and") -> str:
     """Some names as they are said: "a", "a and b", "a, b and c".
 
-    told: the names
+    told: the names; last: what stands before the last
     returns: the words, "" for none
     Source: none, text only.
     """
-    return " and ".join(filter(None, (", ".join(told[:-1]), told[-1]))) if told else ""
+    return f" {last} ".join(filter(None, (", ".join(told[:-1]), told[-1]))) if told else ""
 
 
 @dataclass(frozen=True, slots=True)

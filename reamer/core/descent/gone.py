@@ -84,7 +84,7 @@ def stuck(field: Field, k: int) -> Cell:
     story = _story(field, k, gone & field.carried, left, rest)
     story.append(
         Sentence(
-            "A stuck rope is climbed only with both strands in hand and fixed together; a single strand of which nobody"
+            "A stuck rope is climbed only with both strands in hand and fixed together. A single strand of which nobody"
             " knows what holds it is never a way up."
         )
     )

@@ -331,7 +331,7 @@ class _Made:
             "Caution",
             "ledger",
             "{thin} arrives first, and {thick} is to run through the next ring",
-            "Joined ropes change sides at each station: the end that is pulled is threaded next, and so the thin rope"
+            "Joined ropes change sides at each station, for the end that is pulled is threaded next. So the thin rope"
             " would come to lie in the ring. Run the rope through, each time, so that the thick one does: {low} to"
             " {high} in all. Nothing in the plan says so yet.",
             thin=thin,

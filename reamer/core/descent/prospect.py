@@ -10,15 +10,14 @@ from reamer.core.anchor.cutting import WebbingAssessment
 from reamer.core.answer.codes import Severity, settled
 from reamer.core.answer.context import Context, figured
 from reamer.core.answer.findings import Finding, Fix, Says, Subject, say, told_of, worst_first
-from reamer.core.answer.say import Sentence, listed, run_on
+from reamer.core.answer.say import Sentence, run_on
 from reamer.core.answer.where import placed
 from reamer.core.descent.choice import Adoption, RopeChoice, adoption, choice
 from reamer.core.descent.events import matrix
 from reamer.core.descent.field import Cell, Event, Field, StationEvents, place_name
-from reamer.core.descent.returns import Return, returns
+from reamer.core.descent.returns import Return, returns, stations, what_if
 from reamer.core.descent.stations import Asked, Stations, asked, longest
 from reamer.core.descent.times import Times
-from reamer.core.model import Plan
 from reamer.core.station.serves import ridden_of
 from reamer.core.station.state import DropAssessment
 
@@ -82,36 +81,11 @@ def adopted(ctx: Context, kept: Stations, ropes: frozenset[str]) -> Adoption:
     return adoption(field, question, ropes)
 
 
-def _who(plan: Plan) -> str:
-    """Everybody, counted."""
-    n = len(plan.party)
-    numbers = ("nobody", "you", "both", "three people", "four people", "five people", "six people")
-    return numbers[n] if n < len(numbers) else f"{n} people"
-
-
 Hit = tuple[Event, StationEvents, Cell]
-HAPPENS: dict[str, str] = {"stuck": "a rope stuck at", "lost": "a rope lost after"}
 
 
-def _list(numbers: list[int]) -> str:
-    """Stations in words: 1, 2 and 5 to 8."""
-    runs: list[list[int]] = []
-    for n in sorted(numbers):
-        if runs and n == runs[-1][-1] + 1:
-            runs[-1].append(n)
-        else:
-            runs.append([n])
-    told = [t for r in runs for t in ([f"{r[0]} to {r[-1]}"] if len(r) > 2 else map(str, r))]
-    return listed(told)
-
-
-def _happens(hits: list[Hit]) -> str:
-    """Events with their stations in words."""
-    by: dict[str, list[int]] = {}
-    for event, r, _ in hits:
-        by.setdefault(event, []).append(r.number)
-    told = " or ".join(f"{HAPPENS[event]} {_list(at)}" for event, at in by.items())
-    return told[0].upper() + told[1:]
+def _if(hits: list[Hit]) -> str:
+    return what_if((event, r.number) for event, r, _ in hits)
 
 
 def _events(field: Field, rows: tuple[StationEvents, ...]) -> Says[None]:
@@ -124,22 +98,23 @@ def _events(field: Field, rows: tuple[StationEvents, ...]) -> Says[None]:
     # Those that one act mends are said together.
     for act in dict.fromkeys(repr(c.fixes[:1]) for _, _, c in bad):
         here = [h for h in bad if repr(h[2].fixes[:1]) == act]
-        tops = list(dict.fromkeys(c.at for _, _, c in here))
-        top = place_name(plan, tops[0] - 1) if len(tops) == 1 else _list(tops)
-        title = "{happens} strands {who} at the top of {top}"
-        yield _say("Shortfall", title, here, {"who": _who(plan), "top": top})
+        tops = {c.at for _, _, c in here}
+        next_ = len(tops) > 1 and all(c.at == r.number + 1 for _, r, c in here)
+        top = place_name(plan, min(tops) - 1) if len(tops) == 1 else "the next station" if next_ else stations(tops)
+        short = all(event == "lost" for event, _, _ in here)
+        title = "{happens}, the rest is not enough at {top}" if short else "{happens}, you cannot leave {top}"
+        yield _say("Shortfall", title, here, {"top": top})
     for end in dict.fromkeys(c.word for _, _, c in hits if c.mark == "way off"):
         here = [h for h in hits if h[2].word == end and h[2].mark == "way off"]
-        title = "{happens} ends the descent at the way off below {off}"
+        title = "{happens}, you go out below {off}"
         yield _say("Caution", title, here, {"off": end.removeprefix("off at ")})
     open_ = [h for h in hits if h[2].mark == "not checked"]
     if open_:
-        yield _say("Not checked", "Whether {happens} strands somebody is not checked", open_, {})
+        yield _say("Not checked", "Whether you get on {happens} is not checked", open_, {})
     if off:
-        title = "Not asked for, and would strand you: {what}"
+        title = "You have not asked for it: {what}, you cannot go on"
         why = "Switch it on under Whole descent to have the ropes chosen for it."
-        what = _happens(off)
-        yield say("event.off", "Note", "ropes", title, why, what=what[0].lower() + what[1:])
+        yield say("event.off", "Note", "ropes", title, why, what=_if(off))
 
 
 def _said(code: str, severity: Severity, title: Sentence, reason: Sentence, fix: Fix | None, *drops: str) -> Finding:
@@ -150,9 +125,9 @@ def _said(code: str, severity: Severity, title: Sentence, reason: Sentence, fix:
 def _say(severity: Severity, title: str, hits: list[Hit], words: dict[str, str]) -> Finding:
     """One finding for all events of which the same comes; its reason is what decides the first."""
     first = hits[0][2]
-    fix, happens = first.fixes[0] if first.fixes else None, _happens(hits)
-    if not title.startswith("{happens}"):
-        happens = happens[0].lower() + happens[1:]
+    fix, happens = first.fixes[0] if first.fixes else None, _if(hits)
+    if title.startswith("{happens}"):
+        happens = happens[0].upper() + happens[1:]
     said = Sentence(title, {}, {**words, "happens": happens})
     drops = dict.fromkeys(r.drop for _, r, _ in hits)
     made = _said("event.strands", severity, said, run_on(first.because or first.story), fix, *drops)

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
-from reamer.core.answer.say import Sentence
+from reamer.core.answer.say import Sentence, listed
 from reamer.core.descent.field import Event, StationEvents, goes, place_name
 from reamer.core.model import Plan
-
-SAID = {"stuck": "a rope that sticks at", "lost": "a rope lost after"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,17 +47,45 @@ def returns(plan: Plan, rows: tuple[StationEvents, ...]) -> tuple[Return, ...]:
     return tuple(made)
 
 
+def stations(numbers: Iterable[int], last: str = "or") -> str:
+    """Stations in words: 1, 2 or 5 to 8.
+
+    numbers: of the stations, from 1; last: what stands before the last
+    returns: the words
+    Source: none, text only.
+    """
+    runs: list[list[int]] = []
+    for n in sorted(set(numbers)):
+        if runs and n == runs[-1][-1] + 1:
+            runs[-1].append(n)
+        else:
+            runs.append([n])
+    return listed([t for r in runs for t in ([f"{r[0]} to {r[-1]}"] if len(r) > 2 else map(str, r))], last)
+
+
+def what_if(events: Iterable[tuple[Event, int]]) -> str:
+    """What may happen to a rope, with the stations.
+
+    events: each with the station's number
+    returns: in words, as in "if the rope sticks at 1 or 2, or one is lost after 2"
+    Source: none, text only.
+    """
+    by: dict[Event, set[int]] = {}
+    for event, at in events:
+        by.setdefault(event, set()).add(at)
+    stuck, gone = by.get("stuck", set()), by.get("lost", set())
+    if stuck == gone:
+        return f"if the rope sticks, or one is lost, at {stations(stuck)}"
+    if not stuck:
+        return f"with one rope lost after {stations(gone)}"
+    return f"if the rope sticks at {stations(stuck)}" + (f", or one is lost after {stations(gone)}" if gone else "")
+
+
 def _return(plan: Plan, start: int, until: int, events: tuple[tuple[Event, int, int], ...]) -> Return:
-    by: dict[Event, list[tuple[int, int]]] = {}
-    for event, at, stops in events:
-        by.setdefault(event, []).append((at, stops))
-    told = []
-    for event, where in by.items():
-        stations = ", ".join(str(at) for at, _ in where)
-        tops = ", ".join(str(s) for s in sorted({stops for _, stops in where}))
-        told.append(f"{SAID[event]} {stations} strands you at the top of {tops}")
     ends = until == len(plan.drops) - 1 and not goes(plan.drops[until])
     off = "the end" if ends else f"the foot of {place_name(plan, until)}"
-    words = {"n": str(start + 1), "off": off, "events": "; ".join(told)}
-    said = Sentence("After the pull at {n} there is no way off until {off}: {events}.", {}, words)
+    tops, what = stations({stops for _, _, stops in events}), what_if((e, at) for e, at, _ in events)
+    words = {"n": str(start + 1), "off": off, "what": what[0].upper() + what[1:], "tops": tops}
+    text = "After the pull at {n} there is no way up, and no way out before {off}. {what}, you cannot leave {tops}."
+    said = Sentence(text, {}, words)
     return Return(plan.drops[start].id, start + 1, until + 1, ends, events, said)

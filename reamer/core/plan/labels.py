@@ -84,7 +84,7 @@ LABELS = {
     "landing/aside_m": "landing off to the side",
     "landing/kind": "landing",
     "landing/next_m": "next station, from where one hangs",
-    "landing/room": "how many fit there",
+    "landing/room": "people who can stand at the landing",
     "last_light": "be out by",
     "legs/aside_m": "left",
     "legs/of": "leg of",

@@ -72,13 +72,13 @@ LandingKind = Literal["ledge", "ground", "pool", "wading", "moving water", "hang
 
 class Landing(M):
     """What is at the bottom. ``aside_m``: how far off to the side of the plumb line it lies; ``next_m``: at a hanging
-    stance, from where one hangs to the master point of the next station; ``room``: how many fit there."""
+    stance, from where one hangs to the master point of the next station; ``room``: people who can stand there."""
 
     kind: LandingKind
     aside_m: Aside = Known(kind="known", value=0, method="eye")
     next_m: Annotated[Figure, within(0, 10, "m", "how far the next station is", True)] = Unknown(
         kind="unknown", why="not measured"
     )
-    room: Annotated[Figure, within(1, 60, "", "how many fit at the landing"), AfterValidator(whole_count)] = Unknown(
-        kind="unknown", why="not counted"
+    room: Annotated[Figure, within(1, 60, "", "people who can stand at the landing"), AfterValidator(whole_count)] = (
+        Unknown(kind="unknown", why="not counted")
     )

@@ -299,10 +299,8 @@ def _straight(look: Look) -> Says[None]:
     rig = look.rig
     over = look.feature(rig.anchor) if rig.kind == "direct" and rig.ring is None else None
     if over is not None and over.kind == "ice thread" and over.cord is None:
-        why = (
-            "A rope straight through ice leaves nothing behind and nothing to look at: drill it, test it with a backup"
-        )
-        why += " on the rope, and do not use it where it may freeze in."
+        why = "A rope straight through ice leaves nothing behind and nothing to look at."
+        why += " Drill it, and test it with a backup on the rope. Do not use it where it may freeze in."
         yield say("system.advanced", "Caution", "system", PRACTISED, why)
 
 

@@ -573,7 +573,7 @@ def _groups(scene: Scene, world: World, stage: Stage) -> list[Seen]:
             made.append(Seen("rehearse.group", k, "", where, severity, "stranded", title, story))
     if stage.room is not None and len(here) > stage.room:
         words = {"n": str(len(here)), "room": str(stage.room)}
-        title = Sentence("{n} people at a landing where {room} fit", {}, words)
+        title = Sentence("{n} people at a landing where {room} can stand", {}, words)
         story = Sentence("Somebody stands where there is no room, or waits on the rope.")
         made.append(Seen("rehearse.full", k, "", "", "Shortfall", "stranded", title, story))
     return made

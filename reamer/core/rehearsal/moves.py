@@ -123,6 +123,8 @@ SHORT: dict[ActName, str] = {
 # What is no news to whoever is told the rest: it goes with the act before it.
 UNSAID = ("arrive", "load tether", "leave fireman's belay")
 UNCHECKED = "checked by nobody"
+# Words that are said in one breath, at the most (our judgement).
+BREATH = 24
 # A block that is tied, closed and loaded in one go.
 BLOCK_ON = [("tie", "block"), ("put in", "block carabiner"), ("load the block", "")]
 # How one gets down: by which acts, and what else goes with it.
@@ -393,12 +395,14 @@ def _without(act: Act, of: str) -> str:
 
 
 def _lines(phrases: Sequence[str]) -> tuple[Sentence, ...]:
-    """Phrases, four on a line: what is said in one breath."""
-    made = []
-    for n in range(0, len(phrases), 4):
-        text = ", ".join(phrases[n : n + 4])
-        made.append(Sentence("{said}.", {}, {"said": text[:1].upper() + text[1:]}))
-    return tuple(made)
+    """Phrases, four on a line, fewer where they are long: what is said in one breath."""
+    made = list[list[str]]()
+    for p in phrases:
+        if not made or len(made[-1]) == 4 or len(" ".join([*made[-1], p]).split()) > BREATH:
+            made.append([])
+        made[-1].append(p)
+    said = (", ".join(some) for some in made)
+    return tuple(Sentence("{said}.", {}, {"said": text[:1].upper() + text[1:]}) for text in said)
 
 
 def _needs(scene: Scene, k: int, acts: Sequence[Act], people: Sequence[str], world: World) -> tuple[Need, ...]:

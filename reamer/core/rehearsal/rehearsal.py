@@ -344,7 +344,7 @@ def _people(ctx: Context, run: Play, hazards: list[Finding]) -> Says[None]:
     if crowded:
         n = str(len(ctx.plan.party))
         head = Sentence("Whether all {n} fit at a hanging stance is not known", {}, {"n": n})
-        why = Sentence("Nobody has counted how many fit there.")
+        why = Sentence("Nobody has said how many people can stand at the landing.")
         made = Finding("rehearse.full", "Not checked", Subject("", "party"), head, why, "", None)
         drops = tuple(s.drop.id for s in crowded)
         yield replace(made, settled=settled("rehearse.full"), drops=drops)

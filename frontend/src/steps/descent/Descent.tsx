@@ -22,10 +22,10 @@ const VIEWS = [
   "Ropes",
   "Carry and leave",
   "Times",
-  "What is asked",
+  "Date and demands",
   "Water",
   "Several at once",
-  "On one sheet",
+  "One sheet",
 ] as const;
 type View = (typeof VIEWS)[number];
 
@@ -34,7 +34,7 @@ export function Descent({ dropId }: { dropId: string }) {
   const { view } = useSession();
   const wanted = useWanted();
   useEffect(() => {
-    if (wanted) setAt(/\/threaded|\/run_through/.test(wanted.field) ? "Ropes" : "What is asked");
+    if (wanted) setAt(/\/threaded|\/run_through/.test(wanted.field) ? "Ropes" : "Date and demands");
   }, [wanted]);
   const go = useNavigate();
   useKeys({ nextView: () => setAt((v) => VIEWS[(VIEWS.indexOf(v) + 1) % VIEWS.length]!) });
@@ -49,10 +49,10 @@ export function Descent({ dropId }: { dropId: string }) {
             {at === "Ropes" && <Ropes onStation={toStation} />}
             {at === "Carry and leave" && <Carry />}
             {at === "Times" && <Times />}
-            {at === "What is asked" && <Asked />}
+            {at === "Date and demands" && <Asked />}
             {at === "Water" && <Water />}
             {at === "Several at once" && <AtOnce />}
-            {at === "On one sheet" && <Overview />}
+            {at === "One sheet" && <Overview />}
           </div>
         )}
       </TabPanel>

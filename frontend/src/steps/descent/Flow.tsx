@@ -176,11 +176,11 @@ export function Flow({ dropId }: { dropId: string }) {
 
 /** After which pull there is no way back, and until where none off. */
 function NoReturn({ r, y, width }: { r: Return; y: number; width: number }) {
-  const said = `no way back · none off until ${r.ends ? "the end" : r.until}`;
+  const said = `after this pull: no way up, no way out before ${r.ends ? "the end" : `the foot of ${r.until}`}`;
   const long = said.length * 5.5 + 10;
   return (
     <g data-testid="no-return">
-      <title>After this pull there is no way back; the next way off is said in the panel.</title>
+      <title>After this pull there is no way up; the next way out is said in the panel.</title>
       <path d={`M0 ${y}H${width}`} stroke="var(--color-accent)" strokeWidth={2} strokeDasharray="10 3 2 3" />
       <rect x={2} y={y - 7} width={long} height={14} rx={3} fill="var(--void)" stroke="var(--color-accent)" />
       <text

@@ -5,6 +5,7 @@ import { resolved, setAt } from "../../state/edits";
 import { useSession } from "../../state/plan";
 import { Choose } from "../../ui/fields";
 import { Said } from "../../ui/Num";
+import { TERMS } from "../../ui/terms";
 import { Named } from "./DescentRight";
 
 export function Ropes({ onStation }: { onStation: (id: string) => void }) {
@@ -17,7 +18,7 @@ export function Ropes({ onStation }: { onStation: (id: string) => void }) {
       <h2 className="text-base font-bold">Every rope, station by station</h2>
       <p className="quiet mb-2 text-[13px]">
         It follows from what each station rigs: the end that is pulled comes down first and is threaded next, the one
-        that goes up through the ring comes last.
+        that goes up through the ring comes last. Run through: {TERMS["run through"]}.
       </p>
       <ol>
         {ledger.entries.map((e, i) => {

@@ -298,7 +298,7 @@ function Bin({ run }: { run: Run }) {
               {p.title} <span className="quiet text-xs">put here {p.deleted_at ? when(p.deleted_at) : ""}</span>
             </span>
             <button type="button" className="act" onClick={() => run(() => api.restore(p.id))}>
-              Take out
+              Put back
             </button>
           </li>
         ))}

@@ -1,4 +1,5 @@
 // Rock to rider: every part's range on one scale against what is asked of it; the weakest named in words.
+
 import { useState } from "react";
 import { shown } from "../../say";
 import { editDrop, inState, type PlanEdit } from "../../state/edits";
@@ -7,6 +8,7 @@ import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useWhich } from "../../state/which";
 import { Num, Said } from "../../ui/Num";
+import { meaning } from "../../ui/terms";
 
 const TICKS_KN = [1, 2, 5, 10, 20, 50];
 const TICKS_LBF = [200, 500, 1000, 2000, 5000, 10000];
@@ -54,7 +56,9 @@ export function LoadPath({
           ))}
         </div>
         <span className="text-right">{unit.unit}, low–high</span>
-        <span className="text-right">of peak</span>
+        <span className="text-right" title={meaning("peak")}>
+          of peak
+        </span>
       </div>
       {parts.map((p, i) => {
         const beside = p.where === "clipped in" && parts[i - 1]?.where !== "clipped in";

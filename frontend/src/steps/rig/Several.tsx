@@ -1,4 +1,5 @@
 // An anchor of several points: what each is, where, what joins it to the focal point, and what of the load it carries.
+
 import { Plus, Trash2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import { freshId, known, setAt, unknown } from "../../state/edits";
@@ -7,6 +8,7 @@ import { useSession } from "../../state/plan";
 import { ChoiceField, Choose, FigureField, type Path } from "../../ui/fields";
 import { useWanted } from "../../ui/goto";
 import { Num } from "../../ui/Num";
+import { TERMS } from "../../ui/terms";
 import { Called, newPost, newRated, PostForm, pointAs, RatedForm, turned } from "./Features";
 import { LIES } from "./Links";
 
@@ -87,6 +89,7 @@ function Focal({ rig, rigAt }: { rig: Several; rigAt: Path }) {
   );
   return (
     <>
+      <p className="quiet col-span-3 text-xs">Focal point: {TERMS["focal point"]}.</p>
       <ChoiceField label="focal point" path={[...rigAt, "focal"]} value={rig.focal ?? "knotted"} choices={FOCAL} />
       {rig.focal !== "sliding" && rig.focal !== "clipped" && (
         <ChoiceField

@@ -1,5 +1,6 @@
 // Every rope system the kit allows at this station, side by side; one act adopts one. What is ruled out stays, with
 // the reason.
+
 import { useState } from "react";
 import type { ComparedWay } from "../../api/types.gen";
 import { applyEdits } from "../../state/edits";
@@ -7,6 +8,7 @@ import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { useSystems } from "../../state/systems";
 import { Num, Said } from "../../ui/Num";
+import { meaning } from "../../ui/terms";
 
 const ORDERS = {
   best: "it reaches and comes down; strength; what is not checked; your own order; effort",
@@ -67,7 +69,9 @@ export function Systems({ drop }: { drop: Drop }) {
           <tr className="quiet text-left text-xs [&_th]:pr-3 [&_th]:font-normal">
             <th>system, and what rules it out</th>
             <th className="w-[8.5%] text-right">to spare</th>
-            <th className="w-[8.5%] text-right">reserve</th>
+            <th className="w-[8.5%] text-right" title={meaning("reserve")}>
+              reserve
+            </th>
             <th className="w-[8.5%] text-right">pull</th>
             <th className="w-[8.5%] text-right">weakest</th>
             <th className="w-[11%] text-right">to rig</th>

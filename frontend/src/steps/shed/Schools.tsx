@@ -1,4 +1,5 @@
 // Where practitioners disagree: each choice with its reason, and what it would change in this plan's numbers.
+
 import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 import { api } from "../../api/client";
 import type { Change, Choice, School } from "../../api/types.gen";
@@ -7,6 +8,7 @@ import { useSession } from "../../state/plan";
 import { Tally } from "../../ui/Findings";
 import { Typed } from "../../ui/fields";
 import { Num } from "../../ui/Num";
+import { TERMS } from "../../ui/terms";
 import { OwnSchools } from "./OwnSchools";
 
 export function Schools() {
@@ -29,7 +31,7 @@ export function Schools() {
     <div className="max-w-3xl">
       <h2 className="text-base font-bold">Schools</h2>
       <p className="quiet mb-2">
-        Where practitioners disagree. Under each other choice stands what it would change: of the parts it touches on a
+        A school is {TERMS.school}. Under each other choice stands what it would change: of the parts it touches on a
         drop the one it leaves worst off, its low end, and how often that is what is asked of it.
       </p>
       {error && (
@@ -47,6 +49,7 @@ export function Schools() {
       )}
       <section className="rule-t py-3" aria-label="own margin">
         <h3 className="font-bold">A margin of your own</h3>
+        <p className="quiet text-[13px]">Peak: {TERMS.peak}. A margin is so many times that.</p>
         <div className="mt-1 flex items-center gap-3">
           {margin.kind === "own" ? (
             <label className="flex items-center gap-2">

@@ -128,7 +128,7 @@ export function Survey({ drop, index, a }: { drop: Drop; index: number; a: DropA
             why="not measured"
           />
           <FigureField
-            label="how many fit there"
+            label="people who can stand at the landing"
             path={[...at, "landing", "room"]}
             figure={drop.landing.room ?? unknown("not counted")}
             quantity="count"
