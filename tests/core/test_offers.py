@@ -102,8 +102,15 @@ class Offered(unittest.TestCase):
     def test_another_way_is_offered_where_a_rope_is_short_and_not_while_an_answer_is_open(self):
         two = [rope("r1", 45), rope("r2", 45)]
         open_ = [rope(length=40, wet_since_measured="unknown")]
-        for ropes, height, labels in ((two, 25, ["Rig this instead: two ropes joined, r1 and r2"]), (open_, 15, [])):
-            plan = read_plan(plan_of(doubled(), ropes=ropes, section=quick(2, 0.2, height, "tape", "rounded")))
+        joined = "Rig this instead: two ropes joined, r1 and r2"
+        for ropes, height, labels, carried in (
+            (two, 25, [joined], None),
+            (two, 25, [joined], ["r1", "r2"]),
+            (two, 25, [], ["r1"]),  # what does not go along is not offered
+            (open_, 15, [], None),
+        ):
+            section = quick(2, 0.2, height, "tape", "rounded")
+            plan = read_plan(plan_of(doubled(), ropes=ropes, section=section, carry={"ropes": carried}))
             found = {f.key for f in assess(plan).drops[0].findings if f.code == "reach.short"}
             self.assertTrue(found)
             made = [o for o in offers(context(plan), Kept()) if o.finding in found]

@@ -363,7 +363,7 @@ class Choice(unittest.TestCase):
         got = look_ahead(plan).choice
         self.assertIsNone(got.chosen)
         said = " ".join(words(s) for s in got.none)
-        self.assertIn("2 (One)", said)
+        self.assertIn("Nothing in the shed is known to serve 2 (One)", said)
         self.assertIn("r1 is 3.0 m too short", said)
 
     def test_the_nearest_miss_is_named_however_far_it_is(self):

@@ -170,18 +170,18 @@ def _why(field: Field, asked: Asked, top: Weighed, going: Callable[[], bool]) ->
     return told[:3]
 
 
-def _missing(field: Field, k: int, ropes: frozenset[str]) -> Sentence:
-    """A station that some ropes do not serve, with the nearest miss."""
+def _missing(field: Field, k: int, ropes: frozenset[str], of: str) -> Sentence:
+    """A station that some ropes do not serve, with the nearest miss; ``of``: which ropes they are."""
     where = {"where": place_name(field.plan, k)}
     if field.served[k].why:
         why = {"why": field.served[k].why}
         return Sentence("Whether {where} can be served is not known: {why}.", {}, {**where, **why})
     near = field.nearest(k, ropes)
     if near is None:
-        return Sentence("Nothing serves {where}.", {}, where)
+        return Sentence("Nothing {of} is known to serve {where}.", {}, {**where, "of": of})
     rope, short = max(near.short, key=lambda s: s[1])
-    words = {**where, "rope": field.name(rope), "how": SYSTEM_NAMES[near.kind]}
-    said = "Nothing serves {where}; the nearest is {how}, where {rope} is {m} too short."
+    words = {**where, "rope": field.name(rope), "how": SYSTEM_NAMES[near.kind], "of": of}
+    said = "Nothing {of} is known to serve {where}; the nearest is {how}, where {rope} is {m} too short."
     return Sentence(said, {"m": Number(short, "length", "up")}, words)
 
 
@@ -190,7 +190,8 @@ def _none(field: Field, asked: Asked, got: Answers) -> list[Sentence]:
     q, every = asked.question, (1 << asked.question.count) - 1
     unserved = [k for k, one in enumerate(got.serves) if not one[every]]
     if unserved:
-        return [_missing(field, k, frozenset(asked.ropes)) for k in unserved]
+        of = "that is chosen among" if asked.left_out else "in the shed"
+        return [_missing(field, k, frozenset(asked.ropes), of) for k in unserved]
     told = []
     for name in NAMES:
         if getattr(q, name):
@@ -208,7 +209,7 @@ def _none(field: Field, asked: Asked, got: Answers) -> list[Sentence]:
 def _fails(field: Field, asked: Asked, got: Answers, own: int) -> list[Sentence]:
     """Where the set that is carried does not do."""
     q = asked.question
-    told = [_missing(field, k, field.carried) for k, one in enumerate(got.serves) if not one[own]]
+    told = [_missing(field, k, field.carried, "that is carried") for k, one in enumerate(got.serves) if not one[own]]
     if told or (got.fits[own] and chain(q, got, own) is not None):
         return told
     for name in NAMES:
@@ -256,7 +257,7 @@ def adoption(field: Field, asked: Asked, ropes: frozenset[str]) -> Adoption:
         some = ranked(field.ctx, k, drop, ropes)
         every.append([(w, rank) for w, rank in some if _may(got, asked, (k, w), own)])
         if not every[-1]:
-            return Adoption((), None, _missing(field, k, ropes))
+            return Adoption((), None, _missing(field, k, ropes, "of these ropes"))
     good: list[list[Serving]] = [[] for _ in every]
     for k in reversed(range(len(every))):
         good[k] = [

@@ -274,6 +274,7 @@ def _left(ctx: Context, cuts: dict[str, list[tuple[str, Number]]]) -> tuple[list
                 count[named[key]] += n
         for loop in _loops(ctx, drop):
             things.append(Sentence("a loop of {what}", {}, {"what": loop.name}))
+            count[f"loop of {loop.name}"] += 1
         for thread in new_threads(drop):
             cord = ctx.ropes.get(thread.cord or "")
             if cord is not None:
