@@ -1,4 +1,5 @@
 // The frame round every step: bar, strip, work, findings. It listens for the keys that work everywhere.
+
 import { BookOpenText, CircleHelp, Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -19,6 +20,7 @@ import { WorkingContext } from "./Num";
 import { useNarrow } from "./narrow";
 import { Ruled } from "./Ruled";
 import { Strip } from "./Strip";
+import { counted } from "./terms";
 import { WorkingPanel } from "./WorkingPanel";
 
 export const STEPS = [
@@ -320,7 +322,7 @@ function Drawers({
   );
   return (
     <div className="drawer-bar">
-      {row("drops", `${a.drops.length} drops`, tally.stations)}
+      {row("drops", counted(a.drops.length, "drop"), tally.stations)}
       {drop
         ? row("findings", `Drop ${drop.number}`, { count: count(drop.id, drop.tally), pending: false })
         : row("findings", "The plan", tally.descent, "not worked out yet")}

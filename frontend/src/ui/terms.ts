@@ -8,5 +8,8 @@ export const TERMS = {
   "run through": "the rope pulled through the next ring by hand, so that its other end comes to be threaded there",
 } as const;
 
+/** So many of a thing. */
+export const counted = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
+
 /** A term with what it means, to be shown where a pointer rests. */
 export const meaning = (term: keyof typeof TERMS): string => `${term}: ${TERMS[term]}`;

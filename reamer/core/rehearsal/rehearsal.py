@@ -437,7 +437,8 @@ def _drafts(ctx: Context, run: Play) -> Says[None]:
         if undone:
             act, why = undone[0]
             told = words(said(run.scene, act)).rstrip(".")
-            more = f" Nor {len(undone) - 1} after it." if len(undone) > 1 else ""
+            n = len(undone) - 1
+            more = f" {n} more after it {'stay drafts' if n > 1 else 'stays a draft'} too." if n else ""
             title, reason = "“{act}” cannot be done there", "{why} It stays as a draft.{more}"
             yield draft_of(p.k, f"act.{act.key}", title, reason, act=told, why=words(why), more=more)
         for draft in p.drafts:

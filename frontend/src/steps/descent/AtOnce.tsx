@@ -1,4 +1,5 @@
 // Something said, or taken over from another station, for several stations at once: what each has now stands beside it.
+
 import { useState } from "react";
 import { anchorAs, rigAs, wayAs } from "../../state/copied";
 import { editDrop, type PlanEdit } from "../../state/edits";
@@ -6,6 +7,7 @@ import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { HANG, ROCK, SHARPNESS } from "../../ui/choices";
 import { type Choice, Choose } from "../../ui/fields";
+import { counted } from "../../ui/terms";
 
 /** Something that may be set: what a station has now, whether that is still open, and the edit that sets it. */
 interface Thing {
@@ -205,4 +207,4 @@ export function AtOnce() {
   );
 }
 
-const stations = (n: number) => (n === 1 ? "1 station" : `${n} stations`);
+const stations = (n: number) => counted(n, "station");

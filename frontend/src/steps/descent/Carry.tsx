@@ -1,8 +1,10 @@
 // What is carried, by whom and how heavy; what stays where; how the webbing is cut; what is spare.
+
 import { setAt } from "../../state/edits";
 import { useSession } from "../../state/plan";
 import { FigureField } from "../../ui/fields";
 import { Num, Said } from "../../ui/Num";
+import { counted } from "../../ui/terms";
 
 export function Carry() {
   const { view, plan, edit } = useSession();
@@ -147,7 +149,7 @@ function Cuts() {
             <p>
               {webbing?.name}: <Num n={w.total} /> in all
               {!w.proved && <span className="sev-Not-checked"> · not proved to be the best way to cut</span>}
-              {w.unknown > 0 && <span className="sev-Not-checked"> · {w.unknown} stations unknown</span>}
+              {w.unknown > 0 && <span className="sev-Not-checked"> · {counted(w.unknown, "station")} unknown</span>}
             </p>
             {pieces.map((long, n) => (
               <div key={n} className="mt-1 flex items-center gap-2">

@@ -1,4 +1,5 @@
 // The right-hand side: what to carry first, why, what else; the story of an event that is open; what is wrong.
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api } from "../../api/client";
 import { Swatch } from "../../cutaway/Swatch";
@@ -8,6 +9,7 @@ import { type Num as N, SEVERITIES, type SetView } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { Findings } from "../../ui/Findings";
 import { Num, Said } from "../../ui/Num";
+import { counted } from "../../ui/terms";
 import { EVENT_NAMES } from "./marks";
 
 export function DescentRight() {
@@ -187,7 +189,7 @@ function Others() {
       ))}
       {got.left_out.length > 0 && (
         <p className="sev-Not-checked">
-          {got.left_out.length} ropes of the shed are not chosen among: there are too many.
+          {counted(got.left_out.length, "rope")} of the shed not chosen among: there are too many.
         </p>
       )}
     </div>

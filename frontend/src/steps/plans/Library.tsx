@@ -1,13 +1,16 @@
 // The whole library: one file out, one file in, looked at before it is put in its place, and had back.
+
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../../api/client";
 import type { Offered } from "../../api/types.gen";
+import { counted } from "../../ui/terms";
 import { Underway } from "../../ui/Underway";
 import { Unreadable } from "../../ui/Unreadable";
 
 const told = (c: Offered["holds"]) =>
-  `${c.plans} plans, ${c.revisions} revisions, ${c.descents} descents in the log, ${c.gear} records of gear` +
+  `${counted(c.plans, "plan")}, ${counted(c.revisions, "revision")}, ${counted(c.descents, "descent")} in the log, ` +
+  `${counted(c.gear, "record")} of gear` +
   (c.newest ? `, last saved ${new Date(c.newest).toLocaleString([], { hour12: false })}` : "");
 
 export function Library({ run }: { run: (f: () => Promise<unknown>) => void }) {
