@@ -46,10 +46,10 @@ class Points(Browsing):
         self.page.get_by_role("button", name="what left point holds…").click()
         self.put(self.page, "what the anchor holds, and by whom it is given, who says so", "placed today")
         self.put(self.page, "what the anchor holds, and by whom it is given, low", "15")
-        self.page.wait_for_function("() => document.querySelector('[data-leg] p').innerText.includes('carries')")
+        self.settled()
         seen = assess(self.plan()).drops[1].several
         self.assertEqual(len(seen.legs), 3)
-        self.assertIn(spoken(seen.legs[0].worst), legs.nth(0).inner_text())
+        legs.nth(0).get_by_text(f"carries up to {spoken(seen.legs[0].worst)}").wait_for()
 
     def test_several_points_begin_where_their_load_can_be_shared_however_near_the_edge(self):
         for setback in (0, 0.5, 2):

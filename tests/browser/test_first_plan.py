@@ -75,6 +75,7 @@ class Keys(Guide):
             return
         drawer = next((d for start, d in self.FOLDED.items() if name.startswith(start)), None)
         if drawer:
+            self.page.wait_for_function(SETTLED)
             self.at(drawer)
             keys.press("Enter")
             self.page.get_by_role("dialog").wait_for()
@@ -83,6 +84,7 @@ class Keys(Guide):
         if drawer:
             self.page.wait_for_function(SETTLED)
             keys.press("Escape")
+            self.page.get_by_role("dialog").wait_for(state="hidden")
 
     def fill(self, label: str, value: str, nth: int = 0) -> None:
         self.at(re.escape(label) + "$")
