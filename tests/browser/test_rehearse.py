@@ -354,6 +354,7 @@ class Editing(Rehearse):
         self.saved(3)
         self.page.get_by_text(re.compile("^Act 2 of")).wait_for()
         self.assertEqual(len(self.edits(3)), 1)  # one move of an act stands for both
+        self.settled()
         self.page.get_by_role("button", name="Other words").click()
         self.page.get_by_label("in your words; what it does stays").fill("Lean back hard, say it aloud")
         self.press("Enter")
