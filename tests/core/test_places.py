@@ -197,6 +197,14 @@ class Water(unittest.TestCase):
         data["drops"][0]["station"]["states"][0]["system"]["ride_m"] = known(12, "tape")
         self.assertIn("rehearse.end", codes(data))
 
+    def test_what_is_set_on_site_stays_so_for_the_last_and_nothing_else_does(self):
+        for first, last, ends in ((13, 13, False), (13, 8, True), (8, 8, False)):
+            data = descent_of("releasable", party(3), "moving water", 1)
+            for state, ride in zip(data["drops"][0]["station"]["states"], (first, last), strict=True):
+                state["system"]["ride_m"] = known(ride, "tape")
+            self.assertTrue(run(data).scene.stages[0].on_site)
+            self.assertEqual("rehearse.end" in codes(data), ends, (first, last))
+
 
 class Looked(unittest.TestCase):
     """A check is made where the thing is, by somebody able who has not made it."""

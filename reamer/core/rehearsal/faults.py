@@ -395,9 +395,12 @@ def _over_water(stage: Stage, now: StationNow, e: EndFact) -> str:
     """Why an end over moving water can be ridden off, "" where it cannot.
 
     Source: P, common practice, no source."""
-    if stage.on_site and stage.way(now.which).kind == "releasable":
+    first, way = stage.ways[0], stage.way(now.which)
+    kept = getattr(way.system, "ride_m", None) == getattr(first.system, "ride_m", None)
+    if stage.on_site and first.kind == "releasable" and kept:
         # Whoever is at the reserve sets it on a signal, and so it stays for the last; nothing else is set on site.
-        return "" if now.attendant else "over moving water, its length to be set with nobody at the reserve"
+        unset = way.kind == "releasable" and not now.attendant
+        return "over moving water, its length to be set with nobody at the reserve" if unset else ""
     if e.above == "may" and e.above_m is not None and e.above_m > ABOVE_WATER_M:
         return "high above moving water"
     return "over moving water, and how far above it is not known" if e.above == "unknown" else ""
