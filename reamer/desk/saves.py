@@ -21,7 +21,7 @@ from reamer.desk.worked import Worked
 from reamer.devices.lines import Laser
 from reamer.store.documents import Document
 from reamer.store.log import LoggedTrip
-from reamer.store.plans import Step
+from reamer.store.plans import StaleRevision, Step
 from reamer.store.record import fits
 from reamer.store.shed import ShedHead
 
@@ -75,11 +75,22 @@ def copy(desk: Desk, of: str, make: Callable[[Plan], tuple[Plan, str]]) -> PlanV
     return create(desk, plan, how, of, desk.plans.origin(of) if plan.drops else "")
 
 
-def made_by(desk: Desk, plan_id: str, key: str) -> PlanView | None:
-    """The plan as it stands, where what was asked for by this key was made already: its answer was not heard."""
-    with desk.reading():
-        known = desk.plans.made(plan_id, key)
-    return opened(desk, plan_id) if known else None
+def once(desk: Desk, plan_id: str, key: str, make: Callable[[], PlanView]) -> PlanView:
+    """What is asked for by a key, made unless it was: its answer may not have been heard, or it is asked twice at once.
+    Else raises what making it raises."""
+
+    def known() -> bool:
+        with desk.reading():
+            return desk.plans.made(plan_id, key)
+
+    if not known():
+        try:
+            return make()
+        except StaleRevision:
+            # The other of two may have been saved since it was looked for.
+            if not known():
+                raise
+    return opened(desk, plan_id)
 
 
 def save(desk: Desk, plan_id: str, revision: int, plan: Plan, also: Also = nothing, key: str = "") -> PlanView:
@@ -87,8 +98,6 @@ def save(desk: Desk, plan_id: str, revision: int, plan: Plan, also: Also = nothi
     was = desk.newest(plan_id, revision)
     made = desk.as_if(plan_id, plan).a
     with desk.writing():
-        if desk.plans.made(plan_id, key):
-            return opened(desk, plan_id)
         head = desk.plans.save(plan_id, revision, plan, key)
         if head.revision != revision:
             desk.gears.follow(was.plan.shed, plan.shed)
@@ -109,8 +118,6 @@ def step(desk: Desk, plan_id: str, revision: int, kind: Step, key: str = "") -> 
         to = desk.work(plan_id, *desk.plans.beside(plan_id, revision, kind))
     made = to.a
     with desk.writing():
-        if desk.plans.made(plan_id, key):
-            return opened(desk, plan_id)
         head = desk.plans.step(plan_id, revision, kind, key)
         keep_said(desk, plan_id, head.revision, made)
     return view(desk, head)

@@ -184,12 +184,13 @@ def save_plan(plan_id: str, body: SaveBody) -> PlanView:
 @endpoint(bp, "POST", "/plans/<plan_id>/edits", PlanView | Changes, EditBody)
 def edit_plan(plan_id: str, body: EditBody) -> Response:
     """Save what changed since a revision as a new one; 409 if that is not the newest."""
-    view = saves.made_by(desk(), plan_id, body.key)
-    if view is None:
+
+    def make() -> PlanView:
         made = {"plan": changed(desk().newest(plan_id, body.revision).plan, body.changes)}
         plan = validated(Edited.model_validate, made).plan
-        view = saves.save(desk(), plan_id, body.revision, plan, key=body.key)
-    return _told(view, body.seen)
+        return saves.save(desk(), plan_id, body.revision, plan, key=body.key)
+
+    return _told(saves.once(desk(), plan_id, body.key, make), body.seen)
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/ruled/read", None, Body)
@@ -223,8 +224,10 @@ def restore_plan(plan_id: str, body: Body) -> PlanView:
 
 
 def _stepped(plan_id: str, body: PlanStepBody, which: Step) -> Response:
-    view = saves.made_by(desk(), plan_id, body.key)
-    return _told(view or saves.step(desk(), plan_id, body.revision, which, body.key), body.seen)
+    def make() -> PlanView:
+        return saves.step(desk(), plan_id, body.revision, which, body.key)
+
+    return _told(saves.once(desk(), plan_id, body.key, make), body.seen)
 
 
 @endpoint(bp, "POST", "/plans/<plan_id>/undo", PlanView | Changes, PlanStepBody)

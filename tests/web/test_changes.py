@@ -9,11 +9,13 @@ import tempfile
 import threading
 import unittest
 from pathlib import Path
+from unittest import mock
 
 from reamer.core.model import Plan
 from reamer.core.plan.differences import Changes, changed
 from reamer.core.reading import read_plan
 from reamer.demos import buttress, canyon
+from reamer.desk import saves
 from reamer.desk.memory import Memory
 from reamer.web import create_app
 from reamer.web.settings import Settings
@@ -205,6 +207,24 @@ class Travelling(unittest.TestCase):
             t.join()
         self.assertEqual(codes, [200] * 4)
         self.assertEqual(len(self.http.get(f"/api/plans/{view['id']}/revisions").json), 2)
+
+    def test_what_another_saved_by_the_same_key_meanwhile_is_made_once(self):
+        view = self.made(canyon())
+        changes = differ(view["plan"], {**view["plan"], "title": "Once"})
+        for path, name, what in (("edits", "save", {"changes": changes}), ("undo", "step", {})):
+            at = self.http.get(f"/api/plans/{view['id']}").json["revision"]
+            really, asked = getattr(saves, name), []
+
+            def late(*args, path=path, name=name, what=what, really=really, asked=asked, **named):
+                # Between looking for the key and saving, the same asked a second time is answered.
+                setattr(saves, name, really)
+                asked.append(self.send(view, path, revision=at, key=f"k {path}", seen="", **what).status_code)
+                return really(*args, **named)
+
+            with mock.patch.object(saves, name, late):
+                asked.append(self.send(view, path, revision=at, key=f"k {path}", seen="", **what).status_code)
+            self.assertEqual(asked, [200, 200])
+            self.assertEqual(self.http.get(f"/api/plans/{view['id']}").json["revision"], at + 1)
 
     def test_a_change_that_fits_nowhere_is_refused_by_its_place_and_nothing_is_saved(self):
         view = self.made(canyon())
