@@ -19,8 +19,9 @@ PAGE = ROOT / "docs" / "checks.md"
 HEAD = """# What was checked against what
 
 Every figure that Reamer shows is worked out from what was entered and from tables of the trade. This page says which of
-its results were held against something outside the project, in how many cases, and how far off the worst of them was.
-It is written by `make checks`, which runs the tests that hold these checks; each names its source where it stands.
+its results were held against something outside the project. It says in how many cases, too, and how far off the worst
+of them was. It is written by `make checks`, which runs the tests that hold these checks; each names its source where it
+stands.
 
 *From memory* means that the standard or handbook was not at hand when its figure was written down. *Common practice, no
 source* means what it says: practitioners hold it so, and nobody has published it. A library is one that knows nothing

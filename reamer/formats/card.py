@@ -297,7 +297,7 @@ def _station(of: Answers, n: int, units: UnitSystem, by: dict[str, Looked]) -> S
 
 
 def _least(d: DropAssessment, units: UnitSystem) -> str:
-    """What the ridden strand that has least has to spare."""
+    """What the ride strand that has least has to spare."""
     asked = [r for r in d.reach if r.role not in ("reserve", "pull")]
     if not asked:
         return "nothing hangs"

@@ -52,7 +52,7 @@ class Keys(Guide):
         const way = back ? -1 : 1, far = Math.max(0, (back ? all.length - on : on) - most);
         if (far) all[(all.indexOf(document.activeElement) + way * far + all.length) % all.length].focus();
         return back ? "Shift+Tab" : "Tab"; }}"""
-    FOLDED = {"Add a drop": r"(\d+ )?drops?\b", "Convert": r"Drop \d", "All of them": r"The plan"}
+    FOLDED = {"Add a drop": r"drops?\b", "Convert": r"Drop \d", "All of them": r"The plan"}
 
     # The last so many of the way are gone by Tab; all of it in the long run.
     most = 400 if LONG else 4
@@ -129,7 +129,7 @@ class FirstPlan(Browsing):
         g.fill(f"{holds}, who says so", "0.35 m thick, rooted in soil")
         g.click("Rope system", "tab")
         g.choose("rope system", "doubled rope")
-        g.choose("pulled strand lies, facing the rock", "left")
+        g.choose("pull strand lies, facing the rock", "left")
         # 35 m with a ledge in between, on two bolts, two ropes joined.
         g.click("Add a drop after this one")
         g.choose("section entered", "as shots")
@@ -152,7 +152,7 @@ class FirstPlan(Browsing):
         g.click("I looked for all 3: no, no, yes")
         g.click("Rope system", "tab")
         g.choose("rope system", "two ropes joined")
-        g.choose("pulled strand lies, facing the rock", "left")
+        g.choose("pull strand lies, facing the rock", "left")
         # 12 m into moving water, releasable.
         g.click("Add a drop after this one")
         g.fill("set-back, anchor to edge", "1")

@@ -149,7 +149,7 @@ class Fixes(Browsing):
         page.locator("li").get_by_text("Which strand lies against the rock is unknown").wait_for()
         page.get_by_role("button", name="Rig", exact=False).first.click()
         page.get_by_role("tab", name="Rope system").click()
-        page.get_by_label("pulled strand lies, facing the rock").select_option("outside")
+        page.get_by_label("pull strand lies, facing the rock").select_option("outside")
         self.saved(3)
         page.get_by_role("button", name="Pull the other end").click()
         self.saved(4)

@@ -202,7 +202,7 @@ class Systems(unittest.TestCase):
         self.assertLess(got["r1", "a"].spare.value, 0)
 
     def test_need_by_hand(self):
-        """Path of the upper bound, 1.5 m on the ground, 25 d and a metre for the stopper; a pulled strand path and 1.5
+        """Path of the upper bound, 1.5 m on the ground, 25 d and a metre for the stopper; a pull strand path and 1.5
         m."""
         section = quick(2, 0, 15, "tape", "rounded")
         up = 1.01 * 17 - 0.6

@@ -492,7 +492,7 @@ class Passed(unittest.TestCase):
                 if f.code == "rope.passed"
             }
 
-        self.assertEqual(found(45), {"Caution"})  # on the pulled side, B: riders pass it
+        self.assertEqual(found(45), {"Caution"})  # on the pull strand, B: riders pass it
         self.assertEqual(found(50), set())  # and this one lies below the landing
         self.assertEqual(
             found(15), {"Caution", "Shortfall"}

@@ -1944,7 +1944,7 @@ export interface components {
         /**
          * BlockedSame
          * @description One rope: a block against the ring, one strand ridden, the rest of the same rope pulled. ``block_on``: the side
-         *     of the ring that the block lies on; it holds a rider only from the pulled side.
+         *     of the ring that the block lies on; it holds a rider only from the pull strand.
          */
         BlockedSame: {
             /**

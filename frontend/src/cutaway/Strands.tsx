@@ -188,7 +188,7 @@ export function Strands({
       {joint &&
         pulled &&
         (() => {
-          // What was at the ring travels down the pulled side: the join, the block, or the middle.
+          // What was at the ring travels down the pull strand: the join, the block, or the middle.
           const [x, y] = toScreen(view, joint);
           return (
             <path
@@ -330,7 +330,7 @@ function Lies({ r, line, view, aside }: { r: Reach; line: readonly Point[]; view
 }
 
 /**
- * Whether the pulled strand lies against the rock; null where the strands do not hang one behind the other, or it is
+ * Whether the pull strand lies against the rock; null where the strands do not hang one behind the other, or it is
  * unknown.
  */
 export function innerOf(drop: Drop): boolean | null {
@@ -357,7 +357,7 @@ function PullMark({ points }: { points: readonly Point[] }) {
     <g
       transform={`translate(${here[0].toFixed(1)} ${here[1].toFixed(1)}) rotate(${angle.toFixed(1)})`}
       role="img"
-      aria-label="pulled strand"
+      aria-label="pull strand"
     >
       <path d="M-5 -7l7 7l-7 7M3 -7l7 7l-7 7" fill="none" stroke="var(--color-base-100)" strokeWidth={4.6} />
       <path d="M-5 -7l7 7l-7 7M3 -7l7 7l-7 7" fill="none" stroke="var(--color-base-content)" strokeWidth={2} />

@@ -113,7 +113,7 @@ export function Help({ onClose }: { onClose: () => void }) {
       </dl>
       <p className="quiet rule-t mt-4 pt-3">
         In the drawing, both strands are set side by side by a fixed amount so that both are seen; each rope has its own
-        colour and stripe. A filled dot at an end is a stopper, a short bar an open end, a broken ring where that end
+        colour and stripe. A filled dot at an end is a stopper, a short bar an open end. A broken ring is where that end
         hangs with the heaviest rider on it. A broken line below the landing is where the landing lies if the survey is
         off by its whole error. White dots are where the taut rope bears on rock.
       </p>

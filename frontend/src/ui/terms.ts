@@ -1,6 +1,7 @@
 // Words of the trade, each said once: where it first stands, and with the help.
 export const TERMS = {
   "focal point": "where the anchor’s legs meet and the ring hangs",
+  post: "a tree, block, horn or pillar that webbing goes round",
   reserve: "rope in the bag at the station, beyond what hangs: with it somebody can be let down",
   peak: "the most that a ride is counted to put on a part: twice the weight, and more where the rider is light",
   courtesy: "the ring clipped back near the anchor for all but the last, then set over the edge",
@@ -10,6 +11,3 @@ export const TERMS = {
 
 /** So many of a thing. */
 export const counted = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
-
-/** A term with what it means, to be shown where a pointer rests. */
-export const meaning = (term: keyof typeof TERMS): string => `${term}: ${TERMS[term]}`;

@@ -3,7 +3,7 @@
 A path's parts are named ``family.of``: single points of the anchor, ``part.<key>.<station>`` where nobody has accepted
 them and ``point.<key>.<station>`` where somebody has, ``tether``, ``device``, ``hand``, ``hitch``, ``watch``, ``line``,
 ``weight``, and what is accepted in a rehearsal: ``rope``, ``join``, ``block``, ``tie-off``, ``tied`` (a belay that is
-tied off), ``knot`` (one in a ridden strand), ``bights``, ``device knot``. ``doubt.<what>`` stands for what nobody knows
+tied off), ``knot`` (one in a ride strand), ``bights``, ``device knot``. ``doubt.<what>`` stands for what nobody knows
 to hold: such a path does not count, and what else is to be said is said as if it did. ``bare.block``: a block without
 its carabiner.
 
@@ -338,7 +338,7 @@ def _leans(body: Body) -> bool:
 
 
 def closed(world: World, now: StationNow, way: RopeWay) -> bool:
-    """Whether nobody can ride off an end: a stopper in every ridden strand, or an isolating overhand.
+    """Whether nobody can ride off an end: a stopper in every ride strand, or an isolating overhand.
 
     world: the state; now: the station; way: as it is rigged
     returns: true where it is closed

@@ -400,7 +400,7 @@ def _fixed(ctx: Context, state: State) -> tuple[dict[StrandRef, tuple[str, Verdi
         case Releasable():
             return {ride[0]: ("tie-off", HELD)}, HELD, False
         case Bights():
-            tied = HELD if system.last_on == "pull" else Verdict("bights.tied", "no", "ridden side")
+            tied = HELD if system.last_on == "pull" else Verdict("bights.tied", "no", "ride strand")
             return {ride[0]: ("bights", tied)}, RUNS, False
         case ElasticRelease():
             return {ride[0]: ("device knot", HELD)}, HELD, False

@@ -158,7 +158,7 @@ def rope_stiffness_kn(ropes: list[Rope]) -> float | None:
 
     EA = n·m·g/ε
 
-    ropes: one a ridden strand, with the elongation of its rating
+    ropes: one a ride strand, with the elongation of its rating
     returns: EA [kN], None if one's elongation is unknown or there is none
     Source: HB, linear spring from the label's elongation.
     """

@@ -146,7 +146,7 @@ CODES = {
     "end.seen": "an open end must be seen down before anybody rides",
     "end.water": "a knot in an end over moving water",
     "end.dips": "stretch draws a ridden end under water",
-    "end.stretch": "how far a ridden strand stretches is unknown",
+    "end.stretch": "how far a ride strand stretches is unknown",
     "load.unknown": "the load on the station is unknown",
     "person.unknown": "a person's weight is unknown",
     "party.none": "nobody is in the party",

@@ -63,7 +63,7 @@ def _word(field: Field, left: Left) -> tuple[Mark, str]:
         return "not checked", "not checked"
     if left.off is not None:
         return "way off", f"off at {left.off + 1}"
-    return "strands", f"strands at {left.stops + 1}"
+    return "strands", f"cannot leave {left.stops + 1}"
 
 
 def stuck(field: Field, k: int) -> Cell:

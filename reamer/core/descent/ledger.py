@@ -355,7 +355,7 @@ def _join(made: _Made, system: System) -> str:
 def _block(system: System) -> str:
     if not isinstance(system, (BlockedSame, BlockedCord)):
         return ""
-    on = "the side that is pulled" if system.block_on == "pull" else "the ridden side"
+    on = "the pull strand" if system.block_on == "pull" else "the ride strand"
     return f"{system.block}{' with a carabiner' if system.carabiner else ''}, on {on}"
 
 

@@ -243,7 +243,7 @@ HELD = {
 
 
 def _rope_part(look: Look, s: Strand, ring: Ring, load: Load) -> Part:
-    """A ridden strand: where it bends in the ring and, if it is blocked, in its block's knot."""
+    """A ride strand: where it bends in the ring and, if it is blocked, in its block's knot."""
     system, blocked, school = look.system, s.load_share == 1.0, look.policies.retention
     # A hitch that the tables know nothing of is judged by its own pull tests, as the block.
     knot = station_knot(system) if blocked else ""
@@ -267,7 +267,7 @@ def _rope_part(look: Look, s: Strand, ring: Ring, load: Load) -> Part:
 
 
 def _places_at(end: RangeEnd, look: Look, s: Strand, ring: Ring, knot: str) -> list[tuple[str, str, Number]]:
-    """The places in a ridden strand at one end of their range: key, name, what each holds."""
+    """The places in a ride strand at one end of their range: key, name, what each holds."""
     rope, key, book = s.rope, f"rope.{s.key}", look.book
     d, (label, label_term) = sure(rope.diameter_mm).value, unknotted(rope, key, end, book)
     wet = wet_term(rope.fibre, look.kit_wet, end)

@@ -81,7 +81,8 @@ def changes_between(before: dict[str, Any], after: dict[str, Any]) -> str:
 
 def _name(item: dict[str, Any], key: str) -> str:
     kind = {"drops": "drop ", "shots": "shot "}.get(key.rpartition("/")[2], "")
-    return kind + str(item.get("name", item.get("item", item.get("id"))))
+    name = str(item.get("name", item.get("item", item.get("id"))))
+    return name if name.lower().startswith(kind) else kind + name
 
 
 def _last_named(text: str, named: dict[str, str]) -> str:

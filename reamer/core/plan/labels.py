@@ -193,7 +193,7 @@ LABELS = {
     "spot": "where it is",
     "start": "start",
     "states/accepted": "single points accepted",
-    "states/pulled_lies": "pulled strand lies",
+    "states/pulled_lies": "pull strand lies",
     "states/rig": "anchor",
     "states/run_through": "run through whole first",
     "states/system": "rope system",

@@ -64,7 +64,7 @@ class TiedOn(M):
 
 class BlockedSame(M):
     """One rope: a block against the ring, one strand ridden, the rest of the same rope pulled. ``block_on``: the side
-    of the ring that the block lies on; it holds a rider only from the pulled side."""
+    of the ring that the block lies on; it holds a rider only from the pull strand."""
 
     kind: Literal["blocked, same rope"]
     rope: Id

@@ -260,7 +260,7 @@ def _bights(look: Look, system: Bights) -> Says[None]:
         title, why = "The last bight is shorter than {last}", "A short one may slip out by itself."
         yield say("bights.tied", "Shortfall", "system", title, why, last=length, fix=fix)
     if system.last_on == "ride":
-        title = "The last bight is made of the ridden strand"
+        title = "The last bight is made of the ride strand"
         why = "The rider's weight pulls it out. It belongs to the pull strand."
         fix = Fix(Sentence("Make the last bight of the pull strand"), (place.at(lambda s: s.last_on).set("pull"),))
         yield say("bights.tied", "Shortfall", "system", title, why, fix=fix)

@@ -167,7 +167,7 @@ def _window(look: Look, lengths: Lengths) -> _Window:
 
 
 def _rides(look: Look, rides: list[Reach], window: _Window) -> Says[bool]:
-    """Every ridden strand against what may hang; whether one can only be set on site."""
+    """Every ride strand against what may hang; whether one can only be set on site."""
     on_site, lows = window.on_site, [r.low.value for r in rides if r.low is not None]
     # Two halves that are alike are said once.
     halves = look.system.kind == "doubled" and len(rides) == len(lows) == 2 and abs(lows[0] - lows[1]) < HALF_CM

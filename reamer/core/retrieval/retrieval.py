@@ -89,7 +89,7 @@ def block_side(look: Look, hanging: list[Strand]) -> Says[None]:
     Source: P, common practice, no source.
     """
     if on_ridden_side(look.system) and hanging:
-        title = "The block lies on the ridden side of the ring"
+        title = "The block lies on the ride strand"
         why = "There it stops the pull and not the rider, whose weight draws the rope through."
         edit = look.system_as(BlockedSame).at(lambda s: s.block_on).set("pull")
         fix = Fix(Sentence("Put the block on the side that is pulled"), (edit,))
@@ -142,7 +142,7 @@ def _hang(look: Look) -> Says[None]:
         yield say("pull.side", "Not checked", "pull", title, why + " so here.")
     elif hang == "one behind" and lies == "outside":
         edits: tuple[Edit, ...] = (look.place.at(lambda state: state.pulled_lies).set("against the rock"),)
-        label = "Thread it so that the pulled strand lies against the rock"
+        label = "Thread it so that the pull strand lies against the rock"
         if isinstance(system, Doubled):
             end: RopeEnd = "a" if system.pulled_end == "b" else "b"
             edits = (look.system_as(Doubled).at(lambda s: s.pulled_end).set(end), *edits)

@@ -63,7 +63,7 @@ class Side:
 
 
 def _named(down: Strand, hanging: list[Strand], system: System) -> str:
-    """The pulled strand by its rope, its end where both are of one rope, and by what tells it from the other."""
+    """The pull strand by its rope, its end where both are of one rope, and by what tells it from the other."""
     rope, others = down.rope, [s.rope for s in hanging if s.rope.id != down.rope.id]
     if not others:
         return f"end {down.end.upper()}"
@@ -78,9 +78,9 @@ def _why(system: System) -> tuple[Sentence, ...]:
     return {
         "doubled": (Sentence("Nothing holds one side of a doubled rope: either end may be pulled."),),
         "joined": (Sentence("The join must move away from the ring: the side it lies on is pulled."),),
-        "blocked, same rope": (Sentence("The block holds the ridden strand only: the side it lies on is pulled."),),
+        "blocked, same rope": (Sentence("The block holds the ride strand only: the side it lies on is pulled."),),
         "blocked, pull cord": (
-            Sentence("The block holds the ridden strand only, and the cord cannot hold a person: the cord is pulled."),
+            Sentence("The block holds the ride strand only, and the cord cannot hold a person: the cord is pulled."),
         ),
         "alternating bights": (
             Sentence("The last bight is undone first, from the strand it is made of; then the strands in turn."),

@@ -41,7 +41,7 @@ class Sides:
 FACES = ("pad", "smooth", "coarse")
 # What has a shortfall of its own and needs no force.
 JAMS = "the join is drawn into the ring"
-BLOCKED = "the block lies on the ridden side and stops the pull"
+BLOCKED = "the block lies on the ride strand and stops the pull"
 
 
 def _nothing(look: Look, hanging: list[Strand]) -> str:

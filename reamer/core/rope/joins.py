@@ -16,7 +16,7 @@ from reamer.core.tables import row
 
 def join_at_ring(look: Look, system: Joined, ropes: tuple[Rope, Rope], ring: Ring | None, over: str) -> Says[bool]:
     """Whether the ring stops the join of two ridden ropes, of which the thicker creeps and draws the join toward it
-    from the pulled side.
+    from the pull strand.
 
     look: the station; system: joined; ropes: the one through the ring and the other; ring: what the rope runs through,
     None where that is no ring; over: its name
@@ -76,7 +76,7 @@ def _may_pass(look: Look, made: Verdict, by: float, names: tuple[str, str, str],
     why = (
         "The ropes differ by {by}"
         + ("; the join is {ratio} the opening. " if ratio else ". ")
-        + "{thick} grips more in the device, creeps down as people ride, and draws the join up the pulled side into"
+        + "{thick} grips more in the device, creeps down as people ride, and draws the join up the pull strand into"
         " {ring}. A smaller ring, a block, or another way."
     )
     severity: Severity = "Note" if made.cause == "a little" else "Caution"

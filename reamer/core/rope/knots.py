@@ -134,7 +134,7 @@ TIE_OFFS = ("munter-mule-overhand", "figure-eight device mule")
 
 
 def station_knot(system: System) -> str:
-    """The knot that a single ridden strand hangs in.
+    """The knot that a single ride strand hangs in.
 
     system: as rigged
     returns: its name in the knot table, "" where there is none or no figure

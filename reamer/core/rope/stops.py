@@ -31,11 +31,11 @@ def block_at(system: Blocking, rope: Rope | None, ring: Ring | None, book: Book)
 
     system: blocked; rope: the one it is tied in, None where that is gone; ring: what it bears on, None where that is no
     ring of the shed; book: how numbers are made
-    returns: the verdict; cause: ``ridden side``, ``no ring``, ``bare hitch``, ``carabiner`` or ``knot``
+    returns: the verdict; cause: ``ride strand``, ``no ring``, ``bare hitch``, ``carabiner`` or ``knot``
     Source: P, the table of rope systems; J, table of knots.
     """
     stops = stopped(system, rope, ring, book)
-    return Verdict("block.side", "no", "ridden side") if on_ridden_side(system) else stops
+    return Verdict("block.side", "no", "ride strand") if on_ridden_side(system) else stops
 
 
 def stopped(system: Blocking, rope: Rope | None, ring: Ring | None, book: Book) -> Verdict:

@@ -110,7 +110,11 @@ function ToCarry() {
         <Weight kg={carried.kg} unweighed={carried.unweighed} />
       </h1>
       <p className="quiet">
-        {got.fails.length > 0 ? "as the plan has it" : same ? "the lightest that does" : "does all that is asked of it"}
+        {got.fails.length > 0
+          ? "what is carried now"
+          : same
+            ? "the lightest that does"
+            : "does all that is asked of it"}
       </p>
       <div
         className="mt-2 border-l-4 border-accent py-1 pl-3 text-[16px] leading-snug font-medium"

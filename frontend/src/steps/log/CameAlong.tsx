@@ -5,6 +5,7 @@ import type { Trip, UsedThing } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { Choose, Labelled, Typed } from "../../ui/fields";
+import { counted } from "../../ui/terms";
 import { parseTyped } from "../../ui/typed";
 
 const LISTS = ["ropes", "devices", "tethers", "loops", "slings", "rings", "webbing"] as const;
@@ -35,7 +36,8 @@ export function CameAlong({
   return (
     <details className="rule-t mt-3 pt-2">
       <summary className="cursor-pointer font-bold">
-        What came along <span className="quiet font-normal">· {used.length} things, counted in their records</span>
+        What came along{" "}
+        <span className="quiet font-normal">· {counted(used.length, "thing")}, counted in their records</span>
       </summary>
       {used.map((u, i) => (
         <div

@@ -9,6 +9,7 @@ import { usePrefs } from "../../state/prefs";
 import { useGoing } from "../../state/rehearsal";
 import { useWorking } from "../../state/working";
 import { Said } from "../../ui/Num";
+import { counted } from "../../ui/terms";
 import { ActEdit } from "./ActEdit";
 import { ByRule, MoveInView } from "./Moves";
 import { KeepSchool, SchoolsHere } from "./OwnSchools";
@@ -205,7 +206,8 @@ function Hazard({ span }: { span: Span }) {
       ))}
       {fixes.data?.length === 0 && (
         <p className="quiet text-[13px]">
-          No single change of the {run?.steps.length ?? ""} acts here ends it. Order, backups and kit are under People.
+          No single change of the {counted(run?.steps.length ?? 0, "act")} here ends it. Order, backups and kit are
+          under People.
         </p>
       )}
     </section>

@@ -27,8 +27,8 @@ export function Block({
         path={[...at, "block_on"]}
         value={s.block_on ?? "pull"}
         choices={[
-          { value: "pull", label: "on the pulled side" },
-          { value: "ride", label: "on the ridden side" },
+          { value: "pull", label: "on the pull strand" },
+          { value: "ride", label: "on the ride strand" },
         ]}
       />
       <label className="flex items-center gap-1.5 self-end pb-1.5">

@@ -102,8 +102,8 @@ export function Courtesy({ drop, whole }: { drop: Drop; whole: DropAssessment })
         </>
       ) : (
         <p className="mb-2">
-          One state for everyone. A courtesy rig keeps the ring near the anchor while the party starts, and lets the
-          last person set it over the edge, where the rope pulls easily.
+          One state for everyone. A courtesy rig keeps the ring near the anchor while the party starts. The last person
+          sets it over the edge, where the rope pulls easily.
         </p>
       )}
       <div className="mt-2 grid gap-1">

@@ -8,7 +8,7 @@ import { useSession } from "../../state/plan";
 import { usePrefs } from "../../state/prefs";
 import { useWhich } from "../../state/which";
 import { Num, Said } from "../../ui/Num";
-import { meaning } from "../../ui/terms";
+import { TERMS } from "../../ui/terms";
 
 const TICKS_KN = [1, 2, 5, 10, 20, 50];
 const TICKS_LBF = [200, 500, 1000, 2000, 5000, 10000];
@@ -56,9 +56,7 @@ export function LoadPath({
           ))}
         </div>
         <span className="text-right">{unit.unit}, low–high</span>
-        <span className="text-right" title={meaning("peak")}>
-          of peak
-        </span>
+        <span className="text-right">of peak</span>
       </div>
       {parts.map((p, i) => {
         const beside = p.where === "clipped in" && parts[i - 1]?.where !== "clipped in";
@@ -161,6 +159,7 @@ export function LoadPath({
           Single points accepted by common practice: {practice.map((p) => p.name).join("; ")}.
         </p>
       )}
+      <p className="rule-t quiet pt-1 text-xs">Peak: {TERMS.peak}.</p>
     </section>
   );
 }

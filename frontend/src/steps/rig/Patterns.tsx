@@ -8,6 +8,7 @@ import { useSession } from "../../state/plan";
 import { sameBefore } from "../../state/same";
 import { useWhich } from "../../state/which";
 import { Num } from "../../ui/Num";
+import { TERMS } from "../../ui/terms";
 import { TieSketch } from "./Bench";
 
 type Order = "listed" | "holds" | "cut";
@@ -26,7 +27,7 @@ export function Patterns({ drop }: { drop: Drop }) {
     enabled: rig.kind === "wrap",
   });
   if (rig.kind !== "wrap")
-    return <p className="quiet py-4">Patterns are compared once the station is tied round a post.</p>;
+    return <p className="quiet py-4">Patterns are compared once the station is tied round a post: {TERMS.post}.</p>;
   if (query.error)
     return (
       <p role="alert" className="sev-Shortfall">

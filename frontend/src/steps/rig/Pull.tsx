@@ -347,7 +347,7 @@ function Now({ here, stuck }: { here: CurvePoint; stuck: boolean }) {
   );
 }
 
-/** Tension just past the ring: the upper end of the pulled side's first piece. */
+/** Tension just past the ring: the upper end of the pull strand's first piece. */
 const over = (here: CurvePoint): number => here.down_n[0] ?? 0;
 
 export function between(points: readonly CurvePoint[], metres: number): CurvePoint {

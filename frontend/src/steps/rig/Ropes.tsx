@@ -51,7 +51,7 @@ export function Ropes({ drop, a }: { drop: Drop; a: DropAssessment }) {
         <Form s={s} at={at} />
         {a.retrieval.side.strand && (
           <ChoiceField
-            label="pulled strand lies, facing the rock"
+            label="pull strand lies, facing the rock"
             path={["drops", `#${drop.id}`, "station", "states", which, "pulled_lies"]}
             value={state.pulled_lies ?? "unknown"}
             choices={[

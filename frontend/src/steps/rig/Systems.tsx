@@ -8,7 +8,7 @@ import type { Drop } from "../../state/model";
 import { useSession } from "../../state/plan";
 import { useSystems } from "../../state/systems";
 import { Num, Said } from "../../ui/Num";
-import { meaning } from "../../ui/terms";
+import { TERMS } from "../../ui/terms";
 
 const ORDERS = {
   best: "it reaches and comes down; strength; what is not checked; your own order; effort",
@@ -64,14 +64,13 @@ export function Systems({ drop }: { drop: Drop }) {
           ))}
         </select>
       </label>
+      <p className="quiet text-xs">Reserve: {TERMS.reserve}.</p>
       <table className="w-full table-fixed text-[13px]" aria-label="systems compared">
         <thead>
           <tr className="quiet text-left text-xs [&_th]:pr-3 [&_th]:font-normal">
             <th>system, and what rules it out</th>
             <th className="w-[8.5%] text-right">to spare</th>
-            <th className="w-[8.5%] text-right" title={meaning("reserve")}>
-              reserve
-            </th>
+            <th className="w-[8.5%] text-right">reserve</th>
             <th className="w-[8.5%] text-right">pull</th>
             <th className="w-[8.5%] text-right">weakest</th>
             <th className="w-[11%] text-right">to rig</th>
@@ -154,7 +153,7 @@ export function Systems({ drop }: { drop: Drop }) {
       {query.data && rows.length === 0 && <p className="quiet text-xs">There is no rope in the shed to compare.</p>}
       {(query.data?.excluded ?? []).map((x) => (
         <p key={x.name} className="rule-t py-1 text-xs">
-          <b>{x.name}</b>{" "}
+          <b>{x.name}:</b>{" "}
           <span className="quiet">
             <Said s={x.why} />
           </span>

@@ -169,8 +169,8 @@ function KnotWidths({ r, path }: { r: Rope; path: Path }) {
       </div>
       <p className="quiet max-w-lg text-[13px]">
         Tie it, set it hard under body weight, measure across its narrowest; untie it and tie it anew. From five on it
-        stands for the table's width, the narrowest where a ring is to stop the knot, the widest where it is to pass;
-        fewer count only where they are worse.
+        stands for the table's width; fewer count only where they are worse. Where a ring is to stop the knot the
+        narrowest counts, where it is to pass the widest.
       </p>
       {widths.map((w, i) => (
         <div key={w.knot} className="mt-2 grid grid-cols-[1fr_9rem_2rem] items-end gap-x-3 gap-y-1">

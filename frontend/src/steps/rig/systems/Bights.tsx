@@ -43,7 +43,7 @@ export function Bights({ s, at }: FormOf<"alternating bights">) {
         value={s.last_on ?? "pull"}
         choices={[
           { value: "pull", label: "the pull strand" },
-          { value: "ride", label: "the ridden strand" },
+          { value: "ride", label: "the ride strand" },
         ]}
       />
       <FigureField
