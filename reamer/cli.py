@@ -22,7 +22,9 @@ from reamer.store.database import StoreError, trouble
 
 if TYPE_CHECKING:
     from reamer.core.assess import Assessment
+    from reamer.core.descent.in_hand import InHand
     from reamer.core.descent.prospect import Prospect
+    from reamer.core.model import Plan
     from reamer.core.rehearsal.rehearsal import Rehearsal, StationRun
     from reamer.core.second.check import Checked
     from reamer.desk.worked import Worked
@@ -108,6 +110,11 @@ def _parser() -> argparse.ArgumentParser:
     rehearse.add_argument("--station", type=int, default=0, help="only this station, by its number")
     rehearse.add_argument("--person", default="", help="only what holds this person, by name")
     rehearse.add_argument("--json", action="store_true", help="print the rehearsal as JSON")
+    hand = commands.add_parser(
+        "in-hand", help="say what is in hand if a rope sticks; exits 1 where somebody is stranded"
+    )
+    hand.add_argument("--station", type=int, default=0, help="only this station, by its number")
+    hand.add_argument("--json", action="store_true", help="print it as JSON")
     sheet = commands.add_parser("overview", help="write the whole descent on one sheet, as SVG or PNG")
     sheet.add_argument("--out", type=Path, required=True, help="the file to write: .svg or .png")
     card = commands.add_parser("card", help="write the card that goes along, as PDF or as one HTML file")
@@ -133,7 +140,7 @@ def _parser() -> argparse.ArgumentParser:
     devices = commands.add_parser("devices", help="start simulated instruments on this machine, to try the links with")
     for name, port in (("rangefinder", 8431), ("load-cell", 8432), ("gauge", 8433)):
         devices.add_argument(f"--{name}", type=_port, default=port, help=f"its port (default {port})")
-    for one in (check, rehearse, sheet, card, export):
+    for one in (check, rehearse, hand, sheet, card, export):
         one.add_argument("plan", help="a plan file, or - for standard input")
         one.add_argument("--units", choices=("metric", "us"), default="metric", help="units of what is written")
     commands.add_parser("schema", help="print the plan's JSON Schema")
@@ -150,6 +157,7 @@ def main(argv: list[str] | None = None) -> int:
             "demo": _demo,
             "check": _check,
             "rehearse": _rehearse,
+            "in-hand": _in_hand,
             "overview": _overview,
             "card": _card,
             "schema": _schema,
@@ -424,11 +432,31 @@ def _card(args: argparse.Namespace) -> int:
     if args.out.suffix not in (".pdf", ".html"):
         raise PlanError("--out", "the card is written as .pdf or .html")
     got = _worked(args.plan)
-    if args.station and not 1 <= args.station <= len(got.plan.drops):
-        raise PlanError("--station", f"the plan has stations 1 to {len(got.plan.drops)}, not {args.station}")
-    only = (got.plan.drops[args.station - 1].id,) if args.station else ()
+    only = tuple(got.plan.drops[k].id for k in _stations(args, got.plan)) if args.station else ()
     made = card(got.answers, args.units)
     return _written(args.out, pdf(made, args.paper, only) if args.out.suffix == ".pdf" else html(made, *card_parts()))
+
+
+def _stations(args: argparse.Namespace, plan: Plan) -> list[int]:
+    """The places, from 0, of the stations that were asked for. Raises PlanError where there is none of that number."""
+    if args.station and not 1 <= args.station <= len(plan.drops):
+        raise PlanError("--station", f"the plan has stations 1 to {len(plan.drops)}, not {args.station}")
+    return [k for k in range(len(plan.drops)) if args.station in (0, k + 1)]
+
+
+def _in_hand(args: argparse.Namespace) -> int:
+    from reamer.core.answer.say import words
+
+    found = _worked(args.plan)
+    made = [found.in_hand(found.plan.drops[k].id) for k in _stations(args, found.plan)]
+    if args.json:
+        print(json.dumps([_plain(m) for m in made], indent=2, ensure_ascii=False))
+    else:
+        print("If the rope sticks")
+        for m in made:
+            print(f"{m.number}  {found.plan.drops[m.number - 1].name}", f"    {words(m.said, args.units)}", sep="\n")
+    bad = any(m.why or any(s.leaves in ("stranded", "not checked") for s in m.stretches) for m in made)
+    return EXIT_FOUND if bad else EXIT_CLEAR
 
 
 def _rehearse(args: argparse.Namespace) -> int:
@@ -437,14 +465,13 @@ def _rehearse(args: argparse.Namespace) -> int:
 
     found = _worked(args.plan)
     plan, ctx = found.plan, found.ctx
-    if args.station and not 1 <= args.station <= len(plan.drops):
-        raise PlanError("--station", f"the plan has stations 1 to {len(plan.drops)}, not {args.station}")
+    some = _stations(args, plan)
     who = next((p.id for p in plan.party if p.name.casefold() == args.person.casefold()), "")
     if args.person and not who:
         names = ", ".join(p.name for p in plan.party) or "nobody"
         raise PlanError("--person", f"nobody named {args.person[:60]!r}; in the party are {names}")
     got = rehearsal(ctx, found.play)
-    runs = [station_run(ctx, found.play, k) for k in range(len(plan.drops)) if args.station in (0, k + 1)]
+    runs = [station_run(ctx, found.play, k) for k in some]
     if args.json:
         whole = {**_plain(got), "runs": [_plain(r) for r in runs]}
         print(json.dumps(whole, indent=2, ensure_ascii=False))
@@ -456,7 +483,7 @@ def _rehearse(args: argparse.Namespace) -> int:
     return EXIT_FOUND if any(s in ("Shortfall", "Not checked") for s in bad) else EXIT_CLEAR
 
 
-def _plain(answer: Assessment | Prospect | Rehearsal | StationRun | Checked) -> dict[str, Any]:
+def _plain(answer: Assessment | Prospect | Rehearsal | StationRun | Checked | InHand) -> dict[str, Any]:
     """An answer as plain data, as the API gives it."""
     from pydantic import TypeAdapter
 

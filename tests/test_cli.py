@@ -147,6 +147,19 @@ class CommandLine(unittest.TestCase):
         self.assertEqual(clean.returncode, 0, clean.stdout)
         self.assertIn("No hazard found in what was rehearsed.", clean.stdout)
 
+    def test_what_is_in_hand_if_a_rope_sticks(self):
+        demo = run("demo", "canyon").stdout
+        got = run("in-hand", "-", stdin=demo)
+        self.assertEqual((got.returncode, got.stderr), (0, ""))
+        self.assertIn("Until 9.5 m: both strands can be tied together and climbed", got.stdout)
+        one = run("in-hand", "-", "--station", "6", "--units", "us", stdin=demo).stdout
+        self.assertNotIn("5  Bolt of Cloth", one)
+        self.assertNotIn("climbed", one)
+        whole = json.loads(run("in-hand", "-", "--json", stdin=demo).stdout)
+        self.assertEqual([m["number"] for m in whole], list(range(1, 10)))
+        self.assertEqual(run("in-hand", "-", stdin=run("demo", "gully").stdout).returncode, 1)
+        self.assertEqual(run("in-hand", "-", "--station", "10", stdin=demo).returncode, 2)
+
     def test_the_sheet_is_written(self):
         demo = run("demo", "gully").stdout
         with tempfile.TemporaryDirectory() as folder:

@@ -11,6 +11,7 @@ from typing import Any, Generic, TypeVar
 
 from reamer.core.answer.context import Context, fingerprint
 from reamer.core.assess import Assessment, Kept
+from reamer.core.descent.in_hand import InHand
 from reamer.core.descent.prospect import Prospect
 from reamer.core.descent.stations import Stations
 from reamer.core.errors import Cancelled
@@ -168,6 +169,7 @@ class Memory:
         self.gears: Shelf[Been] = Shelf(20)
         self.records: Shelf[Record] = Shelf(100)
         self.assessed: Shelf[Assessed] = Shelf(self.MOST_DROPS, _drops)
+        self.hands: Shelf[InHand] = Shelf(self.MOST_DROPS)
         self.offered: Shelf[tuple[OfferedActs, ...]] = Shelf(self.MOST_DROPS)
         self.ahead: Shelf[Prospect] = Shelf(10 * self.MOST_RUNS)
         self.runs: Shelf[Play] = Shelf(self.MOST_RUNS)

@@ -13,7 +13,8 @@ from reamer.core.answer.did import Did, did
 from reamer.core.answer.findings import Finding
 from reamer.core.answer.wanted import while_wanted
 from reamer.core.assess import Assessment, assess_by_parts
-from reamer.core.descent.prospect import Known, Prospect, prospect
+from reamer.core.descent.in_hand import InHand
+from reamer.core.descent.prospect import Known, Prospect, hand, prospect
 from reamer.core.errors import Cancelled, PlanError
 from reamer.core.gear.findings import has_been
 from reamer.core.model import Drop, Gear, Plan, Record
@@ -100,6 +101,16 @@ class Worked:
             return prospect(self.ctx, self.memory.stations, self.known, wanted)
 
         return self.memory.ahead.of(self.of.key, make, wanted)
+
+    def in_hand(self, drop_id: str) -> InHand:
+        """What is in hand at one station if its rope sticks."""
+        k = self.drop(drop_id)[0]
+
+        def make() -> InHand:
+            with while_wanted(self.going):
+                return hand(self.ctx, self.memory.stations, self.known, k)
+
+        return self.memory.hands.of((self.of.key, drop_id), make, self.going)
 
     @cached_property
     def play(self) -> Play:

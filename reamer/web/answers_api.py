@@ -14,6 +14,7 @@ from reamer.core.descent.bought import ToBuy, to_buy
 from reamer.core.descent.choice import Adoption
 from reamer.core.descent.field import Cell
 from reamer.core.descent.harder import longer
+from reamer.core.descent.in_hand import InHand
 from reamer.core.descent.prospect import Prospect, adopted
 from reamer.core.errors import PlanError
 from reamer.core.model import Name, VerdictKind
@@ -112,6 +113,12 @@ def list_pull(plan_id: str, revision: int, drop_id: str, which: int) -> Curve:
     """The whole pull of one drop: force at the hand against rope pulled, for one of its station's states."""
     found = desk().at(plan_id, revision)
     return pull_curve(found.ctx, *found.state(drop_id, which), which)
+
+
+@endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/in-hand/<drop_id>", InHand)
+def open_in_hand(plan_id: str, revision: int, drop_id: str) -> InHand:
+    """What is in hand at one station if its rope sticks, after whatever is pulled of it."""
+    return desk().at(plan_id, revision).in_hand(drop_id)
 
 
 @endpoint(bp, "GET", "/plans/<plan_id>/revisions/<int:revision>/systems/<drop_id>/<int:which>", Comparison)

@@ -1,13 +1,14 @@
 """The whole descent as a guide meets it: what to carry first, the figure, what if, what one act changes. The core's own
 answers are the measure."""
 
+import math
 import re
 import unittest
 
 from reamer.core.answer.context import context
 from reamer.core.answer.say import spoken, words
 from reamer.core.assess import assess
-from reamer.core.descent.prospect import Known, prospect
+from reamer.core.descent.prospect import Known, hand, prospect
 from reamer.core.descent.stations import Stations
 from reamer.demos import buttress, canyon, gully
 from tests.browser.harness import Browsing
@@ -61,6 +62,27 @@ class Descent(Browsing):
             page.get_by_role("button", name="back to the descent").click()
             for f in got.findings:
                 page.get_by_text(words(f.title, units), exact=True).first.wait_for()
+
+    def test_a_rope_that_sticks_says_what_is_in_hand_along_the_pull(self):
+        page, plan = self.page, canyon()
+        a = assess(plan)
+        got = hand(context(plan), Stations(), Known(a.drops, a.webbing, a.descent.times), 4)
+        self.go(f"plans/{self.id}/rig/{plan.drops[4].id}")
+        self.view("Pull")
+        told = page.get_by_role("region", name="if the rope sticks")
+        for s in got.stretches:
+            told.get_by_text(words(s.said, "metric")).wait_for()
+        self.assertEqual(page.locator("rect[data-leaves]").count(), len(got.stretches))
+        self.assertIn("Until", told.locator("[aria-current]").inner_text())
+        page.get_by_role("slider", name="rope pulled").press("End")
+        self.assertIn("From", told.locator("[aria-current]").inner_text())
+        long = got.pieces[0].corners[-1].metres
+        in_hand = page.get_by_test_id("in-hand").inner_text()
+        self.assertIn(f"{math.floor(long * 10) / 10} m of Blue 60", in_hand)
+        self.open()
+        page.locator("button.event-cell").filter(has_text="rope stuck at 5").click()
+        for s in got.stretches:
+            page.get_by_test_id("story").get_by_text(words(s.said, "metric")).wait_for()
 
     def test_rows_stand_at_the_stops_of_the_strip(self):
         self.open()

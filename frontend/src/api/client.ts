@@ -24,6 +24,7 @@ import type {
   Grip,
   Homecoming,
   ImportView,
+  InHand,
   KnotGuide,
   Lesson,
   ListedPlan,
@@ -240,6 +241,8 @@ export const api = {
   tables: () => call<TableView[]>("GET", "/tables"),
   patterns: (id: string, revision: number, drop: string, which: number) =>
     call<PatternRow[]>("GET", `/plans/${id}/revisions/${revision}/patterns/${drop}/${which}`),
+  inHand: (id: string, revision: number, drop: string) =>
+    call<InHand>("GET", `/plans/${id}/revisions/${revision}/in-hand/${drop}`),
   courtesy: (id: string, revision: number, drop: string) =>
     call<CourtesyWay[]>("GET", `/plans/${id}/revisions/${revision}/courtesy/${drop}`),
   pull: (id: string, revision: number, drop: string, which: number) =>

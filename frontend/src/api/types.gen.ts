@@ -781,6 +781,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/revisions/{revision}/in-hand/{drop_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is in hand at one station if its rope sticks, after whatever is pulled of it. */
+        get: operations["open_in_hand"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/revisions/{revision}/mending": {
         parameters: {
             query?: never;
@@ -2487,6 +2504,16 @@ export interface components {
             of: string;
         };
         /**
+         * Corner
+         * @description A piece's length after so much is pulled; between corners it changes evenly [m].
+         */
+        Corner: {
+            /** Pulled M */
+            pulled_m: number;
+            /** Metres */
+            metres: number;
+        };
+        /**
          * Count
          * @description How findings stand: those still open of each severity, what is accepted by name, what is overruled, and
          *     objections of any kind. A shortfall that is overruled is still a shortfall, and counted with the open ones too.
@@ -4000,6 +4027,30 @@ export interface components {
             plan: components["schemas"]["Plan"];
             /** Trips */
             trips: components["schemas"]["Trip"][];
+        };
+        /**
+         * InHand
+         * @description What is in hand at one station if its rope sticks: stretches of the pull in order, and its pieces; ``until``: so
+         *     long the other strand is in hand; ``always``: from there on the rest can always be gone on with; ``why``: it is not
+         *     worked out.
+         */
+        InHand: {
+            /** Drop */
+            drop: string;
+            /** Number */
+            number: number;
+            /** Stretches */
+            stretches: components["schemas"]["Stretch"][];
+            /** Pieces */
+            pieces: components["schemas"]["Run"][];
+            until: components["schemas"]["Number"] | null;
+            always: components["schemas"]["Number"] | null;
+            said: components["schemas"]["Sentence"];
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * Inspected
@@ -6792,6 +6843,23 @@ export interface components {
             inspect_days: number | null;
         };
         /**
+         * Run
+         * @description One piece in hand through the pull: its rope, and its corners.
+         */
+        Run: {
+            /** Rope */
+            rope: string;
+            /**
+             * Piece
+             * @enum {string}
+             */
+            piece: "pulled" | "beyond" | "end";
+            /** Name */
+            name: string;
+            /** Corners */
+            corners: components["schemas"]["Corner"][];
+        };
+        /**
          * Said
          * @description What the plan said of a station when it was logged; None and "" where it said nothing. ``pull_n``: the pull at
          *     worst; ``line_m``: what is ridden; ``rig``, ``ride``, ``down``, ``onward``: minutes, low and high; ``way``,
@@ -7846,6 +7914,26 @@ export interface components {
             pulled: boolean;
             /** Hand */
             hand: string;
+        };
+        /**
+         * Stretch
+         * @description A stretch of the pull: from and until [m]; what a rope that sticks there leaves, and in words; ``stops``: the
+         *     number of the station that cannot be left, 0 for none.
+         */
+        Stretch: {
+            begin: components["schemas"]["Number"];
+            end: components["schemas"]["Number"];
+            /**
+             * Leaves
+             * @enum {string}
+             */
+            leaves: "climb" | "go on" | "way off" | "stranded" | "not checked";
+            said: components["schemas"]["Sentence"];
+            /**
+             * Stops
+             * @default 0
+             */
+            stops: number;
         };
         /**
          * Subject
@@ -9114,6 +9202,7 @@ export type ContactView = components['schemas']['ContactView'];
 export type Content = components['schemas']['Content'];
 export type Contingencies = components['schemas']['Contingencies'];
 export type CopyOf = components['schemas']['CopyOf'];
+export type Corner = components['schemas']['Corner'];
 export type Count = components['schemas']['Count'];
 export type Counted = components['schemas']['Counted'];
 export type CourtesyWay = components['schemas']['CourtesyWay'];
@@ -9179,6 +9268,7 @@ export type Hung = components['schemas']['Hung'];
 export type Ice = components['schemas']['Ice'];
 export type IceThread = components['schemas']['IceThread'];
 export type ImportView = components['schemas']['ImportView'];
+export type InHand = components['schemas']['InHand'];
 export type Inspected = components['schemas']['Inspected'];
 export type Inspection = components['schemas']['Inspection'];
 export type Joined = components['schemas']['Joined'];
@@ -9284,6 +9374,7 @@ export type Row = components['schemas']['Row'];
 export type Rule = components['schemas']['Rule'];
 export type Ruled = components['schemas']['Ruled'];
 export type Rules = components['schemas']['Rules'];
+export type Run = components['schemas']['Run'];
 export type Said = components['schemas']['Said'];
 export type SaveBody = components['schemas']['SaveBody'];
 export type School = components['schemas']['School'];
@@ -9323,6 +9414,7 @@ export type Status = components['schemas']['Status'];
 export type Step = components['schemas']['Step'];
 export type StepBody = components['schemas']['StepBody'];
 export type StrandShown = components['schemas']['StrandShown'];
+export type Stretch = components['schemas']['Stretch'];
 export type Subject = components['schemas']['Subject'];
 export type TableView = components['schemas']['TableView'];
 export type Taken = components['schemas']['Taken'];
@@ -11154,6 +11246,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Grip"];
+                };
+            };
+            /** @description A problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_in_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                revision: string;
+                drop_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InHand"];
                 };
             };
             /** @description A problem */

@@ -92,6 +92,10 @@ class Field:
             for w in self.served[k].ways
         )
 
+    def serves(self, k: int, ropes: frozenset[str]) -> bool:
+        """Whether some ropes serve a station, as it is rigged or in another way."""
+        return (self.own[k] <= ropes and self.stands(k)) or self.way(k, ropes) is not None
+
     def nearest(self, k: int, ropes: frozenset[str]) -> Miss | None:
         """The way at a station that nothing of some ropes serves which is too short by the least."""
         some = [m for m in self.served[k].misses if m.ropes <= ropes]

@@ -15,6 +15,7 @@ from reamer.core.answer.where import placed
 from reamer.core.descent.choice import Adoption, RopeChoice, adoption, choice
 from reamer.core.descent.events import matrix
 from reamer.core.descent.field import Cell, Event, Field, StationEvents, place_name
+from reamer.core.descent.in_hand import InHand, in_hand
 from reamer.core.descent.returns import Return, returns, stations, what_if
 from reamer.core.descent.stations import Asked, Stations, asked, longest
 from reamer.core.descent.times import Times
@@ -79,6 +80,18 @@ def adopted(ctx: Context, kept: Stations, ropes: frozenset[str]) -> Adoption:
     """
     field, question = _field(ctx, kept, ())
     return adoption(field, question, ropes)
+
+
+@figured
+def hand(ctx: Context, kept: Stations, known: Known, k: int) -> InHand:
+    """What is in hand at one station if its rope sticks.
+
+    ctx: the plan's context; kept: what serves each station; known: what the assessment worked out; k: the station's
+    place, from 0
+    returns: the stretches of its pull, with what each leaves
+    Source: as for in_hand.
+    """
+    return in_hand(ctx, _field(ctx, kept, known.drops)[0], k)
 
 
 Hit = tuple[Event, StationEvents, Cell]

@@ -15,7 +15,7 @@ from reamer.core.answer.working import Book
 from reamer.core.load.aids import aids
 from reamer.core.load.asked import Load, rider_load, two_riders
 from reamer.core.load.path import rope_faults
-from reamer.core.model import BlockedSame, Drop, Known, Lowered, Releasable, Rig, Rope, State, System
+from reamer.core.model import BlockedSame, Drop, EndRef, Known, Lowered, Releasable, Rig, Rope, State, System
 from reamer.core.plan.edits import states_after
 from reamer.core.plan.station import for_two, with_states
 from reamer.core.reach.ends import Reach
@@ -31,6 +31,7 @@ from reamer.core.section.lengths import ByBound, Lengths
 from reamer.core.station.comparison import Rank, rank_of
 from reamer.core.station.lie import Lie, lie_of
 from reamer.core.station.state import comes_down, fits
+from reamer.core.station.ways import OPEN as UNSET
 from reamer.core.station.ways import candidates, least_m
 from reamer.core.tables import row
 
@@ -91,16 +92,18 @@ class _Fault:
     fix: Fix | None
 
 
+# What is no fault of a rope that stays: nobody pulls it, so that it runs over nothing.
+STAYS = ("release.convert", "pull.textile")
 # By how much a strand is too short is measured, not only said.
 MEASURED = ("reach.short", "release.reserve")
 
 
-def _listened(question: Says[T], codes: set[str]) -> T | _Fault:
+def _listened(question: Says[T], codes: set[str], but: tuple[str, ...] = ()) -> T | _Fault:
     """What a question works out, with the codes of what it says; the asking ends at the first fault of the way itself,
-    and what is said once for the plan is none."""
+    and what is said once for the plan is none. ``but``: codes that are no fault of this way."""
 
     def hear(said: Say | Finding) -> _Fault | None:
-        if isinstance(said, Finding) or said.once:
+        if isinstance(said, Finding) or said.once or said.code in but:
             return None
         short = said.severity == "Shortfall" and said.code not in MEASURED and said.part.split(".")[0] not in TIE
         if short or said.code in OPEN:
@@ -182,6 +185,21 @@ def _past_reach(look: Look, hanging: list[Strand], lie: Lie, load: Load) -> Says
     yield from caught(look, hanging)
     yield from rope_faults(look, hanging, load, ring)
     yield from riding_findings(look, hanging, ring, lie.lengths)
+
+
+def _left_there(look: Look, by_bound: ByBound, lie: Lie) -> Says[bool]:
+    """Whether what is ridden of a rope that stays reaches; that it holds is said on the way."""
+    made = yield from _reached(look, by_bound, lie.lengths)
+    if made is None:
+        return False
+    hanging, load, reached = made
+    ring = look.ctx.rings.get("" if look.rig.kind == "none" else look.rig.ring or "")
+    yield from fits(look, hanging, ring)
+    yield from aids(look, load, lie.height)
+    yield from rope_faults(look, hanging, load, ring)
+    yield from riding_findings(look, hanging, ring, lie.lengths)
+    ridden = [r for r in reached if r.role == "ride"]
+    return bool(ridden) and all(r.spare is not None and r.spare.value >= 0 for r in ridden)
 
 
 def _times(system: System) -> float:
@@ -282,6 +300,35 @@ class Tried:
         lowers = states[0].system.kind == "releasable" and "release.reserve" not in codes
         ridden = frozenset(r for s in states for r in ridden_of(s.system))
         return Serving(ropes, ridden, states, lowers, "reach.on-site" in codes, False)
+
+    def left_there(self, rope: Rope) -> bool:
+        """Whether a rope may be tied off here, ridden single by everybody and left: it reaches and holds, and everybody
+        can ride it. Not over moving water, where what hangs would have to be set."""
+        if rope.kind == "pull cord" or self.drop.landing.kind == "moving water" or self.drop.station.together != "no":
+            return False
+        stopper = EndRef(rope=rope.id, end="b")
+        tied = Releasable(
+            kind="releasable",
+            rope=rope.id,
+            ridden_end="b",
+            ride_m=UNSET,
+            tie_off="munter-mule-overhand",
+            stoppers=(stopper,),
+        )
+        fitting = self.long_enough(tied, "party")
+        if fitting is None:
+            return False
+        for n, own in enumerate(self.drop.station.states):
+            state = own.model_copy(update={"system": fitting})
+            states = (*self.drop.station.states[:n], state, *self.drop.station.states[n + 1 :])
+            look = replace(self.look, drop=with_states(self.drop, *states), which=n, state=state)
+            look, lie = replace(look, book=Book(keeps=False), fixes=False), self.lie(n, state)
+            if lie.by_bound is None or not lie.lengths:
+                return False
+            made = _listened(_left_there(look, lie.by_bound, lie), set(), STAYS)
+            if isinstance(made, _Fault) or not made:
+                return False
+        return True
 
     def long_enough(self, system: System, serves: str) -> System | None:
         """A parted rope whose ride strand gets just what it needs; None where no plan can hold such a length."""

@@ -10,6 +10,7 @@ import { useSession } from "../../state/plan";
 import { Findings } from "../../ui/Findings";
 import { Num, Said } from "../../ui/Num";
 import { counted } from "../../ui/terms";
+import { IfItSticks, useInHand } from "../rig/InHand";
 import { EVENT_NAMES } from "./marks";
 
 export function DescentRight() {
@@ -321,6 +322,7 @@ function Story() {
   const { edit, plan } = useSession();
   const row = prospect!.rows.find((r) => r.drop === opened!.drop);
   const c = row?.cells.find((x) => x.event === opened!.event);
+  const held = useInHand(opened!.drop, c?.event === "stuck");
   if (!row || !c) return null;
   const name = (plan.drops ?? []).find((d) => d.id === row.drop)?.name;
   return (
@@ -342,6 +344,7 @@ function Story() {
           </p>
         ))}
       </div>
+      {c.event === "stuck" && held && <IfItSticks got={held} at={null} />}
       {c.fixes.map((f, i) => (
         <button
           key={i}

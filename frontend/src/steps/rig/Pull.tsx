@@ -16,6 +16,7 @@ import { useWhich } from "../../state/which";
 import { HANG, ROCK } from "../../ui/choices";
 import { ChoiceField } from "../../ui/fields";
 import { Num, Said } from "../../ui/Num";
+import { Bands, IfItSticks, useInHand } from "./InHand";
 
 const W = 320;
 const H = 118;
@@ -123,11 +124,13 @@ function Along({ drop, bands, frozen }: { drop: Drop; bands: readonly number[]; 
   const about = `${drop.id} ${which} ${view.revision}`;
   const { points, most, stuck, at, move, playing, setPlaying } = usePulling(curve, bands, about);
   const here = points.length ? between(points, at) : null;
+  const held = useInHand(drop.id, !frozen);
   return (
     <>
       {points.length > 0 && (
         <>
           <Curve points={points} at={at} bands={bands} />
+          {held && <Bands got={held} x={(m) => along(points, Math.min(m, most))} width={W} />}
           <div className="mt-1 flex items-center gap-2">
             <button
               type="button"
@@ -154,6 +157,7 @@ function Along({ drop, bands, frozen }: { drop: Drop; bands: readonly number[]; 
         </>
       )}
       {here && <Now here={here} stuck={here.high_n > stuck} />}
+      {held && <IfItSticks got={held} at={here ? at : null} />}
     </>
   );
 }
