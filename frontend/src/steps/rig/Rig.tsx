@@ -15,13 +15,13 @@ import { Anchor } from "./Anchor";
 import { BenchView } from "./Bench";
 import { Inspections } from "./Inspections";
 import { LoadPath } from "./LoadPath";
-import { Pull } from "./Pull";
 import { Ropes } from "./Ropes";
 import { SeveralBench } from "./SeveralBench";
 import { TwoPostsBench } from "./TwoPostsBench";
 
 const Courtesy = later(() => import("./Courtesy").then((m) => m.Courtesy));
 const Systems = later(() => import("./Systems").then((m) => m.Systems));
+const Pull = later(() => import("./Pull").then((m) => m.Pull));
 const Patterns = later(() => import("./Patterns").then((m) => m.Patterns));
 
 const TABS = [
@@ -57,7 +57,7 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
   const [tab, setTab] = useState<Tab>(unrigged ? "anchor" : "path");
   const [nexts, setNexts] = useState(0);
   useEffect(() => {
-    for (const part of [Courtesy, Patterns, Systems]) part.fetch().catch(() => undefined);
+    for (const part of [Courtesy, Patterns, Pull, Systems]) part.fetch().catch(() => undefined);
   }, []);
   // biome-ignore lint/correctness/useExhaustiveDependencies: only another drop turns to the anchor
   useEffect(() => {
@@ -141,7 +141,11 @@ export function Rig({ drop: full, index, a: whole }: { drop: Drop; index: number
                 <Systems drop={drop} />
               </Suspense>
             )}
-            {tab === "pull" && <Pull drop={drop} a={a} frozen={draft} />}
+            {tab === "pull" && (
+              <Suspense>
+                <Pull drop={drop} a={a} frozen={draft} />
+              </Suspense>
+            )}
             {tab === "inspections" && <Inspections drop={drop} />}
             {tab === "states" && (
               <Suspense>
