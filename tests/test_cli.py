@@ -151,7 +151,7 @@ class CommandLine(unittest.TestCase):
         demo = run("demo", "canyon").stdout
         got = run("in-hand", "-", stdin=demo)
         self.assertEqual((got.returncode, got.stderr), (0, ""))
-        self.assertIn("Until 9.5 m: both strands can be tied together and climbed", got.stdout)
+        self.assertIn("Until 21.2 m: both strands can be tied together and climbed", got.stdout)
         one = run("in-hand", "-", "--station", "6", "--units", "us", stdin=demo).stdout
         self.assertNotIn("5  Bolt of Cloth", one)
         self.assertNotIn("climbed", one)

@@ -142,7 +142,7 @@ class Descents(unittest.TestCase):
         plan = carrying(canyon(), "Blue 60")
         plan = plan.model_copy(update={"drops": (plan.drops[4], plan.drops[5])})
         told = [(s.leaves, "stays" in words(s.said)) for s in asked(plan, 0).stretches]
-        self.assertEqual(told, [("climb", False), ("stranded", False), ("go on", True)])
+        self.assertEqual(told, [("not checked", False), ("stranded", False), ("go on", True)])
 
     def test_worse_is_never_milder(self):
         plan = carrying(canyon(), "Blue 60", "Green 35")
@@ -155,6 +155,14 @@ class Descents(unittest.TestCase):
         blank = Unknown(kind="unknown", why="nobody measured it")
         unknown = asked(reshod(plan, "Blue 60", nominal_m=blank, measured_m=blank), 3)
         self.assertTrue(unknown.why)
+        # What may not hold is not called climbable: a rope of unknown strength, a damaged one, an anchor that is short.
+        self.assertEqual(asked(carrying(canyon()), 0).stretches[0].leaves, "climb")
+        for worse in (
+            reshod(canyon(), "Blue 60", strength_kn=blank, diameter_mm=blank),
+            reshod(canyon(), "Blue 60", damage=(damage,)),
+        ):
+            self.assertNotIn("climb", [s.leaves for s in asked(carrying(worse), 0).stretches])
+        self.assertNotIn("climb", [s.leaves for s in asked(carrying(canyon()), 4).stretches])
         # A pull cord is never climbed, however much of it is in hand.
         cord = asked(canyon(), 5)
         self.assertNotIn("climb", [s.leaves for s in cord.stretches])

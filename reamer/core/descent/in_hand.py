@@ -33,6 +33,10 @@ STEP_M, FINE_M = 0.1, 0.005
 SHORT_M = 2.0
 
 
+# What is said of these asks nothing of what holds a climber.
+NO_LOAD = ("reach", "pull", "end", "release")
+
+
 @dataclass(frozen=True, slots=True)
 class Lay:
     """How the rope of a pull lies at its start: what hangs below the ring on the side that is pulled, and on the other;
@@ -129,13 +133,14 @@ class _Needs:
 
 @dataclass(frozen=True, slots=True)
 class _At:
-    """A station whose rope sticks: how it lies, its ropes by what is left of them, and whether both strands may be
-    climbed."""
+    """A station whose rope sticks: how it lies, its ropes by what is left of them, whether both strands may be climbed,
+    and whether something that would have to hold there is open."""
 
     k: int
     lay: Lay
     ropes: dict[Piece, Rope]
     holds: bool
+    open: bool
 
 
 def _lay(field: Field, k: int) -> _At | str:
@@ -168,7 +173,10 @@ def _lay(field: Field, k: int) -> _At | str:
     ropes: dict[Piece, Rope] = {"pulled": down.rope}
     if up is not None:
         ropes |= {"end": up.rope, **({"beyond": up.rope} if two else {})}
-    return _At(k, lay, ropes, up is not None and all(r.kind != "pull cord" for r in ropes.values()))
+    holds = up is not None and all(r.kind != "pull cord" for r in ropes.values())
+    said = [f.code for f in field.drops[k].findings if f.severity in ("Shortfall", "Not checked")]
+    doubt = any(code.split(".")[0] not in NO_LOAD for code in said) or any(r.damage for r in ropes.values())
+    return _At(k, lay, ropes, holds, doubt)
 
 
 def _cut(of: Rope, piece: Piece, metres: float) -> Rope:
@@ -324,6 +332,9 @@ def _left(field: Field, here: _At, p: float, later: list[_Needs]) -> tuple[Leave
     leaves, stops, said = _cut_there(field, here, p, later)
     if not here.holds or here.lay.until_m is None or p > here.lay.until_m:
         return leaves, stops, said
+    if here.open:
+        told = "both strands are in hand; whether what is open here holds somebody who climbs is not checked."
+        return (leaves, stops, said) if leaves == "go on" else ("not checked", 0, Sentence(told))
     up = "both strands can be tied together and climbed"
     return "climb", 0, Sentence(f"{up}, or you can go on without." if leaves == "go on" else f"{up}.")
 
